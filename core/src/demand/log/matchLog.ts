@@ -1,0 +1,71 @@
+import { BadInput, shown } from '../../plan/problem.ts'
+import type { Plan } from '../../plan/schema.ts'
+import { ofClasses, type Requests } from '../requests.ts'
+import type { RequestLog } from './requestLog.ts'
+
+/** A log whose classes are those of the plan, and what was left out on the way. */
+export interface MatchedLog {
+  log: RequestLog
+  /** classes of the log that the plan does not know, with their number of rows */
+  unknown: { name: string; rows: number }[]
+}
+
+const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase()
+
+/**
+ * Points the log's class indices at the plan's classes, by name without regard to case. A log without classes
+ * belongs to the first class that takes its load from a log, or to the only class of the plan.
+ *
+ * @throws BadInput when no row belongs to any class of the plan
+ */
+export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
+  const target = log.classNames.map((name) => (name === '' ? unnamedClass(plan) : plan.classes.findIndex((c) => same(c.name, name))))
+  const rows = countByClass(log.requests, log.classNames.length)
+  const unknown = log.classNames.map((name, i) => ({ name, rows: rows[i] })).filter((_, i) => target[i] < 0)
+  const kept = ofClasses(log.requests, target.map((t) => t >= 0))
+  if (kept.count === 0) {
+    const names = plan.classes.map((c) => shown(c.name)).join(', ')
+    throw new BadInput(`${log.name} has no request of a class of this plan.`, [
+      { path: log.headers.class ?? 'class', found: log.classNames.map((n) => shown(n)).join(', ').slice(0, 120), rule: `must be one of ${names}` },
+    ])
+  }
+  for (let i = 0; i < kept.count; i++) kept.classIndex[i] = target[kept.classIndex[i]]
+  return { log: { ...log, requests: kept, classNames: plan.classes.map((c) => c.name) }, unknown }
+}
+
+function unnamedClass(plan: Plan): number {
+  const fromLog = plan.classes.findIndex((c) => c.arrivals.kind === 'log')
+  return fromLog >= 0 ? fromLog : 0
+}
+
+function countByClass(requests: Requests, classes: number): number[] {
+  const rows = new Array<number>(classes).fill(0)
+  for (let i = 0; i < requests.count; i++) rows[requests.classIndex[i]]++
+  return rows
+}
+
+/**
+ * The plan with its load replaced by a log: every class that the log has takes arrivals and sizes from it, the
+ * others stay out, and the horizon ends a second after the last arrival.
+ */
+export function withLogLoad(plan: Plan, matched: RequestLog): Plan {
+  const { requests } = matched
+  const present = new Set(requests.classIndex)
+  const seconds = Math.ceil(requests.at[requests.count - 1]) + 1
+  const start = matched.iso ? new Date(matched.startSeconds * 1000).toISOString() : plan.horizon.start
+  const classes = plan.classes
+    .filter((_, i) => present.has(i))
+    .map((c) => ({ ...c, arrivals: { kind: 'log' as const }, ...(c.work ? { work: LOG } : { input: LOG, output: LOG }) }))
+  const services = plan.services.filter((s) => classes.some((c) => c.service === s.name))
+  const warmupSeconds = Math.min(plan.horizon.warmupSeconds, seconds / 2)
+  return { ...plan, horizon: { start, seconds, warmupSeconds }, classes, services, log: matched.name }
+}
+
+const LOG = { kind: 'log' as const }
+
+/** Replaces the load of a plan by a log and matches the log to what is left of the plan. */
+export function replaceLoad(plan: Plan, log: RequestLog): MatchedLog & { plan: Plan } {
+  const first = matchLog(plan, log)
+  const replaced = withLogLoad(plan, first.log)
+  return { plan: replaced, log: matchLog(replaced, log).log, unknown: first.unknown }
+}

@@ -1,0 +1,58 @@
+/** Load of a replica that takes nothing: larger than any real one. */
+const CLOSED = 0x7fffffff
+
+/**
+ * Finds the replica with the smallest load, ties to the lowest number: a tournament over loads, so that a change
+ * costs log₂(replicas) comparisons and the winner none.
+ */
+export class LeastBusy {
+  private readonly load: Int32Array
+  private readonly winner: Int32Array
+  private readonly leaves: number
+
+  constructor(replicas: number) {
+    let leaves = 1
+    while (leaves < replicas) leaves *= 2
+    this.leaves = leaves
+    this.load = new Int32Array(leaves).fill(CLOSED)
+    this.winner = new Int32Array(2 * leaves)
+    for (let i = 0; i < leaves; i++) this.winner[leaves + i] = i
+    for (let i = leaves - 1; i > 0; i--) this.winner[i] = this.winner[2 * i]
+  }
+
+  /** Starts to consider a replica, with nothing in it. */
+  open(replica: number): void {
+    this.load[replica] = 0
+    this.replay(replica)
+  }
+
+  add(replica: number, change: number): void {
+    this.load[replica] += change
+    this.replay(replica)
+  }
+
+  isOpen(replica: number): boolean {
+    return this.load[replica] !== CLOSED
+  }
+
+  of(replica: number): number {
+    return this.load[replica]
+  }
+
+  /** @returns the least busy open replica, or −1 when none is open */
+  first(): number {
+    const replica = this.winner[1]
+    return this.load[replica] === CLOSED ? -1 : replica
+  }
+
+  private replay(replica: number): void {
+    const { winner, load } = this
+    let node = (this.leaves + replica) >> 1
+    while (node > 0) {
+      const left = winner[2 * node]
+      const right = winner[2 * node + 1]
+      winner[node] = load[left] <= load[right] ? left : right
+      node >>= 1
+    }
+  }
+}

@@ -1,0 +1,21 @@
+/**
+ * How one kind of profile behaves at its boundaries. The floor holds lines and loads; an implementation holds what
+ * is in service.
+ */
+export interface Replicas {
+  /** Whether the request could be bound to the replica under a shared queue. */
+  hasRoom(replica: number, request: number): boolean
+  /** Whether a request bound now would begin at this same instant. */
+  startsAtOnce(replica: number): boolean
+  /**
+   * Called when a request came to the replica's line or to the head of it: its next boundary may move forward.
+   * @param stepsAreOver whether the steps of this instant have been worked through, so that only later ones count
+   */
+  wake(replica: number, now: number, stepsAreOver: boolean): void
+  /** Called when the head of the shared line changed by the act of a replica, or (−1) because someone left. */
+  sharedHeadChanged(by: number, now: number): void
+  /** A step boundary: finish, take from the shared line, admit, begin the next step. */
+  boundary(replica: number, now: number): void
+  /** Whether a single request is larger than a replica can ever take. */
+  tooLarge(request: number): boolean
+}

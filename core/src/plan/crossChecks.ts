@@ -1,0 +1,117 @@
+import { shown, type Problem } from './problem.ts'
+import type { Model, Plan, ProfileSpec, RequestClass, Service } from './schema.ts'
+
+/** Rules between fields: names that must exist once, classes that fit their service. */
+export function crossChecks(plan: Plan): Problem[] {
+  return [
+    ...duplicates('classes', plan.classes),
+    ...duplicates('services', plan.services),
+    ...duplicates('models', plan.models),
+    ...duplicates('machines', plan.machines),
+    ...plan.models.flatMap((m, i) => duplicates(`models[${i}].variants`, m.variants)),
+    ...plan.models.flatMap(variantFields),
+    ...warmup(plan),
+    ...plan.classes.flatMap((c, i) => classProblems(plan, c, `classes[${i}]`)),
+    ...plan.services.flatMap((s, i) => serviceProblems(plan, s, `services[${i}]`)),
+  ]
+}
+
+function duplicates(path: string, named: readonly { name: string }[]): Problem[] {
+  const seen = new Set<string>()
+  return named.flatMap(({ name }, i) => {
+    const again = seen.has(name)
+    seen.add(name)
+    return again ? [{ path: `${path}[${i}].name`, found: shown(name), rule: 'must differ from the other names of this list' }] : []
+  })
+}
+
+function warmup(plan: Plan): Problem[] {
+  const { warmupSeconds, seconds } = plan.horizon
+  if (warmupSeconds < seconds) return []
+  return [{ path: 'horizon.warmupSeconds', found: shown(warmupSeconds), rule: `must be less than the horizon of ${seconds} seconds` }]
+}
+
+function variantFields(model: Model, index: number): Problem[] {
+  return model.variants.flatMap((variant, j) => {
+    const path = `models[${index}].variants[${j}]`
+    if (model.kind === 'given') {
+      return variant.profiles?.length ? [] : [{ path: `${path}.profiles`, rule: 'is missing; a model of kind "given" states its coefficients' }]
+    }
+    const needed = ['bytesPerWeight', 'bytesPerCacheElement', 'arithmeticBits'] as const
+    return needed
+      .filter((field) => variant[field] === undefined)
+      .map((field) => ({ path: `${path}.${field}`, rule: 'is missing; a dense model needs it' }))
+  })
+}
+
+/** What kind of profile a service runs, as far as the plan says. */
+export function profileKind(plan: Plan, service: Service): ProfileSpec['kind'] | undefined {
+  if (service.configuration?.profile) return service.configuration.profile.kind
+  const model = plan.models.find((m) => m.name === service.model)
+  if (model?.kind === 'dense') return 'token'
+  return model?.variants[0]?.profiles?.[0]?.profile.kind
+}
+
+function classProblems(plan: Plan, requestClass: RequestClass, path: string): Problem[] {
+  const service = plan.services.find((s) => s.name === requestClass.service)
+  if (!service) return [missing(`${path}.service`, requestClass.service, 'services')]
+  const kind = profileKind(plan, service)
+  const needed = kind === 'batch' ? (['work'] as const) : (['input', 'output'] as const)
+  const problems: Problem[] = needed
+    .filter((field) => requestClass[field] === undefined)
+    .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
+  if (kind === 'batch') problems.push(...tokenTargets(requestClass, path))
+  if (requestClass.arrivals.kind !== 'log') problems.push(...logSizes(requestClass, path))
+  return problems
+}
+
+function tokenTargets(requestClass: RequestClass, path: string): Problem[] {
+  return requestClass.targets.flatMap((t, i) =>
+    t.measure === 'ttft' || t.measure === 'tpot'
+      ? [{ path: `${path}.targets[${i}].measure`, found: shown(t.measure), rule: 'must be "wait", "latency", "lost" or "throughput": fixed work has no tokens' }]
+      : [],
+  )
+}
+
+function logSizes(requestClass: RequestClass, path: string): Problem[] {
+  return (['input', 'output', 'work'] as const)
+    .filter((field) => requestClass[field]?.kind === 'log')
+    .map((field) => ({ path: `${path}.${field}.kind`, found: '"log"', rule: 'goes only with arrivals of kind "log"' }))
+}
+
+function serviceProblems(plan: Plan, service: Service, path: string): Problem[] {
+  const problems: Problem[] = []
+  const { configuration, search } = service
+  if (!configuration && !search) problems.push({ path, rule: 'must have "search", "configuration" or both' })
+  const model = plan.models.find((m) => m.name === service.model)
+  if (service.model === undefined && !configuration?.profile) {
+    problems.push({ path: `${path}.model`, rule: 'is missing; only a configuration with its own profile can do without' })
+  }
+  if (service.model !== undefined && !model) problems.push(missing(`${path}.model`, service.model, 'models'))
+  search?.machines?.forEach((machine, i) => {
+    if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.search.machines[${i}]`, machine, 'machines'))
+  })
+  search?.variants?.forEach((variant, i) => {
+    if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
+  })
+  if (configuration) problems.push(...configurationProblems(plan, service, model, `${path}.configuration`))
+  return problems
+}
+
+function configurationProblems(plan: Plan, service: Service, model: Model | undefined, path: string): Problem[] {
+  const { machine, variant, profile } = service.configuration ?? {}
+  const problems: Problem[] = []
+  if (profile?.kind === 'token' && profile.cacheTokens === undefined) {
+    problems.push({ path: `${path}.profile.cacheTokens`, rule: 'is missing; a configuration with its own profile states its cache' })
+  }
+  if (profile) return problems
+  if (machine === undefined) problems.push({ path: `${path}.machine`, rule: 'is missing; without a profile a machine is needed' })
+  else if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.machine`, machine, 'machines'))
+  if (variant === undefined) problems.push({ path: `${path}.variant`, rule: 'is missing; without a profile a variant is needed' })
+  else if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.variant`, variant, 'models'))
+  return problems
+}
+
+function missing(path: string, name: string, list: string): Problem {
+  return { path, found: shown(name), rule: `must be a name that stands in "${list}"` }
+}

@@ -1,0 +1,248 @@
+import * as z from 'zod'
+
+/** The name that every plan file carries in its `format` field. */
+export const PLAN_FORMAT = 'sand-clock-plan'
+/** The newest version of the plan format that this core reads and writes. */
+export const PLAN_VERSION = 1
+
+const name = z.string().trim().min(1).max(80)
+const positive = z.number().positive()
+const nonNegative = z.number().nonnegative()
+const count = z.int().positive()
+
+/** A distribution of whole numbers: tokens of a prompt or an answer, work units of a request. */
+export const SizeSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('fixed'), value: count }),
+  z
+    .strictObject({
+      kind: z.literal('lognormal'),
+      median: positive,
+      p95: positive.describe('the value that 95 of 100 requests do not exceed'),
+      max: count.optional().describe('larger draws are cut to this value'),
+    })
+    .refine((s) => s.p95 >= s.median, { path: ['p95'], error: 'must be at least the median' }),
+  z.strictObject({ kind: z.literal('exponential'), mean: positive }),
+  z.strictObject({
+    kind: z.literal('empirical'),
+    values: z.array(count).min(1).max(20_000).describe('each value is drawn equally often'),
+  }),
+  z.strictObject({ kind: z.literal('log') }),
+])
+
+const SpikeSchema = z.strictObject({
+  startSeconds: nonNegative.describe('seconds after the start of the horizon'),
+  durationSeconds: positive,
+  factor: positive.max(100).describe('multiplies the rate while it lasts'),
+})
+
+/** When the requests of a class arrive. */
+export const ArrivalsSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('steady'),
+    ratePerSecond: nonNegative,
+    spikes: z.array(SpikeSchema).max(100).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('hourly'),
+    ratesPerSecond: z
+      .array(nonNegative)
+      .min(1)
+      .max(8784)
+      .describe('one rate for each hour of the horizon; a shorter list starts over when it ends'),
+    spikes: z.array(SpikeSchema).max(100).optional(),
+  }),
+  z.strictObject({ kind: z.literal('log') }),
+])
+
+/** What a class is promised. */
+export const TargetSchema = z.discriminatedUnion('measure', [
+  z.strictObject({
+    measure: z.enum(['wait', 'ttft', 'tpot', 'latency']),
+    percentile: z.number().gt(0).lt(100),
+    seconds: positive,
+  }),
+  z.strictObject({
+    measure: z.literal('lost'),
+    share: z.number().min(0).lt(1).describe('largest share of requests that may be refused, abandoned or failed'),
+  }),
+  z.strictObject({
+    measure: z.literal('throughput'),
+    perSecond: positive.describe('finished requests per second, averaged over the counted time'),
+  }),
+])
+
+export const ClassSchema = z.strictObject({
+  name,
+  service: name.describe('the service that answers this class'),
+  arrivals: ArrivalsSchema,
+  input: SizeSchema.optional().describe('prompt tokens; for token services'),
+  output: SizeSchema.optional().describe('answer tokens; for token services'),
+  work: SizeSchema.optional().describe('work units; for fixed-work services'),
+  patienceSeconds: positive.optional().describe('a request that waited longer than this without being started leaves'),
+  targets: z.array(TargetSchema).max(12),
+})
+
+const perSequences = z.union([
+  nonNegative,
+  z.strictObject({ base: nonNegative, perSequence: nonNegative }),
+  z.array(nonNegative).min(1).max(4096),
+])
+
+/** Step costs of a replica, typed in rather than derived (engine rules, section 2). */
+export const ProfileSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('token'),
+    memorySeconds: perSequences.describe('M[n]: seconds to read the weights for n sequences'),
+    cacheSecondsPerToken: nonNegative.describe('m1: seconds to read one cached token'),
+    arithmeticSeconds: perSequences.describe('C[n]: seconds of arithmetic for n sequences'),
+    overheadSeconds: perSequences.describe('O[n]: seconds of launch and communication for n sequences'),
+    prefillBaseSeconds: nonNegative.describe('P0'),
+    prefillMemorySeconds: nonNegative.describe('Pm: one read of the weights'),
+    prefillSecondsPerToken: nonNegative.describe('P1'),
+    prefillSecondsPerTokenSquared: nonNegative.describe('P2'),
+    cacheTokens: count.optional().describe('tokens that the cache of one replica holds'),
+  }),
+  z.strictObject({
+    kind: z.literal('batch'),
+    baseSeconds: nonNegative.describe('B0'),
+    secondsPerWorkUnit: nonNegative.describe('B1, multiplied by the batch size and its largest work'),
+  }),
+])
+
+const VariantSchema = z.strictObject({
+  name,
+  bytesPerWeight: positive.optional(),
+  bytesPerCacheElement: positive.optional(),
+  arithmeticBits: count.optional().describe('which of a machine’s arithmetic rates this variant uses'),
+  profiles: z
+    .array(
+      z.strictObject({
+        machine: name.optional().describe('name of a machine; without it the profile holds everywhere'),
+        devices: count.optional().describe('devices per replica; 1 if left out'),
+        profile: ProfileSchema,
+      }),
+    )
+    .optional()
+    .describe('for models whose coefficients are given'),
+})
+
+export const ModelSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('dense'),
+    name,
+    parameters: positive,
+    layers: count,
+    width: count,
+    keyValueHeads: count,
+    headSize: count,
+    contextTokens: count.describe('prompt and answer together may not be longer'),
+    activationBytes: nonNegative.optional().describe('working memory of a replica; 0 if left out'),
+    variants: z.array(VariantSchema).min(1),
+  }),
+  z.strictObject({
+    kind: z.literal('given'),
+    name,
+    contextTokens: count.optional(),
+    weightBytes: nonNegative.optional().describe('for the memory split; 0 if left out'),
+    variants: z.array(VariantSchema).min(1),
+  }),
+])
+
+export const MachineSchema = z.strictObject({
+  name,
+  provider: name,
+  region: name,
+  device: name,
+  devices: count.describe('devices in one machine'),
+  memoryBytesPerDevice: positive,
+  bandwidthBytesPerSecond: positive.describe('memory bandwidth of one device'),
+  arithmeticPerSecond: z
+    .record(z.string().regex(/^\d+$/, 'must be a number of bits such as "16"'), positive)
+    .describe('operations per second of one device, by bits'),
+  linkBytesPerSecond: positive.optional().describe('between devices; needed for more than one device per replica'),
+  hopSeconds: nonNegative.optional().describe('latency of one exchange between devices; 0 if left out'),
+  pricePerHour: nonNegative.describe('on demand, for the whole machine'),
+  stock: z.int().nonnegative().describe('machines that can be had at once'),
+})
+
+const LimitsSchema = z.strictObject({
+  queue: z.int().nonnegative().optional().describe('requests that may wait in the whole service; more are rejected'),
+  maxPrefillTokens: count.optional().describe('prompt tokens of one prefill step; 8192 if left out'),
+  windowSeconds: nonNegative.optional().describe('how long a batch waits to fill; 0 if left out'),
+})
+
+/** Exactly one configuration, to be simulated as it stands. */
+export const ConfigurationSchema = z.strictObject({
+  machine: name.optional(),
+  variant: name.optional(),
+  devices: count.optional().describe('devices per replica; 1 if left out'),
+  sequences: count.describe('sequences side by side in a replica, or requests in a batch'),
+  replicas: count.max(2000),
+  profile: ProfileSchema.optional().describe('coefficients of one replica; then no machine is needed'),
+  pricePerReplicaHour: nonNegative.optional().describe('with a profile: what one replica costs'),
+})
+
+const SearchSchema = z.strictObject({
+  machines: z.array(name).min(1).optional().describe('all machines if left out'),
+  variants: z.array(name).min(1).optional().describe('all variants if left out'),
+  devices: z.array(count).min(1).optional().describe('devices per replica to try; 1, 2, 4 and 8 if left out'),
+  sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
+  maxReplicas: count.max(2000).optional().describe('200 if left out'),
+})
+
+export const ServiceSchema = z.strictObject({
+  name,
+  model: name.optional(),
+  routing: z.enum(['least-busy', 'shared-queue']),
+  startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
+  limits: LimitsSchema.optional(),
+  search: SearchSchema.optional(),
+  configuration: ConfigurationSchema.optional(),
+})
+
+const AssumptionsSchema = z.strictObject({
+  memoryEfficiency: z.number().gt(0).max(1),
+  arithmeticEfficiency: z.number().gt(0).max(1),
+  launchSeconds: nonNegative.describe('launch overhead of one step'),
+  memoryShare: z.number().gt(0).max(1).describe('share of device memory given to the server'),
+  reserveBytesPerDevice: nonNegative,
+  source: z.string().max(400).describe('where these figures come from'),
+})
+
+export const PlanSchema = z.strictObject({
+  format: z.literal(PLAN_FORMAT),
+  version: z.literal(PLAN_VERSION),
+  name,
+  note: z.string().max(2000).optional(),
+  currency: z.string().regex(/^[A-Z]{3}$/, 'must be a three-letter code such as "EUR"'),
+  horizon: z.strictObject({
+    start: z.iso.datetime({ offset: true }),
+    seconds: positive.max(366 * 86_400),
+    warmupSeconds: nonNegative.describe('requests that arrive in this first part are simulated and not counted'),
+  }),
+  seed: z.int().min(0).max(4_294_967_295),
+  repetitions: count.max(50).describe('independent seeds behind a confidence interval'),
+  margin: z.number().min(0).max(0.9).describe('head-room that every time target must keep: 0.1 is 10 per cent'),
+  log: z.string().max(260).optional().describe('file name of the request log that classes with "log" use'),
+  classes: z.array(ClassSchema).min(1).max(50),
+  models: z.array(ModelSchema).max(100),
+  machines: z.array(MachineSchema).max(1000),
+  assumptions: AssumptionsSchema,
+  services: z.array(ServiceSchema).min(1).max(50),
+})
+
+export type Plan = z.infer<typeof PlanSchema>
+export type RequestClass = z.infer<typeof ClassSchema>
+export type Arrivals = z.infer<typeof ArrivalsSchema>
+export type Spike = z.infer<typeof SpikeSchema>
+export type Size = z.infer<typeof SizeSchema>
+export type Target = z.infer<typeof TargetSchema>
+export type Model = z.infer<typeof ModelSchema>
+export type DenseModel = Extract<Model, { kind: 'dense' }>
+export type Variant = z.infer<typeof VariantSchema>
+export type Machine = z.infer<typeof MachineSchema>
+export type Service = z.infer<typeof ServiceSchema>
+export type ProfileSpec = z.infer<typeof ProfileSchema>
+export type PerSequences = z.infer<typeof perSequences>
+export type Configuration = z.infer<typeof ConfigurationSchema>
+export type Assumptions = z.infer<typeof AssumptionsSchema>
