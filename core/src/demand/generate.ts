@@ -22,12 +22,14 @@ export interface ClassLoad {
  *
  * @param loadFactor multiplies the load: rates of generated classes; a log is replayed this much faster, and from its
  *   start again until the horizon is full
+ * @param only leaves out the classes for which it says no; those that stay are unchanged but for their numbers
  * @throws Error when a class wants a log and none is given (callers check with `needsLog`)
  */
-export function generateRequests(plan: Plan, seed: number, log?: RequestLog, loadFactor = 1): Requests {
-  const loads = plan.classes.map((c, i) => classLoad(plan, c, i, seed, log, loadFactor))
-  return merge(loads)
+export function generateRequests(plan: Plan, seed: number, log?: RequestLog, loadFactor = 1, only: (c: RequestClass) => boolean = () => true): Requests {
+  return merge(plan.classes.map((c, i) => (only(c) ? classLoad(plan, c, i, seed, log, loadFactor) : NO_LOAD)))
 }
+
+const NO_LOAD: ClassLoad = { at: new Float64Array(0), input: new Int32Array(0), output: new Int32Array(0) }
 
 /** Whether any class of the plan takes its load from a request log. */
 export function needsLog(plan: Plan): boolean {

@@ -49,3 +49,11 @@ export function ofClasses(from: Requests, keep: readonly boolean[]): Requests {
   for (let i = 0; i < from.count; i++) if (keep[from.classIndex[i]]) places[n++] = i
   return pick(from, places.subarray(0, n))
 }
+
+/** Places of the requests of one class that arrive at or after a time, in order. */
+export function membersOf(requests: Requests, classIndex: number, fromSeconds = 0): Int32Array {
+  const places = new Int32Array(requests.count)
+  let n = 0
+  for (let i = 0; i < requests.count; i++) if (requests.classIndex[i] === classIndex && requests.at[i] >= fromSeconds) places[n++] = i
+  return places.slice(0, n)
+}

@@ -1,4 +1,4 @@
-import type { Requests } from '../demand/requests.ts'
+import { membersOf, type Requests } from '../demand/requests.ts'
 
 /**
  * When the next waiting request runs out of patience. Within a class patience is the same, so deadlines come in
@@ -12,8 +12,7 @@ export class Patience {
     this.at = requests.at
     patienceSeconds.forEach((patience, c) => {
       if (patience === Infinity) return
-      const members = Int32Array.from(requests.classIndex.keys()).filter((i) => requests.classIndex[i] === c)
-      this.byClass.push({ patience, members, head: 0 })
+      this.byClass.push({ patience, members: membersOf(requests, c), head: 0 })
     })
   }
 

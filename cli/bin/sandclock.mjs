@@ -1,0 +1,30 @@
+#!/usr/bin/env node
+// Bundles the command line once for each state of its sources (a fraction of a second), then runs the bundle:
+// TypeScript that is translated on the fly runs the simulation several times slower.
+import { existsSync, readdirSync, statSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { fileURLToPath, pathToFileURL } from 'node:url'
+
+const here = dirname(fileURLToPath(import.meta.url))
+const cli = join(here, '..')
+const bundle = join(cli, 'dist', 'main.mjs')
+
+function newest(folder) {
+  return Math.max(0, ...readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => statSync(join(entry.parentPath, entry.name)).mtimeMs))
+}
+
+const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src')]
+if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(newest))) {
+  const { build } = await import('esbuild')
+  await build({
+    entryPoints: { main: join(cli, 'src', 'main.ts'), trialWorker: join(cli, 'src', 'trialWorker.ts') },
+    outdir: join(cli, 'dist'), outExtension: { '.js': '.mjs' },
+    bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
+    // commander and tinypool are CommonJS in part: give them a require
+    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+    external: ['tinypool'],
+  })
+}
+await import(pathToFileURL(bundle).href)

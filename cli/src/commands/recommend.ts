@@ -1,0 +1,117 @@
+import {
+  driveElsewhere, Load, measureWords, percent, perRequestCsv, price, profileOf, enumerate, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
+} from '@sandclock/core'
+import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
+import { readInput } from '../input.ts'
+import { note, ProgressLine } from '../progress.ts'
+import { trialPool } from '../pool.ts'
+import { table } from '../table.ts'
+import { writePieces } from '../writePieces.ts'
+
+interface Options {
+  json?: boolean
+  requests?: string
+  perRequest?: string
+  all?: boolean
+}
+
+export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
+  const { plan, log } = await readInput(planFile, options.requests)
+  const load = new Load(plan, log)
+  const answer = await search(plan, load, log)
+  process.stdout.write(options.json ? `${JSON.stringify(answer, null, 2)}\n` : answerText(answer, options.all ?? false))
+  if (options.perRequest !== undefined) {
+    await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records(plan, load, answer)))
+    note(`wrote ${options.perRequest}`)
+  }
+  return answer.meets ? MET : NOT_MET
+}
+
+async function search(plan: Plan, load: Load, log: Parameters<typeof trialPool>[0]['log']): Promise<Answer> {
+  const pool = trialPool({ plan, log })
+  const line = new ProgressLine()
+  try {
+    return await driveElsewhere(recommend(plan, load), pool.run, (p) => {
+      line.show(`${p.settled} of ${p.total} options settled, ${p.simulations} simulations; ${p.doing}`)
+    })
+  } finally {
+    line.done()
+    await pool.close()
+  }
+}
+
+function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord> {
+  const out = new Map<string, RunRecord>()
+  for (const { service: name, chosen } of answer.services) {
+    const service = plan.services.find((s) => s.name === name)
+    if (!service || !chosen) continue
+    const candidate = enumerate(plan, service).find(
+      (c) => c.machine.name === chosen.machine && c.variant.name === chosen.variant && c.devices === chosen.devices && c.sequences === chosen.sequences,
+    )
+    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas)))
+  }
+  return out
+}
+
+function answerText(answer: Answer, all: boolean): string {
+  const parts = answer.services.map((s) => serviceText(answer, s, all))
+  if (answer.conflict !== null) parts.push(answer.conflict)
+  const verdict = answer.meets
+    ? `Every target is met for ${price(answer.perMonth, answer.currency)} a month (${price(answer.perHour, answer.currency)} an hour).`
+    : 'Not every target can be met; the reasons stand above.'
+  return `${[...parts, verdict].join('\n\n')}\n`
+}
+
+function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
+  const head = `${s.service.toUpperCase()}: ${s.candidates} options, ${s.simulations} simulations`
+  if (!s.chosen) return [head, 'No option meets the targets.', rejectedText(s.rejected, all)].join('\n')
+  return [
+    head,
+    table(['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'], [
+      choiceRow('cheapest', s.chosen, answer.currency),
+      ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
+    ]),
+    targetsText(s.chosen),
+    breakingText(s),
+    rejectedText(s.rejected, all),
+  ].join('\n')
+}
+
+function choiceRow(name: string, c: Choice, currency: string): string[] {
+  const { money } = c
+  return [
+    name, `${c.machines} × ${c.machine}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
+    price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
+  ]
+}
+
+export function targetsText(choice: Pick<Choice, 'targets'>): string {
+  if (choice.targets.length === 0) return 'No targets are stated.'
+  return table(
+    ['class', 'target', 'limit', 'simulated', '95 % interval', 'head-room', ''],
+    choice.targets.map((t) => [
+      t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean),
+      t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} to ${valueWords(t.target, t.interval.high)}` : 'one run, no interval',
+      percent(t.headRoom), t.certainty,
+    ]),
+  )
+}
+
+function breakingText({ breaking }: ServiceAnswer): string {
+  if (!breaking) return ''
+  if (breaking.breaksAt === null) return `Holds up to ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`
+  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses ${breaking.measure}.`
+}
+
+function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {
+  if (all) {
+    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), String(r.sequences), r.reason]))
+  }
+  const groups = new Map<string, RejectedOption[]>()
+  for (const r of rejected) groups.set(r.rejection.kind, [...(groups.get(r.rejection.kind) ?? []), r])
+  return [...groups.values()]
+    .sort((a, b) => b.length - a.length)
+    .map((group) => `${String(group.length).padStart(4)} rejected, such as ${group[0].machine}, ${group[0].variant}, ${group[0].devices} devices: ${group[0].reason}`)
+    .join('\n')
+}

@@ -1,0 +1,54 @@
+import { BadInput } from '@sandclock/core'
+import { Command } from 'commander'
+import { fitCommand } from './commands/fit.ts'
+import { recommendCommand } from './commands/recommend.ts'
+import { simulateCommand } from './commands/simulate.ts'
+import { BAD_INPUT, type ExitStatus } from './exitStatus.ts'
+
+const program = new Command('sandclock')
+  .description('Which machines, how many copies, and what it costs: settled before anything is rented.')
+  .showHelpAfterError('(add --help for the commands and their options)')
+  .addHelpText('after', '\nExit status: 0 targets met, 1 not met, 2 bad input.')
+  .exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : BAD_INPUT))
+
+/** Runs a command and turns what it throws into a sentence and an exit status. */
+function run<A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) {
+  return async (...args: A) => {
+    try {
+      process.exitCode = await command(...args)
+    } catch (error) {
+      if (!(error instanceof BadInput)) throw error
+      process.stderr.write(`${error.message}\n`)
+      process.exitCode = BAD_INPUT
+    }
+  }
+}
+
+program
+  .command('recommend')
+  .argument('<plan>', 'plan file')
+  .description('search for the cheapest configuration that meets every target')
+  .option('--json', 'print the answer as JSON')
+  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
+  .option('--all', 'list every rejected option, not only the groups')
+  .action(run(recommendCommand))
+
+program
+  .command('simulate')
+  .argument('<plan>', 'plan file whose services state a configuration')
+  .description('simulate the stated configuration of every service')
+  .option('--json', 'print the result as JSON')
+  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .option('--per-request <out>', 'write a CSV with the times of every request')
+  .action(run(simulateCommand))
+
+program
+  .command('fit')
+  .argument('<plan>', 'plan file')
+  .description('show what fits where, how full and how fast one replica is')
+  .option('--json', 'print the table as JSON')
+  .option('--requests <log>', 'take the lengths from a request log (.csv or .csv.gz)')
+  .action(run(fitCommand))
+
+await program.parseAsync()

@@ -1,0 +1,27 @@
+import type { Target } from '../plan/schema.ts'
+import { duration } from '../units/duration.ts'
+import { percent, threeDigits } from '../units/number.ts'
+
+const NAMES = { wait: 'wait', ttft: 'TTFT', tpot: 'TPOT', latency: 'latency' } as const
+
+/** A target's measure as the trade writes it. @example measureWords({ measure: 'ttft', percentile: 95, seconds: 1 }) // 'p95 TTFT' */
+export function measureWords(target: Target): string {
+  if (target.measure === 'lost') return 'lost share'
+  if (target.measure === 'throughput') return 'throughput'
+  return `p${target.percentile} ${NAMES[target.measure]}`
+}
+
+/** A value of a target's measure with its unit. */
+export function valueWords(target: Target, value: number | undefined | null): string {
+  if (value === undefined || value === null) return 'no data'
+  if (target.measure === 'lost') return percent(value)
+  if (target.measure === 'throughput') return `${threeDigits(value)}\u00a0/s`
+  return duration(value)
+}
+
+/** What a target asks for, as a value with its unit. */
+export function limitWords(target: Target): string {
+  if (target.measure === 'lost') return percent(target.share)
+  if (target.measure === 'throughput') return `${threeDigits(target.perSecond)}\u00a0/s`
+  return duration(target.seconds)
+}

@@ -1,0 +1,76 @@
+import type { Money } from '../cost/money.ts'
+import type { Interval } from '../measure/interval.ts'
+import type { Certainty } from '../measure/certainty.ts'
+import type { ClassSummary } from '../measure/summary.ts'
+import type { Plan, Target } from '../plan/schema.ts'
+import type { ProfileSource } from '../service/profile.ts'
+import type { Breaking } from './breaking.ts'
+import type { Rejection } from './rejection.ts'
+
+export const ANSWER_FORMAT = 'sand-clock-answer'
+export const ANSWER_VERSION = 1
+
+/** One target of a configuration, with what independent seeds say of it. */
+export interface TargetAnswer {
+  className: string
+  target: Target
+  /** whether it "meets", is "likely" to, or "misses"; with the plan's margin */
+  certainty: Certainty
+  interval: Interval | null
+  /** share of the full target that is left: 0.2 is 20 %; null when nothing was measured */
+  headRoom: number | null
+}
+
+/** What identifies an option to a person. */
+export interface OptionName {
+  machine: string
+  provider: string
+  region: string
+  variant: string
+  devices: number
+  sequences: number
+}
+
+/** A configuration with its price and what it promises. */
+export interface Choice extends OptionName {
+  model: string
+  machines: number
+  replicas: number
+  profileSource: ProfileSource
+  money: Money
+  targets: TargetAnswer[]
+}
+
+export interface RejectedOption extends OptionName {
+  rejection: Rejection
+  /** the reason as a sentence, with its figure */
+  reason: string
+}
+
+export interface ServiceAnswer {
+  service: string
+  /** absent when nothing meets the targets */
+  chosen: Choice | null
+  runnersUp: Choice[]
+  rejected: RejectedOption[]
+  candidates: number
+  simulations: number
+  breaking: Breaking | null
+  classes: ClassSummary[]
+}
+
+/** A whole plan answered. Running the same plan again gives the same answer, bit for bit. */
+export interface Answer {
+  format: typeof ANSWER_FORMAT
+  version: typeof ANSWER_VERSION
+  coreVersion: string
+  plan: Plan
+  services: ServiceAnswer[]
+  /** every service has a configuration that meets its targets */
+  meets: boolean
+  currency: string
+  perHour: number
+  perMonth: number
+  /** a sentence when services compete for the same machines and the ranked options can not be had together */
+  conflict: string | null
+}

@@ -1,0 +1,63 @@
+import type { Found } from './found.ts'
+import type { Search, TrialOrder } from './order.ts'
+
+/** Steps in which the load is raised. */
+const STEP = 0.05
+const MOST_STEPS = 60
+
+export interface Breaking {
+  /** the largest tried multiple of the load with which every target still holds */
+  holdsAt: number
+  /** the smallest tried multiple with which one is missed; null when even the largest tried holds */
+  breaksAt: number | null
+  /** the class whose target goes first, and which */
+  className: string | null
+  measure: string | null
+}
+
+/**
+ * How far the load of a service may grow, all classes alike, until a configuration misses a target (first repetition):
+ * to a twentieth of the plan's load, by growing steps and then two tries at a time between the last that held and the
+ * first that did not.
+ */
+export function* breakingLoad<P>(service: string, found: Found, progress: P): Search<P, Breaking> {
+  let low = 0
+  let high = Infinity
+  let missed: { className: string; target: { measure: string } } | null = null
+  while (high - low > 1) {
+    const tries = high === Infinity ? growing(low) : between(low, high)
+    if (tries.length === 0) break
+    const results = yield { orders: tries.map((steps) => orderAt(service, found, steps)), progress }
+    for (const [i, steps] of tries.entries()) {
+      if (results[i].holds) {
+        low = steps
+        continue
+      }
+      high = steps
+      missed = results[i].missed
+      break
+    }
+  }
+  return {
+    holdsAt: multiple(low),
+    breaksAt: high === Infinity ? null : multiple(high),
+    className: missed?.className ?? null,
+    measure: missed?.target.measure ?? null,
+  }
+}
+
+const multiple = (steps: number) => Math.round((1 + steps * STEP) * 100) / 100
+
+function growing(low: number): number[] {
+  const next = low === 0 ? [2, 6] : [low * 2, low * 4]
+  return [...new Set(next.map((n) => Math.min(MOST_STEPS, n)))].filter((n) => n > low)
+}
+
+function between(low: number, high: number): number[] {
+  const third = (high - low) / 3
+  return [...new Set([Math.round(low + third), Math.round(low + 2 * third)])].filter((n) => n > low && n < high)
+}
+
+function orderAt(service: string, found: Found, steps: number): TrialOrder {
+  return { service, candidate: found.candidate.index, machines: found.machines, repetition: 0, loadFactor: multiple(steps), toTheEnd: false }
+}

@@ -1,0 +1,53 @@
+import { generateRequests } from '../demand/generate.ts'
+import type { RequestLog } from '../demand/log/requestLog.ts'
+import { ofClasses, type Requests } from '../demand/requests.ts'
+import type { Plan, Service } from '../plan/schema.ts'
+
+/** Where a search takes its requests from: made once for each seed, then the same for every candidate. */
+export class Load {
+  readonly plan: Plan
+  private readonly log: RequestLog | undefined
+  private readonly bySeed = new Map<string, Requests>()
+
+  /** @param log matched to the plan's classes (see `matchLog`), when a class needs one */
+  constructor(plan: Plan, log?: RequestLog) {
+    this.plan = plan
+    this.log = log
+  }
+
+  /** All requests of the plan for the repetition (0 is the plan's own seed). */
+  all(repetition: number): Requests {
+    return this.remembered(String(repetition), () => generateRequests(this.plan, this.plan.seed + repetition, this.log))
+  }
+
+  /** The requests of one service. */
+  of(service: Service, repetition: number): Requests {
+    const mine = this.plan.classes.map((c) => c.service === service.name)
+    if (mine.every(Boolean)) return this.all(repetition)
+    return this.remembered(`${repetition} ${service.name}`, () => ofClasses(this.all(repetition), mine))
+  }
+
+  /** The first repetition's requests of one service under a multiple of the load; not remembered. */
+  multiplied(service: Service, factor: number): Requests {
+    return generateRequests(this.plan, this.plan.seed, this.log, factor, (c) => c.service === service.name)
+  }
+
+  /**
+   * How many repetitions differ: one when every class of the service replays a log with its own sizes, since chance
+   * has no part in it.
+   */
+  repetitions(service: Service): number {
+    const replayed = this.plan.classes
+      .filter((c) => c.service === service.name)
+      .every((c) => c.arrivals.kind === 'log' && [c.input, c.output, c.work].every((s) => s === undefined || s.kind === 'log' || s.kind === 'fixed'))
+    return replayed ? 1 : this.plan.repetitions
+  }
+
+  private remembered(key: string, make: () => Requests): Requests {
+    const known = this.bySeed.get(key)
+    if (known) return known
+    const made = make()
+    this.bySeed.set(key, made)
+    return made
+  }
+}

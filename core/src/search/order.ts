@@ -1,0 +1,49 @@
+import type { Target } from '../plan/schema.ts'
+
+/** A simulation that a search wants to have run: plain data, so that it can be sent to another thread. */
+export interface TrialOrder {
+  service: string
+  /** place of the candidate in the service's enumeration */
+  candidate: number
+  machines: number
+  repetition: number
+  /** multiple of the plan's load */
+  loadFactor: number
+  /** run to the end even when a target is already lost, to learn the figures */
+  toTheEnd: boolean
+}
+
+/** A target that a trial missed. */
+export interface Missed {
+  className: string
+  target: Target
+  /** what it came to; absent when the run was stopped as beyond repair */
+  value?: number
+  misses: number
+  considered: number
+  /** the repetitions leave a doubt: `value` is the end of their interval on the wrong side */
+  likely?: boolean
+}
+
+/** What a trial said, without the record of every request. */
+export interface TrialResult {
+  holds: boolean
+  /** the target with the largest share of misses, when it does not hold */
+  missed: Missed | null
+  /** values of all targets in the order of the plan; null when the run did not get to the end */
+  values: (number | null)[] | null
+  /** requests that finished, and their tokens */
+  finished: { requests: number; tokens: number }
+}
+
+/** One step of a search: what it wants to know next, and how far it is. */
+export interface SearchStep<P> {
+  orders: TrialOrder[]
+  progress: P
+}
+
+/** A search: gives orders, takes their results in the same order, ends with its finding. */
+export type Search<P, T> = Generator<SearchStep<P>, T, TrialResult[]>
+
+/** How many orders a search gives at once at most where it could give any number. Fixed, so that results do not depend on who runs them. */
+export const ORDERS_AT_ONCE = 2

@@ -1,0 +1,17 @@
+import type { Misfit } from '../service/fit.ts'
+import type { Hopeless } from './bounds.ts'
+import type { Missed } from './order.ts'
+
+/** Why an option is not the answer: data, worded by `explain`. */
+export type Rejection =
+  | { kind: 'misfit'; misfit: Misfit }
+  | { kind: 'hopeless'; hopeless: Hopeless }
+  | { kind: 'no-stock'; machine: string }
+  /** even fully busy, more machines are needed than can be had */
+  | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: string }
+  | { kind: 'limit'; machines: number; replicas: number; limitedBy: string; missed: Missed }
+  /** the least that it can cost is no better than options that were found */
+  | { kind: 'dearer-bound'; machines: number; perHour: number; thanPerHour: number }
+  /** what the found options cost would pay for so many machines, and with those it misses */
+  | { kind: 'dearer'; machines: number; replicas: number; perHour: number; thanPerHour: number; missed: Missed }
+  | { kind: 'same-option'; sequences: number; bestSequences: number; bestPerHour: number; perHour: number }

@@ -1,0 +1,90 @@
+import { membersOf, type Requests } from '../demand/requests.ts'
+import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
+import { Outcome } from '../engine/outcome.ts'
+import type { RunRecord } from '../engine/record.ts'
+import { readyTogether, type ServiceRules } from '../engine/rules.ts'
+import { simulate } from '../engine/simulate.ts'
+import { countedSelection } from '../measure/summary.ts'
+import { allowedMisses, keeps, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
+import type { Plan, Service, Target } from '../plan/schema.ts'
+import type { Profile } from '../service/profile.ts'
+
+/** One target of one class of a service. */
+export interface PlacedTarget {
+  classIndex: number
+  className: string
+  target: Target
+}
+
+/** The targets of a service, in the order of the plan. */
+export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
+  return plan.classes.flatMap((c, classIndex) =>
+    c.service === service.name ? c.targets.map((target) => ({ classIndex, className: c.name, target })) : [],
+  )
+}
+
+/** The engine's rules for a service with a profile and a number of replicas. */
+export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number): ServiceRules {
+  return {
+    profile,
+    routing: service.routing,
+    queueLimit: service.limits?.queue ?? Infinity,
+    patienceSeconds: plan.classes.map((c) => c.patienceSeconds ?? Infinity),
+    readyAtSeconds: readyTogether(replicas, service.startupSeconds ?? 0),
+    horizonSeconds: plan.horizon.seconds,
+  }
+}
+
+/** What a trial said: it ran to the end, or a target was beyond repair before. */
+export type Trial =
+  | { kind: 'complete'; holds: boolean; record: RunRecord }
+  | { kind: 'broken'; holds: false; placed: PlacedTarget; misses: number; considered: number }
+
+export interface TrialSetting {
+  plan: Plan
+  service: Service
+  profile: Profile
+  replicas: number
+  requests: Requests
+  /** run to the end even when a target is already lost, to learn its figure */
+  toTheEnd?: boolean
+}
+
+/** Simulates one configuration on one set of requests and reads its targets. */
+export function tryOut(setting: TrialSetting): Trial {
+  const { plan, service, requests } = setting
+  const placed = targetsOf(plan, service)
+  const counts = placed.map((p) => membersOf(requests, p.classIndex, plan.horizon.warmupSeconds).length)
+  const watched = placed.map((p, i) => watchedTarget(plan, p, counts[i]))
+  const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), watch)
+  if (record.stopped && watch) {
+    const i = watch.broken
+    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[i] }
+  }
+  return { kind: 'complete', record, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
+}
+
+/** Every target's reading off a complete run, in the order of {@link targetsOf}. */
+export function readings(plan: Plan, service: Service, record: RunRecord): TargetReading[] {
+  return targetsOf(plan, service).map((p) => readTarget(record, p.target, countedSelection(plan, p.classIndex), plan.margin))
+}
+
+function watchedTarget(plan: Plan, placed: PlacedTarget, counted: number): WatchedTarget {
+  const { target, classIndex } = placed
+  const allowed = allowedMisses(target, counted) ?? Infinity
+  const measure = target.measure === 'throughput' ? 'lost' : target.measure
+  return { classIndex, measure, seconds: limitOf(target, plan.margin).limit, allowedMisses: allowed }
+}
+
+/** Finished requests of a run and their tokens, warm-up included: what the money bought. */
+export function finishedOf(record: RunRecord, hasTokens: boolean): { requests: number; tokens: number } {
+  let requests = 0
+  let tokens = 0
+  for (let i = 0; i < record.requests.count; i++) {
+    if (record.outcome[i] !== Outcome.finished) continue
+    requests++
+    if (hasTokens) tokens += record.requests.input[i] + record.requests.output[i]
+  }
+  return { requests, tokens }
+}

@@ -1,0 +1,26 @@
+/**
+ * A number with three significant digits (more before the point if it has more), thousands separated by a thin space.
+ *
+ * @returns "no data" for NaN and undefined, "∞" for Infinity
+ * @example threeDigits(12345.6) // '12 346'; threeDigits(0.01234) // '0.0123'
+ */
+export function threeDigits(value: number | undefined | null): string {
+  if (value === undefined || value === null || Number.isNaN(value)) return 'no data'
+  if (!Number.isFinite(value)) return value > 0 ? '∞' : '−∞'
+  const size = Math.abs(value)
+  if (size === 0) return '0'
+  const decimals = Math.min(12, Math.max(0, 2 - Math.floor(Math.log10(size))))
+  return grouped(value, decimals)
+}
+
+/** A number with exactly so many decimals, thousands separated by a thin space, minus as a minus sign. */
+export function grouped(value: number, decimals: number): string {
+  const [whole, fraction] = Math.abs(value).toFixed(decimals).split('.')
+  const spaced = whole.replace(/\B(?=(\d{3})+$)/g, '\u2009')
+  return `${value < 0 ? '−' : ''}${spaced}${fraction ? `.${fraction}` : ''}`
+}
+
+/** A share as a percentage with three significant digits. @example percent(0.0512) // '5.12 %' */
+export function percent(share: number | undefined | null): string {
+  return share === undefined || share === null ? 'no data' : `${threeDigits(share * 100)}\u00a0%`
+}

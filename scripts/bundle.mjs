@@ -1,0 +1,15 @@
+import { build } from 'esbuild'
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+
+/** Bundles a TypeScript entry for Node into .build/ and gives the bundle's address. */
+export async function bundle(entry, name) {
+  mkdirSync('.build', { recursive: true })
+  const outfile = join('.build', `${name}.mjs`)
+  await build({
+    entryPoints: [entry], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
+    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+  })
+  return pathToFileURL(outfile).href
+}
