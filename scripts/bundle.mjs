@@ -9,7 +9,7 @@ export async function bundle(entry, name) {
   const outfile = join('.build', `${name}.mjs`)
   await build({
     entryPoints: [entry], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
-    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+    banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   })
   return pathToFileURL(outfile).href
 }

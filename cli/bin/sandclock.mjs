@@ -23,7 +23,7 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     outdir: join(cli, 'dist'), outExtension: { '.js': '.mjs' },
     bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
     // commander and tinypool are CommonJS in part: give them a require
-    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+    banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
     external: ['tinypool'],
   })
 }
