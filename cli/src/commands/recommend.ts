@@ -69,9 +69,10 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
   return [
     head,
     table(['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'], [
-      choiceRow('cheapest', s.chosen, answer.currency),
+      choiceRow('rent', s.chosen, answer.currency),
       ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
     ]),
+    ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
     targetsText(s.chosen),
     breakingText(s),
     rejectedText(s.rejected, all),
@@ -112,6 +113,6 @@ function rejectedText(rejected: readonly RejectedOption[], all: boolean): string
   for (const r of rejected) groups.set(r.rejection.kind, [...(groups.get(r.rejection.kind) ?? []), r])
   return [...groups.values()]
     .sort((a, b) => b.length - a.length)
-    .map((group) => `${String(group.length).padStart(4)} rejected, such as ${group[0].machine}, ${group[0].variant}, ${group[0].devices} devices: ${group[0].reason}`)
+    .map((group) => `${String(group.length).padStart(4)} rejected, such as ${group[0].machine}, ${group[0].variant}, ${group[0].devices === 1 ? '1 device' : `${group[0].devices} devices`}: ${group[0].reason}`)
     .join('\n')
 }

@@ -24,6 +24,8 @@ export class Floor {
   readonly sharesQueue: boolean
   /** requests that wait anywhere */
   waiting = 0
+  /** of those, the ones that begin at the boundary that is due at this very instant: they do not queue */
+  beginning = 0
   readonly watch: MissWatch | undefined
 
   constructor(requests: Requests, rules: ServiceRules, watch: MissWatch | undefined) {

@@ -57,6 +57,7 @@ class Simulation {
         this.route(this.arrived++, now)
       } else if (nextStep <= nextDeadline) {
         now = nextStep
+        floor.beginning = 0
         replicas.boundary(clock.first(), now)
       } else {
         now = nextDeadline
@@ -96,10 +97,17 @@ class Simulation {
     if (replicas.tooLarge(request)) return floor.reject(request, now, RejectCause.tooLarge)
     const replica = this.choose(request)
     const atOnce = replica >= 0 && replicas.startsAtOnce(replica)
-    if (!atOnce && floor.waiting >= floor.rules.queueLimit) return floor.reject(request, now, RejectCause.queueFull)
+    if (!atOnce && floor.waiting - floor.beginning >= floor.rules.queueLimit) return floor.reject(request, now, RejectCause.queueFull)
     if (replica < 0) return floor.waitShared(request)
     floor.bind(replica, request)
+    if (atOnce) floor.beginning += this.completes(replica)
     replicas.wake(replica, now, false)
+  }
+
+  /** How many more begin at once because a request was bound: itself, or the whole batch that it fills. */
+  private completes(replica: number): number {
+    const { profile } = this.floor.rules
+    return profile.kind === 'batch' && profile.windowSeconds > 0 ? this.floor.lines.length[replica] : 1
   }
 
   private choose(request: number): number {

@@ -1,8 +1,9 @@
-import { mix, scramble } from './mixer.ts'
+import { mix } from './mixer.ts'
 
 /**
  * One named stream of random numbers: xoshiro128** (Blackman and Vigna, 2018), its state
- * filled through a mixer so that small seeds start well. The same (seed, name) gives the
+ * all 128 bits filled through a mixer so that small seeds start well and no two
+ * streams of a study share a state. The same (seed, name) gives the
  * same numbers on every platform: only 32-bit integer arithmetic is used.
  *
  * @example new RandomStream(1, 'pilot desk', 'arrivals').next()
@@ -14,11 +15,11 @@ export class RandomStream {
   private d: number
 
   constructor(seed: number, ...name: string[]) {
-    const word = mix(seed, name.join('\u0000'))
-    this.a = scramble(word + 0x9e3779b9)
-    this.b = scramble(word + 0x3c6ef372)
-    this.c = scramble(word + 0xdaa66d2b)
-    this.d = scramble(word + 0x78dde6e4) | 1 // an all-zero state would stay at zero
+    const text = name.join('\u0000')
+    this.a = mix(seed, text, 0)
+    this.b = mix(seed, text, 1)
+    this.c = mix(seed, text, 2)
+    this.d = mix(seed, text, 3) | 1 // an all-zero state would stay at zero
   }
 
   /** @returns an integer in [0, 2³²) */

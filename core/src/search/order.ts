@@ -45,5 +45,5 @@ export interface SearchStep<P> {
 /** A search: gives orders, takes their results in the same order, ends with its finding. */
 export type Search<P, T> = Generator<SearchStep<P>, T, TrialResult[]>
 
-/** How many orders a search gives at once at most where it could give any number. Fixed, so that results do not depend on who runs them. */
-export const ORDERS_AT_ONCE = 2
+/** How many orders a search gives at once where it could give any number. Fixed, so that results do not depend on who runs them. */
+export const ORDERS_AT_ONCE = 4

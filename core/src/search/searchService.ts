@@ -54,8 +54,6 @@ export interface Ranked {
   perHour: number
 }
 
-type Settled = { kind: 'holds'; machines: number } | { kind: 'rejected'; rejection: Rejection }
-
 /**
  * Finds the cheapest configurations of a service that meet every target. Impossible options go first, then those that
  * bounds rule out; what is left is simulated in order of the least that it can cost. An option is first tried with as
@@ -136,7 +134,7 @@ class ServiceSearcher {
     this.rejected = []
     const order = [...open].sort((a, b) => leastCost(a) - leastCost(b) || a.candidate.index - b.candidate.index)
     for (const [i, option] of order.entries()) {
-      yield* this.prefetch(order.slice(i, i + ORDERS_AT_ONCE))
+      if (i % ORDERS_AT_ONCE === 0) yield* this.prefetch(order.slice(i, i + ORDERS_AT_ONCE))
       yield* this.settle(option)
     }
   }
@@ -152,12 +150,17 @@ class ServiceSearcher {
       const machines = toBeat === undefined ? option.leastMachines : most
       return option.leastMachines > most || option.tried.has(machines) ? [] : [{ option, machines }]
     })
-    if (wanted.length > 0) yield* this.tryAll(wanted)
+    yield* this.tryAll(wanted)
   }
 
   private *tryAll(wanted: readonly { option: Open; machines: number }[]): Search<SearchProgress, void> {
+    if (wanted.length === 0) return
     const results = yield* this.order(wanted.map(({ option, machines }) => trialOrder(this.service, option, machines)))
-    results.forEach(({ holds, missed }, i) => wanted[i].option.tried.set(wanted[i].machines, { holds, missed }))
+    results.forEach(({ holds, missed }, i) => {
+      const { option, machines } = wanted[i]
+      option.tried.set(machines, { holds, missed })
+      if (!holds) option.leastMachines = Math.max(option.leastMachines, machines + 1)
+    })
   }
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
@@ -173,17 +176,21 @@ class ServiceSearcher {
       this.rejected.push({ candidate, rejection: this.beyond(option, toBeat) })
       return
     }
-    const settled = yield* this.smallest(option, most, toBeat?.perHour)
-    if (settled.kind === 'rejected') this.rejected.push({ candidate, rejection: settled.rejection })
-    else this.enter({ candidate, machines: settled.machines, perHour: costPerHour(candidate, settled.machines) })
+    const machines = yield* this.smallest(option, most, toBeat !== undefined)
+    if (machines === undefined) this.rejected.push({ candidate, rejection: this.beyond(option, toBeat) })
+    else this.enter({ candidate, machines, perHour: costPerHour(candidate, machines) })
   }
 
-  /** Why an option is out that needs more machines than it may have: the price to beat, or its limit. */
+  /** Why an option is out that needs more machines than it may have: its limit, or the price to beat. */
   private beyond(option: Open, toBeat: { perHour: number } | undefined): Rejection {
     const { candidate, leastMachines } = option
-    const missed = option.tried.get(candidate.maxMachines)?.missed
-    if (leastMachines > candidate.maxMachines && missed) return this.atLimit(candidate, missed)
-    return { kind: 'dearer-bound', machines: leastMachines, perHour: leastCost(option), thanPerHour: toBeat?.perHour ?? 0 }
+    const thanPerHour = toBeat?.perHour ?? 0
+    const machines = leastMachines - 1
+    const missed = option.tried.get(machines)?.missed
+    if (!missed) return { kind: 'dearer-bound', machines: leastMachines, perHour: leastCost(option), thanPerHour }
+    const replicas = machines * candidate.perMachine
+    if (machines === candidate.maxMachines) return { kind: 'limit', machines, replicas, limitedBy: candidate.limitedBy, missed }
+    return { kind: 'dearer', machines, replicas, perHour: costPerHour(candidate, machines), thanPerHour, missed }
   }
 
   private enter(ranked: Ranked): void {
@@ -201,43 +208,31 @@ class ServiceSearcher {
   }
 
   /**
-   * The smallest number of machines for which the first repetition holds. With a price to beat the dearest affordable
-   * number is tried first; without one, growing steps from the bound keep fleets small.
+   * The smallest number of machines for which the first repetition holds; undefined when `most` do not suffice. With a
+   * price to beat the dearest affordable number is tried first; without one, growing steps from the bound keep fleets
+   * small. Between a number that misses and one that holds two are tried at a time.
    */
-  private *smallest(option: Open, most: number, toBeat: number | undefined): Search<SearchProgress, Settled> {
-    let low = option.leastMachines
-    let high = toBeat === undefined ? low : most
+  private *smallest(option: Open, most: number, priced: boolean): Search<SearchProgress, number | undefined> {
+    let high = priced ? most : option.leastMachines
     for (let step = 1; !(yield* this.holds(option, high)); step *= 2) {
-      if (high === most) return { kind: 'rejected', rejection: this.refusal(option, most, toBeat) }
-      low = high + 1
-      high = Math.min(most, low + step)
+      if (high === most) return undefined
+      high = Math.min(most, option.leastMachines + step)
     }
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if (yield* this.holds(option, middle)) high = middle
-      else low = middle + 1
+    while (option.leastMachines < high) {
+      const low = option.leastMachines
+      const third = (high - low) / 3
+      const points = [...new Set([Math.floor(low + third), Math.floor(low + 2 * third)])]
+      yield* this.tryAll(points.filter((machines) => !option.tried.has(machines)).map((machines) => ({ option, machines })))
+      high = points.find((machines) => option.tried.get(machines)?.holds) ?? high
+      // A point that misses above one that holds would be out of order: the smaller one that holds decides.
+      if (option.leastMachines > high) option.leastMachines = high
     }
-    option.leastMachines = low
-    return { kind: 'holds', machines: low }
+    return high
   }
 
   private *holds(option: Open, machines: number): Search<SearchProgress, boolean> {
     if (!option.tried.has(machines)) yield* this.tryAll([{ option, machines }])
     return option.tried.get(machines)?.holds ?? false
-  }
-
-  private refusal(option: Open, machines: number, toBeat: number | undefined): Rejection {
-    const { candidate } = option
-    const missed = option.tried.get(machines)?.missed
-    if (!missed) throw new Error('an option is refused for a miss, and none is known')
-    if (machines === candidate.maxMachines) return this.atLimit(candidate, missed)
-    const replicas = machines * candidate.perMachine
-    return { kind: 'dearer', machines, replicas, perHour: costPerHour(candidate, machines), thanPerHour: toBeat ?? 0, missed }
-  }
-
-  private atLimit(candidate: Candidate, missed: Missed): Rejection {
-    const { maxMachines: machines, limitedBy } = candidate
-    return { kind: 'limit', machines, replicas: machines * candidate.perMachine, limitedBy, missed }
   }
 
   /** The ranked options confirmed over all repetitions; undefined when one of them needs more machines than thought. */

@@ -41,6 +41,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walked[] {
   }))
   const queue: number[] = []
   let arrived = 0
+  let beginning = 0
 
   const size = (id: number) => requests.input[id] + requests.output[id]
   const inService = (s: Server) => s.active.length + s.prefilling.length + s.batch.length
@@ -80,9 +81,11 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walked[] {
     const open = servers.filter((s) => s.ready)
     const allowed = rules.routing === 'least-busy' ? open : queue.length > 0 ? [] : open.filter((s) => hasRoom(s, id))
     const chosen = leastBusy(allowed)
-    if (!(chosen && startsAtOnce(chosen)) && waiting() >= rules.queueLimit) return drop(id, now, 'rejected')
+    const atOnce = chosen !== undefined && startsAtOnce(chosen)
+    if (!atOnce && waiting() - beginning >= rules.queueLimit) return drop(id, now, 'rejected')
     if (chosen) bind(chosen, id, now)
     else queue.push(id)
+    if (atOnce) beginning += profile.kind === 'batch' && profile.windowSeconds > 0 ? profile.maxBatch : 1
   }
 
   function drop(id: number, now: number, outcome: 'rejected' | 'abandoned'): void {
@@ -201,6 +204,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walked[] {
     if (ready <= soonest) becomeReady(ready)
     else if (arrival <= stepping.next + TIE && arrival <= deadline) arrive(arrived++, arrival)
     else if (stepping.next <= deadline) {
+      beginning = 0
       if (profile.kind === 'token') tokenBoundary(stepping, profile, stepping.next)
       else batchBoundary(stepping, stepping.next)
     } else giveUp(leaver, deadline)

@@ -4,8 +4,8 @@ import type { Certainty } from '../measure/certainty.ts'
 import type { ClassSummary } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import type { ProfileSource } from '../service/profile.ts'
-import type { Breaking } from './breaking.ts'
-import type { Rejection } from './rejection.ts'
+import type { Breaking } from '../search/breaking.ts'
+import type { Rejection } from '../search/rejection.ts'
 
 export const ANSWER_FORMAT = 'sand-clock-answer'
 export const ANSWER_VERSION = 1
@@ -52,6 +52,8 @@ export interface ServiceAnswer {
   /** absent when nothing meets the targets */
   chosen: Choice | null
   runnersUp: Choice[]
+  /** why a cheaper option of this service was passed over for the sake of the whole plan; null when none was */
+  passedOver: string | null
   rejected: RejectedOption[]
   candidates: number
   simulations: number

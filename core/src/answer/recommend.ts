@@ -1,18 +1,19 @@
-import { money } from '../cost/money.ts'
+import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import { price } from '../units/price.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
-import { breakingLoad, type Breaking } from './breaking.ts'
-import type { Candidate } from './candidate.ts'
-import type { Found, TargetOutcome } from './found.ts'
-import { chooseTogether } from './joint.ts'
-import type { Load } from './load.ts'
-import { searchService, type SearchProgress, type ServiceSearch } from './searchService.ts'
-import type { Search, TrialResult } from './order.ts'
-import { tryOut } from './trial.ts'
+import { breakingLoad, type Breaking } from '../search/breaking.ts'
+import type { Candidate } from '../search/candidate.ts'
+import type { Found, TargetOutcome } from '../search/found.ts'
+import { chooseTogether } from '../search/joint.ts'
+import type { Load } from '../search/load.ts'
+import { searchService, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
+import type { Search, TrialResult } from '../search/order.ts'
+import { tryOut } from '../search/trial.ts'
 
 /** Progress over all services of a plan. */
 export interface RecommendProgress {
@@ -79,6 +80,7 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     service: service.name,
     chosen: chosen ? choice(plan, chosen) : null,
     runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, f)),
+    passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0]) : null,
     rejected: search.rejected.map(({ candidate, rejection }) => ({
       ...optionName(candidate), rejection, reason: rejectionSentence(rejection, plan),
     })),
@@ -87,6 +89,12 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     breaking,
     classes: chosen ? classSummaries(plan, service, chosen, load) : [],
   }
+}
+
+function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string {
+  const { name, stock } = candidate.machine
+  const month = price(perHour * HOURS_PER_MONTH, plan.currency)
+  return `${machines} × ${name} would do for ${month} a month, but its stock of ${stock} serves the plan better elsewhere`
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load) {

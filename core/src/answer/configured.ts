@@ -7,9 +7,9 @@ import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
 import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
-import type { Load } from './load.ts'
+import type { Load } from '../search/load.ts'
 import { targetAnswer } from './recommend.ts'
-import { finishedOf, readings, targetsOf, tryOut } from './trial.ts'
+import { finishedOf, readings, targetsOf, tryOut } from '../search/trial.ts'
 
 /** A stated configuration, simulated as it stands. */
 export interface SimulatedService {

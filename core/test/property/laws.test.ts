@@ -1,0 +1,99 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { poissonArrivals } from '../../src/demand/arrivals.ts'
+import { rateCurve } from '../../src/demand/rate.ts'
+import { emptyRequests } from '../../src/demand/requests.ts'
+import { drawSizes } from '../../src/demand/sizes.ts'
+import { MissWatch } from '../../src/engine/missWatch.ts'
+import { simulate } from '../../src/engine/simulate.ts'
+import { countOutcomes } from '../../src/measure/counts.ts'
+import { finishedValues } from '../../src/measure/measures.ts'
+import { allowedMisses, holds, keeps, readTarget } from '../../src/measure/targets.ts'
+import type { Target } from '../../src/plan/schema.ts'
+import { RandomStream } from '../../src/random/stream.ts'
+import { batchProfile, rules, tokenProfile } from '../makeProfiles.ts'
+
+const everything = { classIndex: -1, fromSeconds: 0, untilSeconds: Infinity }
+
+function randomLoad(seed: number, rate: number, seconds: number) {
+  const at = poissonArrivals(rateCurve({ kind: 'steady', ratePerSecond: rate }, seconds), new RandomStream(seed, 'laws'))
+  const out = emptyRequests(at.length)
+  out.at.set(at)
+  out.input.set(drawSizes({ kind: 'lognormal', median: 200, p95: 900 }, at.length, new RandomStream(seed, 'in')))
+  out.output.set(drawSizes({ kind: 'lognormal', median: 40, p95: 150 }, at.length, new RandomStream(seed, 'out')))
+  return out
+}
+
+const setting = fc.record({
+  seed: fc.nat(1e6), rate: fc.constantFrom(0.5, 4, 20), replicas: fc.integer({ min: 1, max: 4 }), batch: fc.boolean(),
+  routing: fc.constantFrom('least-busy' as const, 'shared-queue' as const), queueLimit: fc.constantFrom(Infinity, 5), patience: fc.constantFrom(Infinity, 3),
+})
+type Setting = typeof setting extends fc.Arbitrary<infer T> ? T : never
+
+function run(s: Setting, watch?: MissWatch) {
+  const requests = randomLoad(s.seed, s.rate, 60)
+  const profile = s.batch ? batchProfile({ secondsPerWorkUnit: 2e-4 }) : tokenProfile({ cacheTokens: 4000, requestTokens: 4000 })
+  return simulate(requests, rules(s.replicas, { profile, routing: s.routing, queueLimit: s.queueLimit, patienceSeconds: [s.patience], horizonSeconds: 60 }), watch)
+}
+
+describe('laws that hold for every load, profile and routing', () => {
+  it('every request ends in exactly one way', () => {
+    fc.assert(fc.property(setting, (s) => {
+      const record = run(s)
+      const c = countOutcomes(record, everything)
+      expect(c.finished + c.rejected + c.abandoned + c.failed + c.unfinished).toBe(record.requests.count)
+      for (let i = 0; i < record.requests.count; i++) {
+        if (record.outcome[i] !== 1) continue
+        const inOrder = record.requests.at[i] <= record.start[i] && record.start[i] <= record.firstToken[i] && record.firstToken[i] <= record.end[i]
+        if (!inOrder) throw new Error(`request ${i} has its times out of order`)
+      }
+    }), { numRuns: 120, seed: 11 })
+  })
+
+  it("Little's law: time in the system adds up to the area under the number in it", () => {
+    fc.assert(fc.property(setting, (s) => {
+      const record = run({ ...s, queueLimit: Infinity, patience: Infinity })
+      const inside = finishedValues(record, 'latency', everything)
+      const total = inside.reduce((a, b) => a + b, 0)
+      const events: [number, number][] = []
+      for (let i = 0; i < record.requests.count; i++) if (record.outcome[i] === 1) events.push([record.requests.at[i], 1], [record.end[i], -1])
+      events.sort((a, b) => a[0] - b[0])
+      let area = 0
+      let number = 0
+      let last = 0
+      for (const [t, change] of events) {
+        area += number * (t - last)
+        number += change
+        last = t
+      }
+      expect(area).toBeCloseTo(total, 6)
+    }), { numRuns: 40, seed: 12 })
+  })
+
+  it('the same input gives the same times, bit for bit', () => {
+    fc.assert(fc.property(setting, (s) => {
+      expect(run(s).end).toEqual(run(s).end)
+    }), { numRuns: 20, seed: 13 })
+  })
+
+  it('a watch never changes a verdict, and counting gives the same as reading the percentile', () => {
+    const targets = fc.constantFrom<Target>(
+      { measure: 'ttft', percentile: 95, seconds: 0.3 }, { measure: 'latency', percentile: 90, seconds: 1 }, { measure: 'tpot', percentile: 99, seconds: 0.016 },
+      { measure: 'wait', percentile: 50, seconds: 0.01 }, { measure: 'lost', share: 0.02 },
+    )
+    const seen = { kept: 0, broken: 0, stopped: 0 }
+    fc.assert(fc.property(setting, targets, (s, target) => {
+      const full = run(s)
+      const reading = readTarget(full, target, everything, 0.1)
+      const verdict = holds(reading, target, 0.1)
+      expect(keeps(full, target, everything, 0.1)).toBe(verdict)
+      const seconds = target.measure === 'lost' || target.measure === 'throughput' ? 0 : target.seconds * 0.9
+      const watch = new MissWatch([{ classIndex: 0, measure: target.measure as 'ttft', seconds, allowedMisses: allowedMisses(target, full.requests.count) ?? 0 }], 1, 0) // throughput is not among the targets above
+      const watched = run(s, watch)
+      seen[verdict ? 'kept' : 'broken']++
+      if (watched.stopped) seen.stopped++
+      if (watched.stopped) expect(verdict).toBe(false)
+    }), { numRuns: 200, seed: 14 })
+    expect(Math.min(seen.kept, seen.broken, seen.stopped)).toBeGreaterThan(20)
+  })
+})

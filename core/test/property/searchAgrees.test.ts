@@ -1,0 +1,83 @@
+import { describe, expect, it } from 'vitest'
+import { certainty } from '../../src/measure/certainty.ts'
+import { checkPlan } from '../../src/plan/read.ts'
+import type { Plan } from '../../src/plan/schema.ts'
+import { RandomStream } from '../../src/random/stream.ts'
+import { costPerHour, enumerate } from '../../src/search/candidate.ts'
+import { driveHere } from '../../src/search/drive.ts'
+import { Load } from '../../src/search/load.ts'
+import { recommend } from '../../src/answer/recommend.ts'
+import { readings, targetsOf, tryOut } from '../../src/search/trial.ts'
+import { profileOf, TrialRunner } from '../../src/search/trialRunner.ts'
+import { smallPlan } from '../smallPlan.ts'
+
+interface Best {
+  perHour: number
+  machine: string
+  variant: string
+  devices: number
+  sequences: number
+  machines: number
+}
+
+/** Tries every candidate with every number of machines, in order, and keeps the cheapest that meets its targets. */
+function tryEverything(plan: Plan): { best: Best | undefined; feasible: number } {
+  const service = plan.services[0]
+  const load = new Load(plan)
+  let best: Best | undefined
+  let feasible = 0
+  for (const candidate of enumerate(plan, service)) {
+    if (!candidate.fit.fits) continue
+    for (let machines = 1; machines <= candidate.maxMachines; machines++) {
+      const trials = Array.from({ length: plan.repetitions }, (_, r) =>
+        tryOut({ plan, service, profile: profileOf(candidate), replicas: machines * candidate.perMachine, requests: load.of(service, r), toTheEnd: true }))
+      const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
+      const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
+      if (!trials[0].holds || !meets) continue
+      feasible++
+      const perHour = costPerHour(candidate, machines)
+      if (!best || perHour < best.perHour) {
+        best = { perHour, machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences }
+      }
+      break
+    }
+  }
+  return { best, feasible }
+}
+
+function search(plan: Plan) {
+  const load = new Load(plan)
+  return driveHere(recommend(plan, load), new TrialRunner(plan, load))
+}
+
+describe('the search and trying everything', () => {
+  const random = new RandomStream(5, 'small plans')
+  const plans = Array.from({ length: 24 }, (_, i) => checkPlan(smallPlan(random, i)))
+  const seen = { feasible: 0, infeasible: 0, saved: 0 }
+
+  it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {
+    const { best, feasible } = tryEverything(plan)
+    const answer = search(plan)
+    const [service] = answer.services
+    if (!best) {
+      seen.infeasible++
+      expect(service.chosen).toBeNull()
+      expect(answer.meets).toBe(false)
+    } else {
+      seen.feasible++
+      const chosen = service.chosen
+      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines }).toEqual(best)
+    }
+    const ranked = (service.chosen ? 1 : 0) + service.runnersUp.length
+    expect(ranked + service.rejected.length).toBe(service.candidates)
+    expect(ranked).toBeLessThanOrEqual(feasible)
+    for (const r of service.rejected) expect(r.reason, JSON.stringify(r)).toMatch(/\d/)
+    if (service.simulations < service.candidates) seen.saved++
+  })
+
+  it('the plans above were of both kinds, and the search saved work on some', () => {
+    expect(seen.feasible).toBeGreaterThan(8)
+    expect(seen.infeasible).toBeGreaterThan(1)
+    expect(seen.saved).toBeGreaterThan(5)
+  })
+})

@@ -1,0 +1,53 @@
+import { PLAN_FORMAT, PLAN_VERSION, type Plan } from '../src/plan/schema.ts'
+import type { RandomStream } from '../src/random/stream.ts'
+
+/** A small plan with random load, machines and targets: a few dozen candidates, some of them impossible. */
+export function smallPlan(random: RandomStream, number: number): Plan {
+  const between = (low: number, high: number) => low + (high - low) * random.next()
+  const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const machine = (name: string, devices: number, memory: number, speed: number, pricePerHour: number, stock: number) => ({
+    name, provider: 'Northquay', region: 'north', device: `Gabbro ${memory}`, devices, memoryBytesPerDevice: memory * 1e9,
+    bandwidthBytesPerSecond: speed * 1e12, arithmeticPerSecond: { '16': speed * 2e14, ...(memory > 30 ? { '8': speed * 4e14 } : {}) },
+    linkBytesPerSecond: 3e10, hopSeconds: 8e-6, pricePerHour, stock,
+  })
+  return {
+    format: PLAN_FORMAT, version: PLAN_VERSION, name: `small ${number}`, currency: 'EUR',
+    horizon: { start: '2027-03-01T00:00:00Z', seconds: 400, warmupSeconds: 20 },
+    seed: number, repetitions: one([1, 3]), margin: one([0, 0.1]),
+    classes: [
+      {
+        name: 'pilot desk', service: 'talk',
+        arrivals: { kind: 'steady', ratePerSecond: between(1, 6), spikes: [{ startSeconds: 150, durationSeconds: 40, factor: between(1, 3) }] },
+        input: { kind: 'lognormal', median: between(100, 900), p95: 2000 }, output: { kind: 'lognormal', median: between(40, 200), p95: 500 },
+        ...(random.next() < 0.4 ? { patienceSeconds: 8 } : {}),
+        targets: [
+          { measure: 'ttft', percentile: one([90, 95]), seconds: between(0.25, 1.2) },
+          { measure: 'tpot', percentile: 95, seconds: between(0.03, 0.12) },
+          ...(random.next() < 0.4 ? [{ measure: 'lost' as const, share: 0.01 }] : []),
+        ],
+      },
+    ],
+    models: [
+      {
+        kind: 'dense', name: 'Curlew 14B', parameters: 14e9, layers: 40, width: 5120, keyValueHeads: 8, headSize: 128, contextTokens: 8192, activationBytes: 1e9,
+        variants: [
+          { name: '16-bit', bytesPerWeight: 2, bytesPerCacheElement: 2, arithmeticBits: 16 },
+          { name: '8-bit', bytesPerWeight: 1, bytesPerCacheElement: 2, arithmeticBits: 8 },
+        ],
+      },
+    ],
+    machines: [
+      machine('pebble', 1, 24, 0.6, between(0.8, 1.3), one([2, 6])),
+      machine('ledge', 1, 48, 0.87, between(1.5, 2.2), one([1, 3, 5])),
+      machine('pair', 2, 48, 0.87, between(2.8, 3.9), 3),
+      machine('stack', 1, 96, 3.2, between(4, 5.5), one([0, 2])),
+    ],
+    assumptions: { memoryEfficiency: 0.7, arithmeticEfficiency: 0.45, launchSeconds: 0.003, memoryShare: 0.9, reserveBytesPerDevice: 8e8, source: 'made up' },
+    services: [
+      {
+        name: 'talk', model: 'Curlew 14B', routing: one(['least-busy', 'shared-queue'] as const), startupSeconds: 5,
+        limits: { maxPrefillTokens: 4096, ...(random.next() < 0.3 ? { queue: 40 } : {}) }, search: { sequences: [8, 32], devices: [1, 2], maxReplicas: 6 },
+      },
+    ],
+  }
+}

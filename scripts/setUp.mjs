@@ -1,0 +1,41 @@
+// Brings node_modules to the state of the lock file. Only Node's own modules here: it runs before anything is installed.
+import { createHash } from 'node:crypto'
+import { spawnSync } from 'node:child_process'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+
+const STAMP = join('node_modules', '.set-up')
+
+/** Runs a command with its output on the screen; ends this process when it fails. */
+export function run(command, args, env = {}) {
+  const { status, error } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } })
+  if (error) throw error
+  if (status !== 0) process.exit(status ?? 1)
+}
+
+/** Installs the packages of the lock file unless that was done for this very lock file. */
+export function installPackages() {
+  const hash = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex')
+  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === hash) return
+  console.log('Setting up: installing the packages of package-lock.json …')
+  run('npm', ['ci', '--include=dev', '--no-audit', '--no-fund'])
+  writeFileSync(STAMP, hash)
+}
+
+const CHROMIUM = '/usr/bin/chromium'
+const INSTALL = ['install', '--no-install-recommends', '-y', 'chromium']
+
+/** Chromium for the tests of the interface: from Debian, when it is missing and this user may install it. */
+export function installChromium() {
+  if (existsSync(process.env.CHROMIUM ?? CHROMIUM)) return
+  const isRoot = process.getuid?.() === 0
+  if (!isRoot || !existsSync('/usr/bin/apt-get')) {
+    console.error(`The tests drive a real browser and ${CHROMIUM} is missing. Install it with
+  sudo apt-get update && sudo apt-get ${INSTALL.join(' ')}
+or name another Chromium in the environment variable CHROMIUM, then run npm test again.`)
+    process.exit(1)
+  }
+  console.log('Setting up: installing Chromium …')
+  run('apt-get', ['update', '-qq'])
+  run('apt-get', INSTALL, { DEBIAN_FRONTEND: 'noninteractive' })
+}

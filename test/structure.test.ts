@@ -1,0 +1,77 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { dirname, join, relative, resolve } from 'node:path'
+import { describe, expect, it } from 'vitest'
+
+const ROOT = resolve(import.meta.dirname, '..')
+
+/** The rooms of the core in the order in which data flows: a room may import from itself and from those before it. */
+const FLOW = ['units', 'random', 'plan', 'demand', 'service', 'engine', 'measure', 'cost', 'search', 'explain', 'answer']
+/** Each workspace and what it may import of the others. */
+const MAY_IMPORT: Record<string, string[]> = { core: [], cli: ['core'], server: ['core'], app: ['core'] }
+
+interface Import {
+  file: string
+  from: string
+}
+
+function sources(folder: string): string[] {
+  return readdirSync(join(ROOT, folder), { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && /\.(ts|vue)$/.test(entry.name) && !entry.parentPath.includes('node_modules'))
+    .map((entry) => relative(ROOT, join(entry.parentPath, entry.name)))
+}
+
+const text = (file: string) => readFileSync(join(ROOT, file), 'utf8')
+const imports = (file: string): Import[] => [...text(file).matchAll(/(?:from|import)\s*\(?\s*['"]([^'"]+)['"]/g)].map(([, from]) => ({ file, from }))
+const isTest = (file: string) => file.includes('.test.')
+const code = (file: string) => text(file).replace(/\/\*[\s\S]*?\*\/|\/\/.*$/gm, '')
+
+describe('structure', () => {
+  const core = sources('core/src').filter((f) => !isTest(f))
+
+  it('finds the sources that it is to judge', () => {
+    expect(core.length).toBeGreaterThan(50)
+    expect(core.flatMap(imports).length).toBeGreaterThan(100)
+  })
+
+  it('inside core imports go along the flow of data only', () => {
+    const wrong = core.flatMap(imports).filter(({ file, from }) => {
+      if (!from.startsWith('.')) return false
+      const room = file.split('/')[2]
+      const other = relative(join(ROOT, 'core/src'), resolve(ROOT, dirname(file), from)).split('/')[0]
+      if (!FLOW.includes(room) || !FLOW.includes(other)) return room !== 'index.ts' && other !== 'version.ts'
+      return FLOW.indexOf(other) > FLOW.indexOf(room)
+    })
+    expect(wrong).toEqual([])
+  })
+
+  it('core imports nothing of Node, of the browser or of Vue', () => {
+    const allowed = ['zod', 'papaparse', 'fflate']
+    expect(core.flatMap(imports).filter(({ from }) => !from.startsWith('.') && !allowed.includes(from))).toEqual([])
+  })
+
+  it('core reads no clock and draws no unnamed random number', () => {
+    const forbidden = /Math\.random|Date\.now|new Date\(\)|performance\.now|setTimeout|setInterval|crypto\./
+    expect(core.filter((file) => forbidden.test(code(file)))).toEqual([])
+  })
+
+  it('app, server and cli import core and never each other', () => {
+    const wrong = Object.entries(MAY_IMPORT).flatMap(([workspace, may]) =>
+      sources(`${workspace}/src`).filter((f) => !isTest(f)).flatMap(imports).filter(({ from }) => {
+        const named = /^@sandclock\/(\w+)/.exec(from)?.[1]
+        const escapes = from.startsWith('../') && /\/(core|cli|server|app)\/src/.test(from)
+        return escapes || (named !== undefined && !may.includes(named))
+      }),
+    )
+    expect(wrong).toEqual([])
+  })
+
+  it('stores do no arithmetic of the job and components import no stores', () => {
+    const components = sources('app/src/components').filter((f) => !isTest(f))
+    expect(components.length).toBeGreaterThan(10)
+    expect(components.flatMap(imports).filter(({ from }) => from.includes('/stores/') || from === 'pinia')).toEqual([])
+  })
+
+  it('no component takes HTML as text', () => {
+    expect(sources('app/src').filter((f) => f.endsWith('.vue') && text(f).includes('v-html'))).toEqual([])
+  })
+})
