@@ -32,6 +32,7 @@ program
   .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--all', 'list every rejected option, not only the groups')
+  .option('--out <file>', 'write the answer to a file instead of standard output')
   .action(run(recommendCommand))
 
 program

@@ -1,5 +1,5 @@
 import {
-  driveElsewhere, Load, measureWords, percent, perRequestCsv, price, profileOf, enumerate, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  driveElsewhere, Load, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
@@ -14,13 +14,16 @@ interface Options {
   requests?: string
   perRequest?: string
   all?: boolean
+  out?: string
 }
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options.requests)
   const load = new Load(plan, log)
   const answer = await search(plan, load, log)
-  process.stdout.write(options.json ? `${JSON.stringify(answer, null, 2)}\n` : answerText(answer, options.all ?? false))
+  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : answerText(answer, options.all ?? false)
+  if (options.out === undefined) process.stdout.write(text)
+  else await writePieces(options.out, [text])
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records(plan, load, answer)))
     note(`wrote ${options.perRequest}`)
@@ -46,9 +49,7 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
   for (const { service: name, chosen } of answer.services) {
     const service = plan.services.find((s) => s.name === name)
     if (!service || !chosen) continue
-    const candidate = enumerate(plan, service).find(
-      (c) => c.machine.name === chosen.machine && c.variant.name === chosen.variant && c.devices === chosen.devices && c.sequences === chosen.sequences,
-    )
+    const candidate = candidateOf(plan, service, chosen)
     if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas)))
   }
   return out

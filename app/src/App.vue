@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
+import { useEventListener } from '@vueuse/core'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import KeySheet from './components/frame/KeySheet.vue'
+import PlanMenu from './components/frame/PlanMenu.vue'
+import TroubleNote from './components/frame/TroubleNote.vue'
+import VerdictLine from './components/frame/VerdictLine.vue'
+import ViewWay from './components/frame/ViewWay.vue'
+import Glass from './components/glass/Glass.vue'
+import PlanSentence from './components/sentence/PlanSentence.vue'
+import { useFiles } from './composables/useFiles.ts'
+import { demoPlan } from './data/demo.ts'
+import { useAnswerStore } from './stores/answerStore.ts'
+import { useLogStore } from './stores/logStore.ts'
+import { useLookStore } from './stores/lookStore.ts'
+import { usePlanStore } from './stores/planStore.ts'
+import { useViewStore } from './stores/viewStore.ts'
+
+const plans = usePlanStore()
+const answers = useAnswerStore()
+const views = useViewStore()
+const logs = useLogStore()
+const look = useLookStore()
+const route = useRoute()
+const router = useRouter()
+const keysOpen = ref(false)
+const picker = useTemplateRef<HTMLInputElement>('picker')
+
+const { dragging, takeFiles, saveText } = useFiles(async (name, bytes, text) => {
+  if (text !== undefined && /^\s*[{[]/.test(text)) await plans.importText(text)
+  else {
+    await router.push('/load')
+    await logs.read(name, bytes)
+  }
+})
+
+async function settle(again = false): Promise<void> {
+  const log = await logs.logFor(plans.plan)
+  if (plans.plan.classes.some((c) => c.arrivals.kind === 'log') && !log) return
+  void views.setPlan(plans.plan, log)
+  await (again ? answers.again(plans.id, plans.plan, log) : answers.answerTo(plans.id, plans.plan, log))
+}
+
+onMounted(() => plans.start())
+watch([() => plans.plan, () => plans.opened], () => {
+  if (plans.opened) void settle()
+})
+
+const stations = computed(() => {
+  const v = answers.answer ? verdict(answers.answer) : null
+  const rows = Object.values(views.fits).flat()
+  const top = views.load.length > 0 ? Math.max(...views.load[0].rates.map((_, i) => views.load.reduce((sum, c) => sum + c.rates[i], 0))) : undefined
+  return [
+    { path: '/load', name: 'Load', question: 'What arrives?', figure: top === undefined ? '' : `${threeDigits(top)} /s at the most` },
+    { path: '/fit', name: 'Fit', question: 'What fits where?', figure: rows.length > 0 ? `${rows.filter((r) => r.reason === null).length} of ${rows.length} fit` : '' },
+    { path: '/run', name: 'Run', question: 'How does it go?', figure: v?.tightest ? `${measureWords(v.tightest.target)} ${valueWords(v.tightest.target, v.tightest.interval?.mean)}` : '' },
+    { path: '/answer', name: 'Answer', question: 'What to rent?', figure: answers.answer?.meets ? `${price(answers.answer.perMonth, answers.answer.currency)} a month` : v ? 'not every target holds' : '' },
+  ]
+})
+
+const KEYS = [
+  { key: '1 to 4', does: 'go to Load, Fit, Run, Answer' },
+  { key: 'Ctrl+Z, Ctrl+Y', does: 'undo, redo an edit' },
+  { key: 'Enter', does: 'on a figure: type another; Esc leaves it as it was' },
+  { key: '↑ ↓', does: 'on a figure or a ring: a little more, a little less' },
+  { key: '← →', does: 'move the cursor through time, or walk the frontier; with Ctrl farther, with Shift the time seen' },
+  { key: '+ − 0', does: 'in the run: see less time, more time, all' },
+  { key: 't', does: 'day or dusk' },
+  { key: 'o, s', does: 'open a file, save the plan as a file' },
+  { key: '?', does: 'this sheet' },
+]
+
+const save = () => saveText(`${plans.plan.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`, plans.text)
+const pick = () => picker.value?.click()
+
+useEventListener('keydown', (event: KeyboardEvent) => {
+  const target = event.target as HTMLElement
+  if (target.matches('input, select, textarea, [contenteditable]')) return
+  if (event.ctrlKey || event.metaKey) {
+    if (event.key.toLowerCase() === 'z' && !event.shiftKey) plans.undo()
+    else if (event.key.toLowerCase() === 'y' || event.key.toLowerCase() === 'z') plans.redo()
+    else return
+    event.preventDefault()
+    return
+  }
+  if (event.altKey) return
+  const actions: Record<string, () => unknown> = {
+    '1': () => router.push('/load'), '2': () => router.push('/fit'), '3': () => router.push('/run'), '4': () => router.push('/answer'),
+    '?': () => (keysOpen.value = true), t: () => look.toggleTheme(), o: pick, s: save,
+  }
+  actions[event.key]?.()
+})
+useEventListener('paste', (event: ClipboardEvent) => {
+  const text = event.clipboardData?.getData('text') ?? ''
+  if (!(event.target as HTMLElement).matches('input, textarea') && text.trimStart().startsWith('{')) void plans.importText(text)
+})
+
+const percentSettled = computed(() => (answers.working && answers.working.total > 0 ? answers.working.settled / answers.working.total : 1))
+</script>
+
+<template>
+  <div class="flex min-h-screen flex-col">
+    <a href="#view" class="sr-only focus:not-sr-only">Skip to the view</a>
+    <header class="flex items-center gap-3 px-6 py-2">
+      <Glass class="h-8" :waiting="1 - percentSettled" :in-service="percentSettled" :ready="true" :label="answers.working ? `Searching, ${percent(percentSettled)} settled` : 'Sand Clock'" />
+      <span class="font-serif text-[1.12rem] font-semibold">Sand Clock</span>
+      <span aria-hidden="true" class="text-rule">/</span>
+      <PlanMenu
+        :name="plans.plan.name" :plans="plans.kept" :current-id="plans.id" @open="plans.open" @copy="plans.add({ ...plans.plan, name: `${plans.plan.name.slice(0, 70)} (copy)` })"
+        @demo="plans.add(demoPlan)" @remove="plans.remove(plans.id)" @import-file="pick" @export-file="save"
+      />
+      <span class="ml-auto flex gap-3 text-[0.9rem]">
+        <button type="button" class="word" :disabled="!plans.canUndo" @click="plans.undo">undo</button>
+        <button type="button" class="word" :disabled="!plans.canRedo" @click="plans.redo">redo</button>
+        <button type="button" class="word" @click="look.toggleTheme()">{{ look.theme === 'dusk' ? 'day' : 'dusk' }}</button>
+        <button type="button" class="word" @click="keysOpen = true">keys</button>
+      </span>
+      <input ref="picker" type="file" accept=".json,.csv,.gz" class="hidden" aria-label="Open a plan or a log" @change="takeFiles(($event.target as HTMLInputElement).files)" />
+    </header>
+    <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :working="answers.working" @stop="answers.stop" @again="settle(true)" />
+    <TroubleNote v-if="plans.trouble" :title="plans.trouble.title" :lines="plans.trouble.lines" @close="plans.trouble = null" />
+    <TroubleNote v-if="logs.trouble" :title="logs.trouble.title" :lines="logs.trouble.lines" @close="logs.trouble = null" />
+    <p v-if="plans.remark" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">{{ plans.remark }} <button type="button" class="word" @click="plans.remark = ''">put away</button></p>
+    <ViewWay :stations="stations" :current="route.path" />
+    <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
+      <aside class="border-r border-rule px-6 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
+      <main id="view" class="min-w-0 px-6 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
+    </div>
+    <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go to open the plan or read the log</div>
+    <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
+  </div>
+</template>

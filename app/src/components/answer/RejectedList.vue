@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import type { RejectedOption } from '@sandclock/core'
+import { computed, ref } from 'vue'
+
+/** Every rejected option with its reason, grouped by the rule that ruled it out. */
+const props = defineProps<{ rejected: readonly RejectedOption[] }>()
+
+const RULES: Record<RejectedOption['rejection']['kind'], string> = {
+  misfit: 'does not fit', hopeless: 'too slow even alone', 'no-stock': 'not to be had', work: 'more work than the stock can do', limit: 'misses with all that can be had',
+  'dearer-bound': 'costs no less', dearer: 'misses for the same money', 'same-option': 'another sequence limit is better',
+}
+const groups = computed(() => {
+  const by = new Map<string, RejectedOption[]>()
+  for (const r of props.rejected) by.set(r.rejection.kind, [...(by.get(r.rejection.kind) ?? []), r])
+  return [...by].map(([kind, list]) => ({ rule: RULES[kind as keyof typeof RULES], list: merged(list) })).sort((a, b) => b.list.length - a.list.length)
+})
+const sought = ref('')
+const matches = (r: { name: string; reason: string }) => `${r.name} ${r.reason}`.toLowerCase().includes(sought.value.toLowerCase())
+
+/** Options that differ in their sequence limit alone and fail for the same reason are one line. */
+function merged(list: readonly RejectedOption[]): { name: string; reason: string }[] {
+  const lines = new Map<string, { name: string; reason: string; sequences: number[] }>()
+  for (const r of list) {
+    const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}`
+    const line = lines.get(name + r.reason) ?? { name, reason: r.reason, sequences: [] }
+    line.sequences.push(r.sequences)
+    lines.set(name + r.reason, line)
+  }
+  return [...lines.values()].map((l) => ({ name: `${l.name}, ${l.sequences.join(' or ')} side by side`, reason: l.reason }))
+}
+</script>
+
+<template>
+  <div>
+    <p class="mb-1"><label class="text-[0.86rem] text-faded">find <input v-model="sought" type="search" class="w-44 border-b border-rule bg-transparent px-1 text-ink" placeholder="machine or reason" /></label></p>
+    <details v-for="g in groups" :key="g.rule" class="border-t border-rule py-1.5 text-[0.9rem]" :open="sought !== ''">
+      <summary class="cursor-pointer"><strong class="font-semibold">{{ g.list.filter(matches).length }}</strong> {{ g.rule }} <span class="text-faded">such as {{ g.list[0].name }}: {{ g.list[0].reason }}</span></summary>
+      <ul class="mt-1 max-h-64 overflow-auto pl-4" tabindex="0">
+        <li v-for="line in g.list.filter(matches)" :key="line.name + line.reason" class="py-0.5"><span class="font-semibold">{{ line.name }}</span>: {{ line.reason }}</li>
+      </ul>
+    </details>
+  </div>
+</template>

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import { price, percent, tightestOf, measureWords, type Choice } from '@sandclock/core'
+
+/** The chosen option and those that come after it. */
+defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
+const tight = (c: Choice) => tightestOf(c.targets)
+const spare = (c: Choice) => {
+  const t = tight(c)
+  return t ? `${percent(t.headRoom)} on ${measureWords(t.target)}` : 'nothing promised'
+}
+</script>
+
+<template>
+  <table class="exact">
+    <thead><tr><th scope="col" /><th scope="col">machines</th><th scope="col">variant</th><th scope="col" class="number">replicas</th><th scope="col" class="number">a month</th><th scope="col">least to spare</th></tr></thead>
+    <tbody>
+      <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
+        <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
+        <td>{{ c.machines }} × {{ c.machine }}</td>
+        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side</td>
+        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}</td><td>{{ spare(c) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>

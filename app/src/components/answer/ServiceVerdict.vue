@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { limitWords, measureWords, percent, price, threeDigits, valueWords, type Choice, type ServiceAnswer } from '@sandclock/core'
+import { computed } from 'vue'
+
+/** What to rent for one service, what it holds and for how long, in words and one exact table. */
+const props = defineProps<{ answer: ServiceAnswer; currency: string }>()
+const c = computed<Choice | null>(() => props.answer.chosen)
+const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run')
+</script>
+
+<template>
+  <div>
+    <template v-if="c">
+      <p class="font-serif text-[1.12rem] leading-relaxed">
+        Rent <strong class="font-semibold">{{ c.machines }} × {{ c.machine }}</strong> ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
+        as {{ c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}:
+        <strong class="font-semibold text-sand">{{ price(c.money.perMonth, currency) }}</strong> a month,
+        {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template>.
+        <template v-if="answer.breaking?.breaksAt">
+          It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure }} first.
+        </template>
+        <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
+        <span class="text-faded"> Step costs are {{ c.profileSource }}.</span>
+      </p>
+      <table class="exact mt-2">
+        <thead><tr><th scope="col">promise</th><th scope="col" class="number">limit</th><th scope="col" class="number">simulated</th><th scope="col" class="number">95 % interval</th><th scope="col" class="number">to spare</th><th scope="col" /></tr></thead>
+        <tbody>
+          <tr v-for="t in c.targets" :key="t.className + measureWords(t.target)">
+            <td>{{ t.className }}, {{ measureWords(t.target) }}</td><td class="number">{{ limitWords(t.target) }}</td><td class="number">{{ valueWords(t.target, t.interval?.mean) }}</td>
+            <td class="number">{{ interval(t) }}</td><td class="number">{{ percent(t.headRoom) }}</td><td :class="t.certainty === 'meets' ? 'text-moss' : 'text-rust'">{{ t.certainty }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.</p>
+  </div>
+</template>

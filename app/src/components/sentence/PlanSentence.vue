@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { peak, rateCurve, threeDigits, type Plan } from '@sandclock/core'
+import { computed } from 'vue'
+import { classColour } from '../../composables/classColour.ts'
+import type { Edit } from '../../edits/edits.ts'
+import ClassWords from './ClassWords.vue'
+import EditableFigure from './EditableFigure.vue'
+import ServiceWords from './ServiceWords.vue'
+
+/** The question as prose: every figure and name in it is a control. */
+const props = defineProps<{ plan: Plan }>()
+const emit = defineEmits<{ edit: [edit: Edit] }>()
+
+const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten']
+const classes = computed(() => `${NUMBERS[props.plan.classes.length] ?? props.plan.classes.length} request ${props.plan.classes.length === 1 ? 'class arrives' : 'classes arrive'}`)
+const together = computed(() => {
+  const curves = props.plan.classes.flatMap((c) => (c.arrivals.kind === 'log' ? [] : [rateCurve(c.arrivals, props.plan.horizon.seconds)]))
+  if (curves.length < props.plan.classes.length) return undefined
+  const edges = [...new Set(curves.flatMap((c) => [...c.from]))]
+  return Math.max(...edges.map((t) => curves.reduce((sum, c) => sum + (c.rates[c.from.findLastIndex((f) => f <= t)] ?? 0), 0)), ...curves.map((c) => peak(c).ratePerSecond))
+})
+const days = computed(() => props.plan.horizon.seconds / 86_400)
+const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...patch }))
+</script>
+
+<template>
+  <section aria-label="The plan in words" class="font-serif text-[1.02rem] leading-[1.62]">
+    <p class="mb-3">
+      {{ classes }}<template v-if="together !== undefined">, {{ threeDigits(together) }} a second when most come at once</template>, over
+      {{ days === 1 ? 'a day' : `${threeDigits(days)} days` }}.
+    </p>
+    <ClassWords v-for="(c, i) in plan.classes" :key="c.name" :plan="plan" :request-class="c" :colour="classColour(i)" @edit="(e) => emit('edit', e)" />
+    <ServiceWords v-for="s in plan.services" :key="s.name" :plan="plan" :service="s" @edit="(e) => emit('edit', e)" />
+    <p>
+      Every time that is promised is kept with <EditableFigure :value="plan.margin" kind="percent" :min="0" :max="0.9" label="Head-room" @commit="(margin) => setPlan({ margin })" /> to spare, and
+      believed over <EditableFigure :value="plan.repetitions" kind="count" :min="1" :max="50" label="Independent repetitions" @commit="(repetitions) => setPlan({ repetitions })" /> independent draws of the load
+      from seed <EditableFigure :value="plan.seed" kind="count" :min="0" :max="4294967295" label="Seed" @commit="(seed) => setPlan({ seed })" />.
+    </p>
+  </section>
+</template>

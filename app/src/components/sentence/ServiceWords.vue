@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import type { Plan, Service } from '@sandclock/core'
+import { computed } from 'vue'
+import { editService, type Edit } from '../../edits/edits.ts'
+import EditableChoice from './EditableChoice.vue'
+import EditableFigure from './EditableFigure.vue'
+
+/** How one service is run, as prose. */
+const props = defineProps<{ plan: Plan; service: Service }>()
+const emit = defineEmits<{ edit: [edit: Edit] }>()
+
+const sameKind = computed(() => {
+  const model = props.plan.models.find((m) => m.name === props.service.model)
+  return props.plan.models.filter((m) => m.kind === model?.kind).map((m) => m.name)
+})
+const change = (patch: Partial<Service>) => emit('edit', editService(props.service.name, (s) => ({ ...s, ...patch })))
+
+function setModel(model: string): void {
+  emit('edit', editService(props.service.name, (s) => {
+    if (!s.search) return { ...s, model }
+    const { variants: _, ...search } = s.search // variants of the former model mean nothing for the next
+    return { ...s, model, search }
+  }))
+}
+
+function setSequences(index: number, value: number): void {
+  const { search } = props.service
+  if (search) change({ search: { ...search, sequences: search.sequences.map((s, i) => (i === index ? value : s)) } })
+}
+</script>
+
+<template>
+  <p class="mb-3">
+    <strong class="font-semibold">{{ service.name }}</strong>
+    <template v-if="service.model"> runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" /></template>
+    behind <EditableChoice :value="service.routing" :options="['least-busy', 'shared-queue']" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
+    ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start<template v-if="service.search">, with
+      <template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
+      side by side</template>.
+  </p>
+</template>

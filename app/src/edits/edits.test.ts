@@ -1,0 +1,38 @@
+import { checkPlan, peak, rateCurve } from '@sandclock/core'
+import { describe, expect, it } from 'vitest'
+import { demoPlan } from '../data/demo.ts'
+import { basePeak, editTarget, setMachineAllowed, setPeak, setSpikes } from './edits.ts'
+
+describe('edits', () => {
+  it('scale the curve of a class to a new peak and keep its shape and spikes', () => {
+    const before = demoPlan.classes[0]
+    const plan = checkPlan(setPeak('pilot desk', 2 * basePeak(demoPlan, before))(demoPlan))
+    const after = plan.classes[0]
+    expect(basePeak(plan, after) / basePeak(demoPlan, before)).toBeCloseTo(2, 4)
+    if (after.arrivals.kind !== 'hourly' || before.arrivals.kind !== 'hourly') throw new Error('expected hourly arrivals')
+    expect(after.arrivals.ratesPerSecond[30] / before.arrivals.ratesPerSecond[30]).toBeCloseTo(2, 4)
+    expect(after.arrivals.spikes).toEqual(before.arrivals.spikes)
+    expect(demoPlan.classes[0]).toBe(before)
+  })
+
+  it('make a class without arrivals steady when it is given a rate', () => {
+    const quiet = setPeak('hull watch', 0)(demoPlan)
+    const plan = checkPlan(setPeak('hull watch', 3)(quiet))
+    const { arrivals } = plan.classes[2]
+    expect(arrivals.kind === 'log' ? 0 : peak(rateCurve({ ...arrivals, spikes: [] }, 3600)).ratePerSecond).toBe(3)
+  })
+
+  it('change one target and one list of spikes', () => {
+    const plan = checkPlan(setSpikes('hull watch', () => [])(editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 1 } : t))(demoPlan)))
+    expect(plan.classes[0].targets[0]).toEqual({ measure: 'ttft', percentile: 95, seconds: 1 })
+    expect(plan.classes[2].arrivals).toMatchObject({ spikes: [] })
+  })
+
+  it('take a machine out of a search and put it back, which restores the open list', () => {
+    const [service] = demoPlan.services
+    const out = checkPlan(setMachineAllowed(demoPlan, service, 'Tarn one', false)(demoPlan))
+    expect(out.services[0].search?.machines).not.toContain('Tarn one')
+    expect(out.services[0].search?.machines).toHaveLength(demoPlan.machines.length - 1)
+    expect(setMachineAllowed(out, out.services[0], 'Tarn one', true)(out)).toEqual(demoPlan)
+  })
+})

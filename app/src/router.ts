@@ -1,0 +1,21 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import AnswerPage from './pages/AnswerPage.vue'
+import FitPage from './pages/FitPage.vue'
+import LoadPage from './pages/LoadPage.vue'
+import RunPage from './pages/RunPage.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/answer' },
+    { path: '/load', component: LoadPage, meta: { title: 'Load' } },
+    { path: '/fit', component: FitPage, meta: { title: 'Fit' } },
+    { path: '/run', component: RunPage, meta: { title: 'Run' } },
+    { path: '/answer', component: AnswerPage, meta: { title: 'Answer' } },
+    { path: '/:rest(.*)', redirect: '/answer' },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title ?? 'Answer')} · Sand Clock`
+})

@@ -1,0 +1,17 @@
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, watchEffect } from 'vue'
+
+/** Theme and the one cursor that all pictures over time share. */
+export const useLookStore = defineStore('look', () => {
+  const chosen = useLocalStorage<'day' | 'dusk' | 'system'>('sand-clock-theme', 'system')
+  const dark = usePreferredDark()
+  const theme = computed(() => (chosen.value === 'system' ? (dark.value ? 'dusk' : 'day') : chosen.value))
+  watchEffect(() => {
+    document.documentElement.dataset.theme = theme.value
+  })
+  /** seconds after the start of the horizon */
+  const cursorSeconds = ref(0)
+  const serviceName = ref('')
+  return { theme, cursorSeconds, serviceName, toggleTheme: () => (chosen.value = theme.value === 'dusk' ? 'day' : 'dusk') }
+})

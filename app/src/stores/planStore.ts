@@ -1,0 +1,164 @@
+import { BadInput, checkPlan, readPlan, writePlan, type Plan } from '@sandclock/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { database, savePlan, type StoredPlan } from '../data/database.ts'
+import { demoPlan } from '../data/demo.ts'
+
+/** How many edits can be undone. */
+const MOST_UNDO = 200
+const LAST_PLAN = 'sand-clock-last-plan'
+
+/** What went wrong with an edit or a file, in words. */
+export interface Trouble {
+  title: string
+  lines: string[]
+}
+
+export function troubleOf(error: unknown): Trouble {
+  if (!(error instanceof BadInput)) throw error
+  const [title, ...lines] = error.message.split('\n')
+  return { title, lines: lines.map((l) => l.trim()) }
+}
+
+/** The plan that is open, its past and future, and the plans that are kept in the browser. */
+export const usePlanStore = defineStore('plan', () => {
+  const plan = shallowRef<Plan>(demoPlan)
+  const id = ref('')
+  const kept = shallowRef<Pick<StoredPlan, 'id' | 'name' | 'updatedAt'>[]>([])
+  const past = shallowRef<Plan[]>([])
+  const future = shallowRef<Plan[]>([])
+  const trouble = shallowRef<Trouble | null>(null)
+  /** said once, such as that a copy was made */
+  const remark = ref('')
+  const opened = ref(false)
+  let revision = 0
+  let saving: Promise<void> = Promise.resolve()
+
+  /** Opens the plan of last time, or the demo. */
+  async function start(): Promise<void> {
+    await refreshKept()
+    const last = localStorage.getItem(LAST_PLAN)
+    const there = kept.value.find((k) => k.id === last) ?? kept.value[0]
+    if (there) await open(there.id)
+    else await add(demoPlan)
+    opened.value = true
+  }
+
+  async function refreshKept(): Promise<void> {
+    const all = await database.plans.orderBy('updatedAt').reverse().toArray()
+    kept.value = all.map(({ id, name, updatedAt }) => ({ id, name, updatedAt }))
+  }
+
+  async function open(planId: string): Promise<void> {
+    await saving
+    const stored = await database.plans.get(planId)
+    if (!stored) return
+    try {
+      show(readPlan(stored.text), stored.id, stored.revision)
+    } catch (error) {
+      // Kept as it is: a newer Sand Clock in another tab may have written it.
+      trouble.value = troubleOf(error)
+    }
+  }
+
+  function show(next: Plan, planId: string, atRevision: number): void {
+    plan.value = next
+    id.value = planId
+    revision = atRevision
+    past.value = []
+    future.value = []
+    localStorage.setItem(LAST_PLAN, planId)
+  }
+
+  /** Keeps a plan as a new one and opens it. */
+  async function add(next: Plan): Promise<void> {
+    await saving
+    show(next, crypto.randomUUID(), 0)
+    await save()
+  }
+
+  function save(): Promise<void> {
+    const snapshot = { id: id.value, name: plan.value.name, text: writePlan(plan.value) }
+    saving = saving.then(async () => {
+      const saved = await savePlan(snapshot, revision)
+      if (saved !== undefined) revision = saved
+      else await keepCopy(snapshot)
+      await refreshKept()
+    })
+    return saving
+  }
+
+  /** Another tab saved this plan meanwhile: this tab goes on with a copy, and both are kept. */
+  async function keepCopy(snapshot: { name: string; text: string }): Promise<void> {
+    const copy = { ...plan.value, name: `${snapshot.name.slice(0, 60)} (this tab)` }
+    plan.value = copy
+    id.value = crypto.randomUUID()
+    revision = (await savePlan({ id: id.value, name: copy.name, text: writePlan(copy) }, 0)) ?? 0
+    localStorage.setItem(LAST_PLAN, id.value)
+    remark.value = 'Another tab changed this plan too. Your changes go on in a copy; both are kept.'
+  }
+
+  /**
+   * Changes the plan if the result is a plan.
+   *
+   * @returns whether it was changed; if not, `trouble` says why
+   */
+  function edit(change: (plan: Plan) => Plan): boolean {
+    try {
+      const next = checkPlan(change(plan.value))
+      past.value = [...past.value.slice(-MOST_UNDO + 1), plan.value]
+      future.value = []
+      plan.value = next
+      trouble.value = null
+    } catch (error) {
+      trouble.value = troubleOf(error)
+      return false
+    }
+    void save()
+    return true
+  }
+
+  function step(from: typeof past, to: typeof past): void {
+    const next = from.value.at(-1)
+    if (!next) return
+    to.value = [...to.value, plan.value]
+    from.value = from.value.slice(0, -1)
+    plan.value = next
+    trouble.value = null
+    void save()
+  }
+
+  /** Reads the text of a plan file and opens it beside the others. */
+  async function importText(text: string): Promise<boolean> {
+    try {
+      await add(readPlan(text))
+      trouble.value = null
+      return true
+    } catch (error) {
+      trouble.value = troubleOf(error)
+      return false
+    }
+  }
+
+  async function remove(planId: string): Promise<void> {
+    await saving
+    await database.plans.delete(planId)
+    await database.answers.delete(planId)
+    await refreshKept()
+    if (planId !== id.value) return
+    const next = kept.value[0]
+    if (next) await open(next.id)
+    else await add(demoPlan)
+  }
+
+  return {
+    plan, id, kept, trouble, remark, opened,
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+    start, open, add, edit, importText, remove,
+    undo: () => step(past, future),
+    redo: () => step(future, past),
+    /** the plan file of the open plan */
+    text: computed(() => writePlan(plan.value)),
+  }
+})

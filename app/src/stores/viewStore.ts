@@ -1,0 +1,31 @@
+import type { ClassPicture, FitRow, OptionName, Plan, RequestLog, Timeline } from '@sandclock/core'
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import type { LogReading } from '../worker/viewWorker.ts'
+import { startViewWorker } from '../worker/workers.ts'
+
+/** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
+export const PIECES = 672
+
+/** What the views show of the plan that the worker holds. */
+export const useViewStore = defineStore('view', () => {
+  const worker = startViewWorker()
+  const load = shallowRef<ClassPicture[]>([])
+  const fits = shallowRef<Record<string, FitRow[]>>({})
+  /** counts plans that were given to the worker; late results of older ones are dropped */
+  const generation = shallowRef(0)
+
+  async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
+    const mine = ++generation.value
+    await worker.remote.setPlan(plan, log)
+    const [picture, ...tables] = await Promise.all([worker.remote.loadPicture(PIECES), ...plan.services.map((s) => worker.remote.fitTable(s.name))])
+    if (mine !== generation.value) return
+    load.value = picture
+    fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i]]))
+  }
+
+  const timelineOf = (service: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Promise<Timeline | undefined> =>
+    worker.remote.timeline(service, option, replicas, from, until, pieces)
+
+  return { load, fits, generation, setPlan, timelineOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+})

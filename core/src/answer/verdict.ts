@@ -1,0 +1,44 @@
+import type { Answer, Choice, TargetAnswer } from './answer.ts'
+
+/** What the verdict line says of an answer, as data. */
+export interface Verdict {
+  meets: boolean
+  /** machines to rent, over all services */
+  shopping: { machine: string; machines: number }[]
+  tightest: TargetAnswer | null
+  /** smallest multiple of the load that breaks any service; null when none was found to */
+  breaksAt: number | null
+  breaksClass: string | null
+  /** independent runs behind every interval; 1 says that there is no interval */
+  runs: number
+  /** services that nothing serves */
+  unserved: string[]
+}
+
+export function verdict(answer: Answer): Verdict {
+  const chosen = answer.services.flatMap((s) => (s.chosen ? [s.chosen] : []))
+  const targets = chosen.flatMap((c) => c.targets)
+  const breaking = answer.services.flatMap((s) => (s.breaking?.breaksAt ? [s.breaking] : []))
+  const first = breaking.sort((a, b) => (a.breaksAt ?? 0) - (b.breaksAt ?? 0))[0]
+  return {
+    meets: answer.meets,
+    shopping: shopping(chosen),
+    tightest: tightestOf(targets),
+    breaksAt: first?.breaksAt ?? null,
+    breaksClass: first?.className ?? null,
+    runs: targets.reduce((least, t) => Math.min(least, t.interval?.runs ?? Infinity), Infinity),
+    unserved: answer.services.filter((s) => !s.chosen).map((s) => s.service),
+  }
+}
+
+/** The target with the least head-room. */
+export function tightestOf(targets: readonly TargetAnswer[]): TargetAnswer | null {
+  return targets.reduce<TargetAnswer | null>((best, t) => (t.headRoom !== null && (best?.headRoom ?? Infinity) > t.headRoom ? t : best), null)
+}
+
+/** Machines by name, in the order of the services. */
+export function shopping(chosen: readonly Choice[]): { machine: string; machines: number }[] {
+  const total = new Map<string, number>()
+  for (const c of chosen) total.set(c.machine, (total.get(c.machine) ?? 0) + c.machines)
+  return [...total].map(([machine, machines]) => ({ machine, machines }))
+}

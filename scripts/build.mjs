@@ -1,0 +1,36 @@
+// Builds the server and the application, and computes the answer of the demo plan with which the application opens.
+import { createHash } from 'node:crypto'
+import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { bundle } from './bundle.mjs'
+import { run } from './setUp.mjs'
+
+/** A digest of every file below the folders. */
+function digest(folders) {
+  const hash = createHash('sha256')
+  for (const folder of folders) {
+    const files = readdirSync(folder, { recursive: true, withFileTypes: true }).filter((e) => e.isFile() && !e.parentPath.includes('node_modules') && !e.parentPath.includes('dist'))
+    for (const file of files.map((e) => join(e.parentPath, e.name)).sort()) hash.update(file).update(readFileSync(file))
+  }
+  return hash.digest('hex')
+}
+
+/** Runs the work unless its sources are those of the last time. */
+function unlessSame(name, folders, made, work) {
+  const stamp = join('.build', `${name}.stamp`)
+  const now = digest(folders)
+  if (existsSync(made) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return
+  work()
+  writeFileSync(stamp, now)
+}
+
+mkdirSync('.build', { recursive: true })
+await bundle('server/src/main.ts', 'server')
+unlessSame('answer', ['core/src', 'cli/src', 'examples'], '.build/demo-answer.json', () => {
+  console.log('Computing the answer of the demo plan …')
+  run('node', ['cli/bin/sandclock.mjs', 'recommend', 'examples/skerry-sound.json', '--json', '--out', '.build/demo-answer.json'])
+})
+unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => {
+  run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
+})
+copyFileSync('.build/demo-answer.json', 'app/dist/demo-answer.json')
