@@ -48,6 +48,14 @@ watch([() => plans.plan, () => plans.opened], () => {
   if (plans.opened) void settle()
 })
 
+/** The cursor starts where most arrives, and comes back into a horizon that became shorter. */
+watch(() => views.load, (classes) => {
+  const inside = look.cursorSeconds <= plans.plan.horizon.seconds
+  if (inside || classes.length === 0) return
+  const total = Array.from(classes[0].rates, (_, i) => classes.reduce((sum, c) => sum + c.rates[i], 0))
+  look.cursorSeconds = ((total.indexOf(Math.max(...total)) + 0.5) * plans.plan.horizon.seconds) / total.length
+})
+
 const stations = computed(() => {
   const v = answers.answer ? verdict(answers.answer) : null
   const rows = Object.values(views.fits).flat()
@@ -125,8 +133,8 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
     <p v-if="plans.remark" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">{{ plans.remark }} <button type="button" class="word" @click="plans.remark = ''">put away</button></p>
     <ViewWay :stations="stations" :current="route.path" />
     <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
-      <aside class="border-r border-rule px-6 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
-      <main id="view" class="min-w-0 px-6 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
+      <aside class="order-2 border-r border-rule px-6 py-4 lg:order-1 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
+      <main id="view" class="order-1 min-w-0 px-6 lg:order-2 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go to open the plan or read the log</div>
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />

@@ -21,8 +21,8 @@ export function smallPlan(random: RandomStream, number: number): Plan {
         input: { kind: 'lognormal', median: between(100, 900), p95: 2000 }, output: { kind: 'lognormal', median: between(40, 200), p95: 500 },
         ...(random.next() < 0.4 ? { patienceSeconds: 8 } : {}),
         targets: [
-          { measure: 'ttft', percentile: one([90, 95]), seconds: between(0.25, 1.2) },
-          { measure: 'tpot', percentile: 95, seconds: between(0.03, 0.12) },
+          { measure: 'ttft', percentile: one([90, 95]), seconds: between(0.12, 0.9) },
+          { measure: 'tpot', percentile: 95, seconds: between(0.025, 0.1) },
           ...(random.next() < 0.4 ? [{ measure: 'lost' as const, share: 0.01 }] : []),
         ],
       },

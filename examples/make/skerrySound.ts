@@ -24,8 +24,8 @@ function office(hour: number): number {
 const round = (x: number) => Math.round(x * 1000) / 1000
 const hourly = (rate: (hour: number) => number) => Array.from({ length: HOURS }, (_, h) => round(rate(h)))
 
-/** Thursday 21:30 until Friday 02:00: the storm. */
-const storm = (factor: number) => [{ startSeconds: (3 * 24 + 21.5) * 3600, durationSeconds: 4.5 * 3600, factor }]
+/** Thursday 18:00 until 22:30, over the evening's high water: the storm. */
+const storm = (factor: number) => [{ startSeconds: (3 * 24 + 18) * 3600, durationSeconds: 4.5 * 3600, factor }]
 
 const machine = (
   name: string, provider: string, region: string, device: keyof typeof DEVICES, devices: number, pricePerHour: number, stock: number,
@@ -82,7 +82,7 @@ export const skerrySound: Plan = {
     {
       name: 'pilot desk',
       service: 'pilot talk',
-      arrivals: { kind: 'hourly', ratesPerSecond: hourly((h) => 0.03 + 2.7 * tide(h) * (0.35 + 0.65 * office(h)) + 0.25 * office(h)), spikes: storm(3.5) },
+      arrivals: { kind: 'hourly', ratesPerSecond: hourly((h) => 0.03 + 2.7 * tide(h) * (0.35 + 0.65 * office(h)) + 0.25 * office(h)), spikes: storm(4) },
       input: { kind: 'lognormal', median: 520, p95: 1700, max: 6000 },
       output: { kind: 'lognormal', median: 380, p95: 1100, max: 2400 },
       patienceSeconds: 20,
@@ -103,7 +103,7 @@ export const skerrySound: Plan = {
     {
       name: 'hull watch',
       service: 'hull eyes',
-      arrivals: { kind: 'hourly', ratesPerSecond: hourly((h) => 0.03 + 5.2 * tide(h) * (0.5 + 0.5 * office(h))), spikes: storm(1.8) },
+      arrivals: { kind: 'hourly', ratesPerSecond: hourly((h) => 0.03 + 5.2 * tide(h) * (0.5 + 0.5 * office(h))), spikes: storm(2) },
       work: { kind: 'lognormal', median: 20, p95: 34, max: 60 },
       targets: [
         { measure: 'latency', percentile: 95, seconds: 2 },

@@ -15,7 +15,7 @@ export function application(root: string): Hono {
       crossOriginOpenerPolicy: 'same-origin',
       crossOriginEmbedderPolicy: 'require-corp',
       contentSecurityPolicy: {
-        defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], fontSrc: ["'self'", 'data:'],
+        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], fontSrc: ["'self'", 'data:'],
       },
       strictTransportSecurity: false,
     }),

@@ -68,7 +68,7 @@ const tableOpen = ref(false)
       </div>
       <RunPicture
         v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :timeline="shown.timeline" :ghost="ghost" :replicas="shown.option.replicas" :max-sequences="shown.option.sequences"
-        :startup-seconds="service.startupSeconds ?? 0" :per-hour="shown.option.money.perHour" :height="410" :theme="look.theme" @look="(from, until) => (seen = { from, until })"
+        :startup-seconds="service.startupSeconds ?? 0" :per-hour="shown.option.money.perHour" :height="440" :theme="look.theme" @look="(from, until) => (seen = { from, until })"
       />
       <div class="mt-2 flex items-center gap-4">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>

@@ -1,4 +1,4 @@
-import { writePlan, type Answer, type Choice, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog } from '@sandclock/core'
+import { writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog } from '@sandclock/core'
 import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
@@ -91,8 +91,7 @@ export const useAnswerStore = defineStore('answer', () => {
     const held = startSearchWorker()
     look = held
     for (const s of shown.services) {
-      const ranked: Choice[] = [...(s.chosen ? [s.chosen] : []), ...s.runnersUp]
-      const points = await held.remote.frontier(shown.plan, log, s.service, ranked, proxy((p: FrontierPoint[]) => {
+      const points = await held.remote.frontier(shown.plan, log, s, proxy((p: FrontierPoint[]) => {
         if (look === held) frontiers.value = { ...frontiers.value, [s.service]: p }
       }))
       if (look !== held) return

@@ -10,8 +10,8 @@ export const useLookStore = defineStore('look', () => {
   watchEffect(() => {
     document.documentElement.dataset.theme = theme.value
   })
-  /** seconds after the start of the horizon */
-  const cursorSeconds = ref(0)
+  /** seconds after the start of the horizon; NaN until someone or something sets it */
+  const cursorSeconds = ref(NaN)
   const serviceName = ref('')
   return { theme, cursorSeconds, serviceName, toggleTheme: () => (chosen.value = theme.value === 'dusk' ? 'day' : 'dusk') }
 })

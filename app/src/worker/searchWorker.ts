@@ -1,4 +1,4 @@
-import { driveElsewhere, frontier, Load, recommend, type Answer, type Choice, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type TrialOrder, type TrialResult } from '@sandclock/core'
+import { driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type ServiceAnswer, type TrialOrder, type TrialResult } from '@sandclock/core'
 import { expose, wrap, type Remote } from 'comlink'
 import type { Trials } from './trialWorker.ts'
 
@@ -10,11 +10,11 @@ const search = {
     const run = await helpers(plan, log)
     return driveElsewhere(recommend(plan, new Load(plan, log)), run, onProgress)
   },
-  async frontier(plan: Plan, log: RequestLog | undefined, serviceName: string, ranked: Choice[], onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
-    const service = plan.services.find((s) => s.name === serviceName)
+  async frontier(plan: Plan, log: RequestLog | undefined, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
+    const service = plan.services.find((s) => s.name === answer.service)
     if (!service) return []
     const run = await helpers(plan, log)
-    return driveElsewhere(frontier(plan, service, ranked), run, onPoints)
+    return driveElsewhere(frontier(plan, service, frontierOptions(answer)), run, onPoints)
   },
 }
 

@@ -1,5 +1,5 @@
 import {
-  driveElsewhere, Load, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  driveElsewhere, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
@@ -103,7 +103,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
 function breakingText({ breaking }: ServiceAnswer): string {
   if (!breaking) return ''
   if (breaking.breaksAt === null) return `Holds up to ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`
-  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses ${breaking.measure}.`
+  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses its ${breaking.measure ? MEASURE_NAMES[breaking.measure] : 'target'}.`
 }
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {

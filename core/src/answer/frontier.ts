@@ -3,7 +3,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 import { costPerHour, enumerate, type Candidate } from '../search/candidate.ts'
 import type { Search, TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../search/trial.ts'
-import type { Choice, OptionName } from './answer.ts'
+import type { OptionName, ServiceAnswer } from './answer.ts'
 
 /** A configuration on the plane of cost against the target that it comes closest to missing, or misses most. */
 export interface FrontierPoint extends OptionName {
@@ -17,28 +17,44 @@ export interface FrontierPoint extends OptionName {
   holds: boolean
 }
 
-/** One machine fewer than an option needs, and so many more. */
-const FEWER = 1
-const MORE = 2
+/** An option with the numbers of machines at which the frontier wants to see it. */
+export interface FrontierOption {
+  option: OptionName
+  machines: number[]
+}
 
 /**
- * Points around the ranked options of a service: each with the machines that it needs, one fewer and a few more, by
- * the first repetition.
+ * What to simulate for the frontier of a service: ranked options with the machines that they need, one fewer and two
+ * more; every other machine, variant and device count once with the number at which it was ruled out and one more.
  */
-export function* frontier(plan: Plan, service: Service, ranked: readonly Choice[]): Search<FrontierPoint[], FrontierPoint[]> {
+export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
+  const ranked = [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp]
+  const seen = new Set(ranked.map(keyOf))
+  const out = ranked.map((option): FrontierOption => ({ option: nameOf(option), machines: [-1, 0, 1, 2].map((d) => option.machines + d) }))
+  for (const option of answer.rejected) {
+    const { rejection } = option
+    if (!('machines' in rejection) || seen.has(keyOf(option))) continue
+    seen.add(keyOf(option))
+    out.push({ option: nameOf(option), machines: [rejection.machines, rejection.machines + 1] })
+  }
+  return out
+}
+
+const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices])
+
+/** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
+export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
   const points: FrontierPoint[] = []
-  for (const choice of ranked) {
-    const candidate = candidateOf(plan, service, choice)
-    if (!candidate) continue
-    const from = Math.max(1, choice.machines - FEWER)
-    const until = Math.min(candidate.maxMachines, choice.machines + MORE)
-    const orders = Array.from({ length: until - from + 1 }, (_, i): TrialOrder => ({
-      service: service.name, candidate: candidate.index, machines: from + i, repetition: 0, loadFactor: 1, toTheEnd: true,
-    }))
+  for (const { option, machines } of options) {
+    const candidate = candidateOf(plan, service, option)
+    if (!candidate?.fit.fits) continue
+    const orders = machines
+      .filter((m) => m >= 1 && m <= candidate.maxMachines)
+      .map((m): TrialOrder => ({ service: service.name, candidate: candidate.index, machines: m, repetition: 0, loadFactor: 1, toTheEnd: true }))
     const results = yield { orders, progress: [...points] }
     results.forEach(({ values, holds }, i) => {
-      const { machines } = orders[i]
-      points.push({ ...nameOf(choice), machines, perHour: costPerHour(candidate, machines), holds, ...tightest(plan, service, values ?? []) })
+      const count = orders[i].machines
+      points.push({ ...option, machines: count, perHour: costPerHour(candidate, count), holds, ...tightest(plan, service, values ?? []) })
     })
   }
   return points

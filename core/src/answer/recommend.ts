@@ -12,7 +12,8 @@ import type { Found, TargetOutcome } from '../search/found.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Load } from '../search/load.ts'
 import { searchService, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
-import type { Search, TrialResult } from '../search/order.ts'
+import type { Search } from '../search/order.ts'
+import { together } from '../search/together.ts'
 import { tryOut } from '../search/trial.ts'
 
 /** Progress over all services of a plan. */
@@ -24,25 +25,41 @@ export interface RecommendProgress {
   doing: string
 }
 
-/**
- * The cheapest configuration of every service that states a search (see `drive.ts` for how to run it).
- */
+/** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
 export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
-  const searches: ServiceSearch[] = []
-  for (const service of services) {
-    const before = searches.reduce((sum, s) => sum + s.candidates, 0)
-    const simulated = searches.reduce((sum, s) => sum + s.simulations, 0)
-    searches.push(yield* reported(searchService(plan, service, load), before, simulated, services.length - searches.length))
+  const searches = yield* reported(together(services.map((s) => searchService(plan, s, load))), wholeProgress())
+  const chosenTogether = chooseTogether(searches)
+  const chosen = searches.map((search, i) => chosenTogether?.[i] ?? search.ranked[0])
+  const done: RecommendProgress = {
+    settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
+    doing: 'how much more load the answer bears',
   }
-  const together = chooseTogether(searches)
-  const answers: ServiceAnswer[] = []
-  for (const [i, search] of searches.entries()) {
-    const chosen = together?.[i] ?? search.ranked[0]
-    const breaking = chosen ? yield* reportedBreaking(search, chosen, searches) : null
-    answers.push(serviceAnswer(plan, search, chosen, breaking, load))
+  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found)] : []))), () => done)
+  const breakings = chosen.map((found) => (found ? (borne.shift() ?? null) : null))
+  return wholeAnswer(plan, searches.map((search, i) => serviceAnswer(plan, search, chosen[i], breakings[i], load)), chosenTogether === undefined)
+}
+
+/** The same search with its progress told in other words. */
+function* reported<P, Q, T>(search: Search<P, T>, words: (progress: P) => Q): Search<Q, T> {
+  let step = search.next([])
+  while (!step.done) step = search.next(yield { orders: step.value.orders, progress: words(step.value.progress) })
+  return step.value
+}
+
+const sum = <X>(list: readonly X[], value: (x: X) => number) => list.reduce((total, x) => total + value(x), 0)
+
+/** Adds up the progress of all services; those that are done count with the last that they said. */
+function wholeProgress(): (progress: (SearchProgress | undefined)[]) => RecommendProgress {
+  const last: SearchProgress[] = []
+  return (progress) => {
+    progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
+    const best = last.flatMap((p) => (p.best ? [`${p.best.machines} × ${p.best.machine} for ${p.service}`] : []))
+    return {
+      settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations),
+      doing: best.length > 0 ? `best so far ${best.join(', ')}` : 'nothing holds yet',
+    }
   }
-  return wholeAnswer(plan, answers, together === undefined)
 }
 
 function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): Answer {
@@ -53,25 +70,6 @@ function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): 
     meets: !conflict && services.length > 0 && services.every((s) => s.chosen !== null),
     conflict: conflict ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.' : null,
   }
-}
-
-function* reported(search: Search<SearchProgress, ServiceSearch>, before: number, simulated: number, servicesLeft: number): Search<RecommendProgress, ServiceSearch> {
-  let results: TrialResult[] = []
-  for (;;) {
-    const step = search.next(results)
-    if (step.done) return step.value
-    const { settled, total, simulations, service, best } = step.value.progress
-    const doing = best ? `${service}: best so far ${best.machines} × ${best.candidate.machine.name}` : `${service}: nothing holds yet`
-    const progress = { settled: before + settled, total: before + total * servicesLeft, simulations: simulated + simulations, doing }
-    results = yield { orders: step.value.orders, progress }
-  }
-}
-
-function reportedBreaking(search: ServiceSearch, chosen: Found, searches: readonly ServiceSearch[]): Search<RecommendProgress, Breaking> {
-  const total = searches.reduce((sum, s) => sum + s.candidates, 0)
-  const simulations = searches.reduce((sum, s) => sum + s.simulations, 0)
-  const doing = `${search.service.name}: how much more load it bears`
-  return breakingLoad(search.service.name, chosen, { settled: total, total, simulations, doing })
 }
 
 function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, breaking: Breaking | null, load: Load): ServiceAnswer {

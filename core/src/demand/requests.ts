@@ -57,3 +57,10 @@ export function membersOf(requests: Requests, classIndex: number, fromSeconds = 
   for (let i = 0; i < requests.count; i++) if (requests.classIndex[i] === classIndex && requests.at[i] >= fromSeconds) places[n++] = i
   return places.slice(0, n)
 }
+
+/** How many requests of each class arrive at or after a time. */
+export function countByClass(requests: Requests, classes: number, fromSeconds = 0): number[] {
+  const counts = new Array<number>(classes).fill(0)
+  for (let i = 0; i < requests.count; i++) if (requests.at[i] >= fromSeconds) counts[requests.classIndex[i]]++
+  return counts
+}

@@ -26,11 +26,11 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     case 'limit':
       return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}), the ${rejection.limitedBy}`
     case 'dearer-bound':
-      return `at least ${machines(rejection.machines)}, ${month(rejection.perHour)}: no cheaper than ${month(rejection.thanPerHour)}, which other options cost`
+      return `at least ${machines(rejection.machines)}, ${month(rejection.perHour)}: no cheaper than ${month(rejection.thanPerHour)}, which the options above cost at most`
     case 'dearer':
-      return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}, ${month(rejection.perHour)}); more would cost no less than others do`
+      return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}, ${month(rejection.perHour)}); one more makes ${month(rejection.leastPerHour)}, no cheaper than the options above`
     case 'same-option':
-      return `${month(rejection.perHour)} with ${rejection.sequences} side by side; with ${rejection.bestSequences} it is ${month(rejection.bestPerHour)}`
+      return `with ${rejection.sequences} side by side it costs at least ${month(rejection.perHour)}, with ${rejection.bestSequences} ${month(rejection.bestPerHour)}`
   }
 }
 

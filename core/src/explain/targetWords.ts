@@ -2,13 +2,13 @@ import type { Target } from '../plan/schema.ts'
 import { duration } from '../units/duration.ts'
 import { percent, threeDigits } from '../units/number.ts'
 
-const NAMES = { wait: 'wait', ttft: 'TTFT', tpot: 'TPOT', latency: 'latency' } as const
+/** Measures as the trade writes them. */
+export const MEASURE_NAMES: Record<Target['measure'], string> = { wait: 'wait', ttft: 'TTFT', tpot: 'TPOT', latency: 'latency', lost: 'lost share', throughput: 'throughput' }
 
 /** A target's measure as the trade writes it. @example measureWords({ measure: 'ttft', percentile: 95, seconds: 1 }) // 'p95 TTFT' */
 export function measureWords(target: Target): string {
-  if (target.measure === 'lost') return 'lost share'
-  if (target.measure === 'throughput') return 'throughput'
-  return `p${target.percentile} ${NAMES[target.measure]}`
+  if (target.measure === 'lost' || target.measure === 'throughput') return MEASURE_NAMES[target.measure]
+  return `p${target.percentile} ${MEASURE_NAMES[target.measure]}`
 }
 
 /** A value of a target's measure with its unit. */

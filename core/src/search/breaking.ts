@@ -1,5 +1,6 @@
 import type { Found } from './found.ts'
-import type { Search, TrialOrder } from './order.ts'
+import type { Target } from '../plan/schema.ts'
+import type { Missed, Search, TrialOrder } from './order.ts'
 
 /** Steps in which the load is raised. */
 const STEP = 0.05
@@ -12,7 +13,7 @@ export interface Breaking {
   breaksAt: number | null
   /** the class whose target goes first, and which */
   className: string | null
-  measure: string | null
+  measure: Target['measure'] | null
 }
 
 /**
@@ -20,14 +21,14 @@ export interface Breaking {
  * to a twentieth of the plan's load, by growing steps and then two tries at a time between the last that held and the
  * first that did not.
  */
-export function* breakingLoad<P>(service: string, found: Found, progress: P): Search<P, Breaking> {
+export function* breakingLoad(service: string, found: Found): Search<undefined, Breaking> {
   let low = 0
   let high = Infinity
-  let missed: { className: string; target: { measure: string } } | null = null
+  let missed: Missed | null = null
   while (high - low > 1) {
     const tries = high === Infinity ? growing(low) : between(low, high)
     if (tries.length === 0) break
-    const results = yield { orders: tries.map((steps) => orderAt(service, found, steps)), progress }
+    const results = yield { orders: tries.map((steps) => orderAt(service, found, steps)), progress: undefined }
     for (const [i, steps] of tries.entries()) {
       if (results[i].holds) {
         low = steps

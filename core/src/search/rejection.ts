@@ -12,6 +12,7 @@ export type Rejection =
   | { kind: 'limit'; machines: number; replicas: number; limitedBy: string; missed: Missed }
   /** the least that it can cost is no better than options that were found */
   | { kind: 'dearer-bound'; machines: number; perHour: number; thanPerHour: number }
-  /** what the found options cost would pay for so many machines, and with those it misses */
-  | { kind: 'dearer'; machines: number; replicas: number; perHour: number; thanPerHour: number; missed: Missed }
-  | { kind: 'same-option'; sequences: number; bestSequences: number; bestPerHour: number; perHour: number }
+  /** it misses with `machines`; one more costs `leastPerHour`, no better than options that were found */
+  | { kind: 'dearer'; machines: number; replicas: number; perHour: number; leastPerHour: number; thanPerHour: number; missed: Missed }
+  /** another sequence limit of the same machine, variant and device count is ranked; this one costs at least `perHour` */
+  | { kind: 'same-option'; sequences: number; machines: number; perHour: number; bestSequences: number; bestPerHour: number }

@@ -1,4 +1,4 @@
-import { membersOf, type Requests } from '../demand/requests.ts'
+import { countByClass, type Requests } from '../demand/requests.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
@@ -54,13 +54,13 @@ export interface TrialSetting {
 export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
-  const counts = placed.map((p) => membersOf(requests, p.classIndex, plan.horizon.warmupSeconds).length)
-  const watched = placed.map((p, i) => watchedTarget(plan, p, counts[i]))
+  const counts = countByClass(requests, plan.classes.length, plan.horizon.warmupSeconds)
+  const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
   const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), watch)
   if (record.stopped && watch) {
     const i = watch.broken
-    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[i] }
+    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }
   }
   return { kind: 'complete', record, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
 }

@@ -24,3 +24,8 @@ export function grouped(value: number, decimals: number): string {
 export function percent(share: number | undefined | null): string {
   return share === undefined || share === null ? 'no data' : `${threeDigits(share * 100)}\u00a0%`
 }
+
+/** The same figure without zeros at the end of its decimals, for prose. @example bare('95.0 s') // '95 s' */
+export function bare(figure: string): string {
+  return figure.replace(/(\.\d*?)0+(?!\d)/g, '$1').replace(/\.(?!\d)/g, '')
+}

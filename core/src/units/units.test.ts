@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { bytes } from './bytes.ts'
 import { clock, duration } from './duration.ts'
-import { grouped, percent, threeDigits } from './number.ts'
+import { bare, grouped, percent, threeDigits } from './number.ts'
 import { parseFigure } from './parse.ts'
 import { price } from './price.ts'
 
@@ -15,6 +15,10 @@ describe('figures for people', () => {
   it.each([
     [0.0123, '12.3 ms'], [95, '95.0 s'], [240, '4 min'], [4020, '1 h 7 min'], [604_800, '7 d'], [1e-5, '10.0 µs'], [0, '0 s'], [Infinity, 'never'], [NaN, 'no data'],
   ])('%s seconds are %s', (value, text) => expect(plain(duration(value))).toBe(text))
+
+  it.each([['95.0 s', '95 s'], ['1.50 EUR', '1.5 EUR'], ['600 ms', '600 ms'], ['0.200 %', '0.2 %'], ['1.05', '1.05'], ['100', '100']])('%s in prose is %s', (figure, text) => {
+    expect(bare(figure)).toBe(text)
+  })
 
   it('bytes, money, shares and clock times carry their units', () => {
     expect(plain(bytes(28e9))).toBe('28.0 GB')

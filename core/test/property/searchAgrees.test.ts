@@ -52,7 +52,7 @@ function search(plan: Plan) {
 
 describe('the search and trying everything', () => {
   const random = new RandomStream(5, 'small plans')
-  const plans = Array.from({ length: 24 }, (_, i) => checkPlan(smallPlan(random, i)))
+  const plans = Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i)))
   const seen = { feasible: 0, infeasible: 0, saved: 0 }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {

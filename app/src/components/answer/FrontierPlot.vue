@@ -25,6 +25,18 @@ const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...
 const y = computed(() => scaleLinear([0, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.05], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
 const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines}`
+/** Names of options that hold, where there is room: the chosen one first, then by cost. */
+const labels = computed(() => {
+  const placed: { x: number; y: number; width: number; words: string }[] = []
+  const inOrder = [...sorted.value.filter((p) => nameOf(p) === props.chosen), ...sorted.value.filter((p) => p.holds && nameOf(p) !== props.chosen)]
+  for (const p of inOrder) {
+    const words = `${p.machines} × ${p.machine}`
+    const label = { x: x.value(p.perHour * HOURS_PER_MONTH) + 10, y: y.value(strain(p)) - 8, width: words.length * 6.3, words }
+    const clear = label.x + label.width < width.value && placed.every((o) => Math.abs(o.y - label.y) > 13 || label.x > o.x + o.width + 6 || o.x > label.x + label.width + 6)
+    if (clear && placed.length < 7) placed.push(label)
+  }
+  return placed
+})
 const active = ref<string | null>(null)
 const shown = computed(() => props.points.find((p) => nameOf(p) === (active.value ?? props.chosen)) ?? sorted.value[0])
 
@@ -76,12 +88,21 @@ function walk(direction: 1 | -1): void {
         <path v-else :d="`M${x(p.perHour * HOURS_PER_MONTH) - 4.5},${y(strain(p)) - 4.5}l9,9m0,-9l-9,9`" stroke="var(--rust)" stroke-width="1.800" />
         <circle v-if="shown && nameOf(p) === nameOf(shown)" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="10" fill="none" stroke="var(--ink)" />
       </g>
+      <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="label">{{ l.words }}</text>
     </svg>
     <p v-if="shown" class="min-h-[2.6em] text-[0.9rem]" aria-live="polite"><span class="text-faded">{{ active === null ? 'Chosen' : 'Under the cursor' }}: </span>{{ words(shown) }}.</p>
   </div>
 </template>
 
 <style scoped>
+.label {
+  font-size: 11.5px;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 3px;
+  pointer-events: none;
+}
 .axis {
   font-size: 11.5px;
   fill: var(--faded);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { limitWords, measureWords, percent, price, threeDigits, valueWords, type Choice, type ServiceAnswer } from '@sandclock/core'
+import { limitWords, MEASURE_NAMES, measureWords, percent, price, threeDigits, valueWords, type Choice, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table. */
@@ -17,7 +17,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <strong class="font-semibold text-sand">{{ price(c.money.perMonth, currency) }}</strong> a month,
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template>.
         <template v-if="answer.breaking?.breaksAt">
-          It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure }} first.
+          It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure ? MEASURE_NAMES[answer.breaking.measure] : 'target' }} first.
         </template>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         <span class="text-faded"> Step costs are {{ c.profileSource }}.</span>

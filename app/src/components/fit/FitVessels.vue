@@ -52,6 +52,12 @@ function parts(r: FitRow): Part[] {
   ].filter((p) => p.bytes > 0)
 }
 
+/** How long the vessel would have to be for weights that are too large; 0 when they are not. */
+function overflow(r: FitRow): number {
+  const m = r.memory
+  return m && m.weightBytes > m.totalBytes ? length(m.weightBytes) : 0
+}
+
 /** Weights that do not fit run over the vessel's end; the picture cuts them there. */
 const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.memory?.totalBytes ?? 1))
 </script>
@@ -63,7 +69,7 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
         <span aria-hidden="true" class="inline-block h-3 w-5" :class="`part-${fill}`" />{{ name }}
       </span>
       <label class="ml-auto">in order of
-        <select v-model="order" class="changeable"><option v-for="o in ORDERS" :key="o">{{ o }}</option></select>
+        <select v-model="order" class="changeable w-auto"><option v-for="o in ORDERS" :key="o">{{ o }}</option></select>
       </label>
       <label><input v-model="onlyFitting" type="checkbox" class="accent-(--water)" /> only what fits</label>
     </p>
@@ -71,8 +77,8 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
       <table class="exact">
         <thead class="sticky top-0 z-10 bg-paper">
           <tr>
-            <th scope="col">machine</th><th scope="col">variant</th><th scope="col" class="w-[34%]">memory of one replica</th>
-            <th scope="col" class="number">side by side</th><th scope="col" class="number">alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">replica-hour</th><th scope="col">try it</th>
+            <th scope="col">machine</th><th scope="col">variant</th><th scope="col" class="w-[42%]">memory of one replica</th>
+            <th scope="col" class="number">side by side</th><th scope="col" class="number">alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">replica-hour</th><th scope="col">search</th>
           </tr>
         </thead>
         <tbody>
@@ -80,8 +86,11 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
             <td class="whitespace-nowrap">{{ r.machine }}<span v-if="keyOf(r) === chosen" class="ml-1 text-sand">chosen</span></td>
             <td class="whitespace-nowrap">{{ r.variant }}<span v-if="r.devices > 1"> on {{ r.devices }}</span></td>
             <td>
-              <div v-if="r.memory" class="vessel" :style="{ width: `${length(r.memory.totalBytes)}%` }" :title="parts(r).map((p) => `${p.name} ${bytes(p.bytes)}`).join(', ')">
+              <div v-if="r.memory" class="relative">
+                <span v-if="overflow(r) > 0" aria-hidden="true" class="over" :style="{ width: `${overflow(r)}%` }" />
+                <div class="vessel" :style="{ width: `${length(r.memory.totalBytes)}%` }" :title="parts(r).map((p) => `${p.name} ${bytes(p.bytes)}`).join(', ')">
                 <span v-for="p in parts(r)" :key="p.name" :class="`part-${p.fill}`" :style="{ width: `${share(r, p)}%` }" />
+                </div>
               </div>
               <span v-if="r.reason" class="text-rust">{{ r.reason }}</span>
               <span v-else-if="r.memory" class="text-[0.78rem] text-faded">{{ bytes(r.memory.totalBytes) }}, weights {{ bytes(r.memory.weightBytes) }}, cache {{ bytes(r.memory.cacheBytes) }}</span>
@@ -110,9 +119,16 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
 </template>
 
 <style scoped>
+.over {
+  position: absolute;
+  inset: 0 auto 0 0;
+  border: 1.2px dashed var(--rust);
+  border-left: 0;
+}
 .vessel {
+  position: relative;
   display: flex;
-  height: 15px;
+  height: 17px;
   overflow: hidden;
   border: 1.2px solid var(--ink);
   border-radius: 0 8px 8px 0;

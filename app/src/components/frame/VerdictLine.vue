@@ -48,8 +48,8 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
               Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }} <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
               {{ limitWords(v.tightest.target) }} ({{ percent(v.tightest.headRoom) }} to spare).
             </template>
-            <template v-if="v.breaksAt"> Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load, {{ v.breaksClass }} first.</template>
-            <template v-if="v.tightest"> {{ v.meets ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
+            <template v-if="v.breaksAt">{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load, {{ v.breaksClass }} first.</template>
+            <template v-if="v.tightest">{{ ' ' }}{{ v.meets ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
           </p>
         </template>
         <p v-else class="font-serif text-[1.3rem] text-faded">The answer is being found …</p>

@@ -1,4 +1,4 @@
-import { clock, duration, threeDigits, type Plan, type Timeline } from '@sandclock/core'
+import { clock, duration, MEASURE_NAMES, threeDigits, type Plan, type Timeline } from '@sandclock/core'
 import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3-scale'
 import { classColour, classDash, token } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -19,7 +19,7 @@ export interface RunFrame {
 
 /** Room for titles on the left and for limits on the right, CSS pixels. */
 export const LEFT = 128
-export const RIGHT = 74
+export const RIGHT = 88
 const BOTTOM = 22
 const GAP = 15
 
@@ -216,16 +216,16 @@ class Ink {
       if (before) this.curve(before.values, y, '--faded', 1, [2, 3])
       this.curve(r.values, y, colour, 1.3, dashes[k % dashes.length])
       this.line(LEFT, y(r.limitSeconds), width - RIGHT, y(r.limitSeconds), '--rust', 1, [4, 3])
-      this.text(`${duration(r.limitSeconds)}`, width - RIGHT + 6, y(r.limitSeconds) + 4, '--rust', 600)
+      this.text(`${MEASURE_NAMES[r.measure]} ${duration(r.limitSeconds)}`, width - RIGHT + 6, y(r.limitSeconds) + 4, '--rust', 600, 'left', 11)
       for (let i = 0; i < r.values.length; i++) {
         if (r.values[i] > r.limitSeconds) this.line(this.mid(i), y(r.limitSeconds), this.mid(i), y(Number.isFinite(r.values[i]) ? r.values[i] : y.domain()[1]), '--rust', 2)
       }
     })
-    const words = timeline.readings.map((r) => `p${r.percentile} ${r.measure.toUpperCase()} ${duration(r.values[this.piece])}`)
+    const words = timeline.readings.map((r) => `p${r.percentile} ${MEASURE_NAMES[r.measure]} ${duration(r.values[this.piece])}`)
     this.text('against target', 0, p.top + 11)
     timeline.readings.forEach((r, k) => {
       const late = r.values[this.piece] > r.limitSeconds
-      this.text(r.measure === 'latency' || r.measure === 'wait' ? words[k].replace(r.measure.toUpperCase(), r.measure) : words[k], 0, p.top + 28 + k * 16, late ? '--rust' : '--ink', 600, 'left', 12.5)
+      this.text(words[k], 0, p.top + 28 + k * 16, late ? '--rust' : '--ink', 600, 'left', 12.5)
     })
     if (timeline.readings.length === 0) this.text('no time target', 0, p.top + 28)
     else this.text(plan.classes[timeline.readings[0].classIndex].name, 0, p.top + 30 + timeline.readings.length * 16)

@@ -35,30 +35,22 @@ function setPatience(patienceSeconds: number): void {
 
 <template>
   <p class="mb-3">
-    <strong class="font-semibold" :style="{ color: colour }">{{ name }}</strong>
-    <template v-if="requestClass.arrivals.kind === 'log'"> arrives as the log has it</template>
+    <strong class="font-semibold" :style="{ color: colour }">{{ name }}</strong>{{ ' ' }}
+    <template v-if="requestClass.arrivals.kind === 'log'">arrives as the log has it</template>
     <template v-else>
       {{ requestClass.arrivals.kind === 'steady' ? 'sends' : 'sends up to' }}
       <EditableFigure :value="basePeak(plan, requestClass)" kind="rate" :min="0" :max="100000" :label="`Peak rate of ${name}, requests a second`" @commit="(rate) => emit('edit', setPeak(name, rate))" />
-      a second<template v-for="(spike, i) in spikes" :key="i">,
-        <SpikeWords :spike="spike" :start="plan.horizon.start" :class-name="name" @change="(s) => setSpike(i, s)" @remove="setSpike(i, undefined)" />
-      </template>
-    </template>:
-    <template v-if="requestClass.work"><SizeWords :size="requestClass.work" :what="`work of ${name}`" unit="work units" @change="(s) => setSize('work', s)" /></template>
+      a second<template v-for="(spike, i) in spikes" :key="i">, <SpikeWords :spike="spike" :start="plan.horizon.start" :class-name="name" @change="(s) => setSpike(i, s)" @remove="setSpike(i, undefined)" /></template></template>:
+    <SizeWords v-if="requestClass.work" :size="requestClass.work" :what="`work of ${name}`" unit="work units" @change="(s) => setSize('work', s)" />
     <template v-else>
       prompts of <SizeWords v-if="requestClass.input" :size="requestClass.input" :what="`prompt of ${name}`" unit="tokens" @change="(s) => setSize('input', s)" />,
-      answers of <SizeWords v-if="requestClass.output" :size="requestClass.output" :what="`answer of ${name}`" unit="tokens" @change="(s) => setSize('output', s)" />
-    </template>.
+      answers of <SizeWords v-if="requestClass.output" :size="requestClass.output" :what="`answer of ${name}`" unit="tokens" @change="(s) => setSize('output', s)" /></template>.
     <template v-if="requestClass.targets.length > 0">
-      It is promised
-      <template v-for="(target, i) in requestClass.targets" :key="i">
-        <template v-if="i > 0">{{ i === requestClass.targets.length - 1 ? ' and ' : ', ' }}</template>
-        <TargetWords :class-name="name" :index="i" :target="target" @edit="(e) => emit('edit', e)" />
-      </template>.
+      It is promised{{ ' ' }}<template v-for="(target, i) in requestClass.targets" :key="i">{{ i === 0 ? '' : i === requestClass.targets.length - 1 ? ' and ' : ', ' }}<TargetWords :class-name="name" :index="i" :target="target" @edit="(e) => emit('edit', e)" /></template>.
     </template>
     <template v-if="requestClass.patienceSeconds !== undefined">
-      Callers leave after <EditableFigure :value="requestClass.patienceSeconds" kind="duration" :min="0.1" :label="`Patience of ${name}`" @commit="setPatience" />.
+      {{ ' ' }}Callers leave after <EditableFigure :value="requestClass.patienceSeconds" kind="duration" :min="0.1" :label="`Patience of ${name}`" @commit="setPatience" />.
     </template>
-    <button v-if="requestClass.arrivals.kind !== 'log'" type="button" class="word text-sm" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>
+    {{ ' ' }}<button v-if="requestClass.arrivals.kind !== 'log'" type="button" class="word text-sm" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>
   </p>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
+import { bare, duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 
 /** A figure in prose: read it, or click (Enter) and type another; arrows up and down nudge it by a tenth. */
@@ -20,7 +20,9 @@ const complaint = ref('')
 const field = useTemplateRef<HTMLInputElement>('field')
 const button = useTemplateRef<HTMLButtonElement>('button')
 
-const shown = computed(() => {
+const shown = computed(() => bare(words()))
+
+function words(): string {
   switch (props.kind) {
     case 'duration':
       return duration(props.value)
@@ -35,7 +37,7 @@ const shown = computed(() => {
     default:
       return threeDigits(props.value)
   }
-})
+}
 
 async function begin(): Promise<void> {
   text.value = shown.value.replaceAll(/[\u00a0\u2009]/g, ' ')
@@ -79,7 +81,7 @@ function nudge(direction: 1 | -1): void {
 </script>
 
 <template>
-  <span class="relative inline-block">
+  <span class="relative">
     <button
       v-if="!editing" ref="button" type="button" class="changeable" :aria-label="`${label}: ${shown}. Change it.`" :title="`${label} — click to change, arrows up and down for a tenth more or less`"
       @click="begin" @keydown.up.prevent="nudge(1)" @keydown.down.prevent="nudge(-1)"

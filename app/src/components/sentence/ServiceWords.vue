@@ -31,11 +31,11 @@ function setSequences(index: number, value: number): void {
 
 <template>
   <p class="mb-3">
-    <strong class="font-semibold">{{ service.name }}</strong>
-    <template v-if="service.model"> runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" /></template>
+    <strong class="font-semibold">{{ service.name }}</strong>{{ ' ' }}
+    <template v-if="service.model">runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" />{{ ' ' }}</template>
     behind <EditableChoice :value="service.routing" :options="['least-busy', 'shared-queue']" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
     ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start<template v-if="service.search">, with
-      <template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
+{{ ' ' }}<template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
       side by side</template>.
   </p>
 </template>

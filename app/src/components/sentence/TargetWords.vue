@@ -16,14 +16,11 @@ function change(patch: Partial<{ seconds: number; percentile: number; share: num
 
 <template>
   <template v-if="target.measure === 'lost'">
-    at most <EditableFigure :value="target.share" kind="percent" :min="0" :max="0.99" :label="`Largest lost share of ${className}`" @commit="(share) => change({ share })" /> lost
-  </template>
+    at most <EditableFigure :value="target.share" kind="percent" :min="0" :max="0.99" :label="`Largest lost share of ${className}`" @commit="(share) => change({ share })" /> lost</template>
   <template v-else-if="target.measure === 'throughput'">
-    at least <EditableFigure :value="target.perSecond" kind="rate" :label="`Throughput of ${className}`" @commit="(perSecond) => change({ perSecond })" /> answered a second
-  </template>
+    at least <EditableFigure :value="target.perSecond" kind="rate" :label="`Throughput of ${className}`" @commit="(perSecond) => change({ perSecond })" /> answered a second</template>
   <template v-else>
     {{ WORDS[target.measure] }}
     <EditableFigure :value="target.seconds" kind="duration" :min="0.001" :label="`${target.measure} target of ${className}`" @commit="(seconds) => change({ seconds })" />
-    for <EditableFigure :value="target.percentile" kind="number" :min="1" :max="99.99" :label="`Percentile of the ${target.measure} target of ${className}`" @commit="(percentile) => change({ percentile })" /> of 100
-  </template>
+    for <EditableFigure :value="target.percentile" kind="number" :min="1" :max="99.99" :label="`Percentile of the ${target.measure} target of ${className}`" @commit="(percentile) => change({ percentile })" /> of 100</template>
 </template>

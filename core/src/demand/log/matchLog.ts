@@ -1,6 +1,6 @@
 import { BadInput, shown } from '../../plan/problem.ts'
 import type { Plan } from '../../plan/schema.ts'
-import { ofClasses, type Requests } from '../requests.ts'
+import { countByClass, ofClasses } from '../requests.ts'
 import type { RequestLog } from './requestLog.ts'
 
 /** A log whose classes are those of the plan, and what was left out on the way. */
@@ -36,12 +36,6 @@ export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
 function unnamedClass(plan: Plan): number {
   const fromLog = plan.classes.findIndex((c) => c.arrivals.kind === 'log')
   return fromLog >= 0 ? fromLog : 0
-}
-
-function countByClass(requests: Requests, classes: number): number[] {
-  const rows = new Array<number>(classes).fill(0)
-  for (let i = 0; i < requests.count; i++) rows[requests.classIndex[i]]++
-  return rows
 }
 
 /**
