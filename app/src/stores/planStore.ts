@@ -39,8 +39,7 @@ export const usePlanStore = defineStore('plan', () => {
     await refreshKept()
     const last = localStorage.getItem(LAST_PLAN)
     const there = kept.value.find((k) => k.id === last) ?? kept.value[0]
-    if (there) await open(there.id)
-    else await add(demoPlan)
+    if (!there || !(await open(there.id))) await add(demoPlan)
     opened.value = true
   }
 
@@ -49,15 +48,18 @@ export const usePlanStore = defineStore('plan', () => {
     kept.value = all.map(({ id, name, updatedAt }) => ({ id, name, updatedAt }))
   }
 
-  async function open(planId: string): Promise<void> {
+  /** @returns whether it could be read; one that can not is left as it is */
+  async function open(planId: string): Promise<boolean> {
     await saving
     const stored = await database.plans.get(planId)
-    if (!stored) return
+    if (!stored) return false
     try {
       show(readPlan(stored.text), stored.id, stored.revision)
+      return true
     } catch (error) {
-      // Kept as it is: a newer Sand Clock in another tab may have written it.
+      // A newer Sand Clock in another tab may have written it.
       trouble.value = troubleOf(error)
+      return false
     }
   }
 
@@ -147,8 +149,7 @@ export const usePlanStore = defineStore('plan', () => {
     await refreshKept()
     if (planId !== id.value) return
     const next = kept.value[0]
-    if (next) await open(next.id)
-    else await add(demoPlan)
+    if (!next || !(await open(next.id))) await add(demoPlan)
   }
 
   return {

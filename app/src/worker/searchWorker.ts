@@ -20,7 +20,7 @@ const search = {
 
 /** Starts the helpers and gives a function that hands each order to whichever is free. */
 async function helpers(plan: Plan, log: RequestLog | undefined): Promise<(order: TrialOrder) => Promise<TrialResult>> {
-  const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency))
+  const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency - 1))
   const free: Remote<Trials>[] = []
   const waiting: ((helper: Remote<Trials>) => void)[] = []
   const release = (helper: Remote<Trials>) => {

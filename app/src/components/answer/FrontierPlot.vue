@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { measureWords, price, valueWords, HOURS_PER_MONTH, type FrontierPoint, type Target } from '@sandclock/core'
-import { scaleLinear, scaleLog } from 'd3-scale'
+import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -12,7 +12,7 @@ const props = defineProps<{ points: readonly FrontierPoint[]; targets: readonly 
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 64
+const LEFT = 84
 const RIGHT = 20
 const TOP = 14
 const BOTTOM = 36
@@ -22,9 +22,11 @@ const strain = (p: FrontierPoint) => Math.min(NEVER, Math.max(0.05, p.strain ?? 
 const sorted = computed(() => [...props.points].sort((a, b) => a.perHour - b.perHour))
 const costs = computed(() => sorted.value.map((p) => p.perHour * HOURS_PER_MONTH))
 const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
-const y = computed(() => scaleLinear([0, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.05], [props.height - BOTTOM, TOP]))
+const y = computed(() => scaleLog([Math.min(0.5, ...props.points.map(strain)) / 1.15, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.08], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
 const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines}`
+const inside = (at: number, from: number, until: number) => at >= from && at <= until
+
 /** Names of options that hold, where there is room: the chosen one first, then by cost. */
 const labels = computed(() => {
   const placed: { x: number; y: number; width: number; words: string }[] = []
@@ -32,8 +34,9 @@ const labels = computed(() => {
   for (const p of inOrder) {
     const words = `${p.machines} × ${p.machine}`
     const label = { x: x.value(p.perHour * HOURS_PER_MONTH) + 10, y: y.value(strain(p)) - 8, width: words.length * 6.3, words }
-    const clear = label.x + label.width < width.value && placed.every((o) => Math.abs(o.y - label.y) > 13 || label.x > o.x + o.width + 6 || o.x > label.x + label.width + 6)
-    if (clear && placed.length < 7) placed.push(label)
+    const overPoint = sorted.value.some((q) => q !== p && Math.abs(y.value(strain(q)) - label.y + 4) < 9 && inside(x.value(q.perHour * HOURS_PER_MONTH), label.x - 6, label.x + label.width + 6))
+    const clear = !overPoint && label.x + label.width < width.value && placed.every((o) => Math.abs(o.y - label.y) > 13 || label.x > o.x + o.width + 6 || o.x > label.x + label.width + 6)
+    if (clear && placed.length < 7 && placed.every((o) => o.words !== words)) placed.push(label)
   }
   return placed
 })
@@ -44,7 +47,7 @@ const edge = computed(() => {
   let best = Infinity
   let d = ''
   for (const p of sorted.value) {
-    if (strain(p) >= best) continue
+    if (!p.holds || strain(p) >= best) continue
     const at = `${x.value(p.perHour * HOURS_PER_MONTH).toFixed(1)},${y.value(strain(p)).toFixed(1)}`
     d += d === '' ? `M${at}` : `H${at.split(',')[0]}V${at.split(',')[1]}`
     best = strain(p)
@@ -77,9 +80,9 @@ function walk(direction: 1 | -1): void {
         <text :x="x(t)" :y="height - BOTTOM + 17" text-anchor="middle" class="axis">{{ price(t, currency) }}</text>
       </g>
       <text :x="width - RIGHT" :y="height - 4" text-anchor="end" class="axis">a month</text>
-      <g v-for="t in [0.5, 1, 1.5, 2, 3].filter((v) => v < y.domain()[1])" :key="`y${t}`">
+      <g v-for="t in [0.1, 0.2, 0.5, 1, 2, 3].filter((v) => v < y.domain()[1] && v > y.domain()[0])" :key="`y${t}`">
         <line :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" :stroke="t === 1 ? 'var(--rust)' : 'var(--rule)'" :stroke-dasharray="t === 1 ? '4 3' : undefined" />
-        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="axis">{{ t === 1 ? 'the limit' : `${t} ×` }}</text>
+        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
       </g>
       <path :d="edge" fill="none" stroke="var(--sand)" stroke-width="2" />
       <g v-for="p in sorted" :key="nameOf(p)" class="cursor-pointer" @pointerenter="active = nameOf(p)">
@@ -90,7 +93,7 @@ function walk(direction: 1 | -1): void {
       </g>
       <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="label">{{ l.words }}</text>
     </svg>
-    <p v-if="shown" class="min-h-[2.6em] text-[0.9rem]" aria-live="polite"><span class="text-faded">{{ active === null ? 'Chosen' : 'Under the cursor' }}: </span>{{ words(shown) }}.</p>
+    <p v-if="shown" class="min-h-[2.6em] text-[0.9rem]" aria-live="polite"><span class="text-faded">Dots hold, crosses miss; the line joins the cheapest at each height. {{ active === null ? 'Chosen' : 'Under the cursor' }}: </span>{{ words(shown) }}.</p>
   </div>
 </template>
 

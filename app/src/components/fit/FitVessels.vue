@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { bytes, duration, price, threeDigits, type FitRow } from '@sandclock/core'
 import { computed, ref } from 'vue'
+import { useGradually } from '../../composables/useGradually.ts'
 
 /**
- * One row for each machine, variant and device count: its memory as a vessel lying on its side, to one scale for all,
- * filled with weights, activations, reserve and room for the cache; beside it how fast one replica is and at what price.
+ * One row for each machine, variant and device count: its memory as a vessel lying on its side, filled with weights, activations, reserve and room for the cache; beside it how fast one replica is and at what price.
  */
 const props = defineProps<{ rows: readonly FitRow[]; currency: string; allowed: readonly string[]; chosen: string }>()
 const emit = defineEmits<{ allow: [machine: string, allowed: boolean] }>()
@@ -14,9 +14,8 @@ const ORDERS: readonly Order[] = ['as listed', 'price', 'speed for the money', '
 const order = ref<Order>('as listed')
 const onlyFitting = ref(false)
 
-const largest = computed(() => Math.max(1, ...props.rows.map((r) => r.memory?.totalBytes ?? 0)))
-/** Vessels grow with the square root of memory, so that small ones can still be read beside the largest. */
-const length = (total: number) => 100 * Math.sqrt(total / largest.value)
+/** Every vessel is as long, so that fullness can be compared down the column; the rest is for what runs over. */
+const VESSEL_PERCENT = 78
 const keyOf = (r: FitRow) => `${r.machine} ${r.variant} ${r.devices}`
 
 const rate = (r: FitRow) => (r.speed === null ? 0 : r.speed.kind === 'token' ? r.speed.tokensPerSecond : r.speed.requestsPerSecond)
@@ -25,13 +24,16 @@ const perReplicaHour = (r: FitRow) => r.pricePerHour / r.perMachine
 const forMoney = (r: FitRow) => (rate(r) * 3600) / perReplicaHour(r)
 const alone = (r: FitRow) => (r.speed === null ? Infinity : r.speed.kind === 'token' ? r.speed.aloneSecondsPerToken : r.speed.aloneSeconds)
 
-const shown = computed(() => {
+const sorted = computed(() => {
   const list = props.rows.filter((r) => !onlyFitting.value || r.reason === null)
   if (order.value === 'price') return list.sort((a, b) => perReplicaHour(a) - perReplicaHour(b))
   if (order.value === 'speed for the money') return list.sort((a, b) => forMoney(b) - forMoney(a))
   if (order.value === 'time of a token') return list.sort((a, b) => alone(a) - alone(b))
   return list
 })
+
+const ROWS_A_FRAME = 8
+const shown = useGradually(sorted, ROWS_A_FRAME)
 
 interface Part {
   name: string
@@ -55,7 +57,7 @@ function parts(r: FitRow): Part[] {
 /** How long the vessel would have to be for weights that are too large; 0 when they are not. */
 function overflow(r: FitRow): number {
   const m = r.memory
-  return m && m.weightBytes > m.totalBytes ? length(m.weightBytes) : 0
+  return m && m.weightBytes > m.totalBytes ? Math.min(100, (VESSEL_PERCENT * m.weightBytes) / m.totalBytes) : 0
 }
 
 /** Weights that do not fit run over the vessel's end; the picture cuts them there. */
@@ -78,7 +80,7 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
         <thead class="sticky top-0 z-10 bg-paper">
           <tr>
             <th scope="col">machine</th><th scope="col">variant</th><th scope="col" class="w-[42%]">memory of one replica</th>
-            <th scope="col" class="number">side by side</th><th scope="col" class="number">alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">replica-hour</th><th scope="col">search</th>
+            <th scope="col" class="number">side by side</th><th scope="col" class="number">token alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">replica-hour</th><th scope="col">search</th>
           </tr>
         </thead>
         <tbody>
@@ -88,7 +90,7 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
             <td>
               <div v-if="r.memory" class="relative">
                 <span v-if="overflow(r) > 0" aria-hidden="true" class="over" :style="{ width: `${overflow(r)}%` }" />
-                <div class="vessel" :style="{ width: `${length(r.memory.totalBytes)}%` }" :title="parts(r).map((p) => `${p.name} ${bytes(p.bytes)}`).join(', ')">
+                <div class="vessel" :style="{ width: `${VESSEL_PERCENT}%` }" :title="parts(r).map((p) => `${p.name} ${bytes(p.bytes)}`).join(', ')">
                 <span v-for="p in parts(r)" :key="p.name" :class="`part-${p.fill}`" :style="{ width: `${share(r, p)}%` }" />
                 </div>
               </div>

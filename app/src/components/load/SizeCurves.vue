@@ -10,7 +10,7 @@ const props = defineProps<{ classes: readonly ClassPicture[] }>()
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 150
+const LEFT = 190
 const RIGHT = 16
 const ROW = 66
 const HALF = 25
@@ -28,7 +28,7 @@ function path(h: SizeHistogram, base: number, direction: 1 | -1): string {
   })
   return `M${x.value(h.edges[0]).toFixed(1)},${base}${corners.join('')}L${x.value(h.edges[h.edges.length - 1]).toFixed(1)},${base}Z`
 }
-const words = (what: string, h: SizeHistogram) => (h.median === null ? `${what}: no data` : `${what} ${threeDigits(h.median)}, p95 ${threeDigits(h.p95)}`)
+const words = (what: string, h: SizeHistogram, unit: string) => (h.median === null ? `${what}: no data` : `${what} ${threeDigits(h.median)} ${unit}, p95 ${threeDigits(h.p95)}`)
 </script>
 
 <template>
@@ -43,8 +43,8 @@ const words = (what: string, h: SizeHistogram) => (h.median === null ? `${what}:
         <path v-if="c.output" :d="path(c.output, 0, -1)" :fill="classColour(i)" fill-opacity="0.22" :stroke="classColour(i)" stroke-width="0.8" />
         <line :x1="LEFT" :x2="width - RIGHT" y1="0" y2="0" stroke="var(--faded)" stroke-width="0.7" />
         <text x="0" y="-10" class="name" :fill="classColour(i)">{{ c.name }}</text>
-        <text x="0" y="5" class="axis">{{ words(c.output ? 'prompt' : 'work', c.input) }}</text>
-        <text v-if="c.output" x="0" y="20" class="axis">{{ words('answer', c.output) }}</text>
+        <text x="0" y="5" class="axis">{{ c.output ? words('prompt', c.input, 'tokens') : words('work', c.input, 'units') }}</text>
+        <text v-if="c.output" x="0" y="20" class="axis">{{ words('answer', c.output, 'tokens') }}</text>
       </g>
     </svg>
   </div>

@@ -162,8 +162,8 @@ class Ink {
     if (ghost) this.curve(ghost.waiting, y, '--faded', 1, [2, 3])
     this.curve(timeline.waiting, y, '--sand', 1.4, [], y(0))
     const lost = timeline.lost[this.piece]
-    this.title(p, 'waiting', threeDigits(timeline.waiting[this.piece]), lost > 0 ? `${threeDigits(lost)} /s lost` : '')
-    this.text(threeDigits(top), width - RIGHT + 6, y(top) + 4)
+    this.title(p, 'waiting', `${threeDigits(timeline.waiting[this.piece])} requests`, lost > 0 ? `${threeDigits(lost)} /s lost` : '')
+    this.text(`${threeDigits(top)} requests`, width - RIGHT + 6, y(top) + 4)
     for (let i = 0; i < timeline.lost.length; i++) if (timeline.lost[i] > 0) this.line(this.mid(i), y(0), this.mid(i), y(0) + 5, '--rust', 2)
   }
 

@@ -1,0 +1,85 @@
+import { expect, test } from '@playwright/test'
+import { change, commandLine, kept, openWith, settled, smallPlan, verdict } from './support.ts'
+
+test('opens on the demo plan with its answer already there', async ({ page }) => {
+  const errors: string[] = []
+  page.on('pageerror', (e) => errors.push(e.message))
+  page.on('console', (m) => m.type() === 'error' && errors.push(m.text()))
+  await page.goto('/')
+  await expect(verdict(page)).toContainText(/Rent.*×.*for [\d\s]+EUR a month/)
+  await expect(verdict(page)).toContainText(/Tightest: .+ of .+ to spare/)
+  await expect(verdict(page)).toContainText(/Breaks at \d\.\d\d × the load/)
+  await expect(verdict(page)).toContainText('sure at 95 % over 3 independent draws')
+  await expect(page.getByText(/options settled/)).toHaveCount(0)
+  await expect(page.getByText('Three request classes arrive, 9.12 a second')).toBeVisible()
+  expect(errors).toEqual([])
+})
+
+test('a plan gives the same answer in the browser and on the command line, to the last digit', async ({ page }, info) => {
+  const plan = smallPlan()
+  await openWith(page, plan)
+  const there = commandLine(plan, info.outputPath('.'))
+  await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
+  const here = (await kept(page, 'answers')).map((a) => a.answer as typeof there).find((a) => JSON.stringify(a).includes('Small harbour'))
+  expect(here).toEqual(there)
+  const { chosen } = there.services[0]
+  if (!chosen) throw new Error('the small plan is meant to have an answer')
+  await expect(verdict(page)).toContainText(`${chosen.machines} × ${chosen.machine}`)
+  expect((await verdict(page).innerText()).replace(/\D/g, '')).toContain(String(Math.round(chosen.money.perMonth)))
+})
+
+test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const before = await verdict(page).innerText()
+  await change(page, /^tpot target of pilot desk/, '14 ms')
+  await expect(verdict(page)).toContainText('Before your change')
+  await expect(page.getByText(/\d+ of \d+ options settled, \d+ simulations/)).toBeVisible()
+  await settled(page)
+  const after = await verdict(page).innerText()
+  const money = (text: string) => Number(/([\d\s]+(?:\.\d+)?)\sEUR/.exec(text)?.[1].replace(/\s/g, ''))
+  expect(money(after)).toBeGreaterThan(money(before))
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+z')
+  await settled(page)
+  expect(await verdict(page).innerText()).toBe(before)
+  await page.getByRole('button', { name: 'redo' }).click()
+  await settled(page)
+  expect(await verdict(page).innerText()).toBe(after)
+})
+
+test('an impossible promise is answered with reasons, and a figure that is none with a sentence', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await change(page, /^ttft target of pilot desk/, '5 ms')
+  await settled(page)
+  await expect(verdict(page)).toContainText('Nothing holds every target')
+  await page.goto('/answer')
+  await page.getByText('too slow even alone').click()
+  await expect(page.getByText(/p95 TTFT is [\d.]+ ms even alone on an idle replica, target 5\.00 ms/).first()).toBeVisible()
+  await change(page, /^ttft target of pilot desk/, 'soon')
+  await expect(page.getByRole('alert')).toHaveText('Type a duration such as 600 ms or 4 h 30 min.')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: /^ttft target of pilot desk: 5 ms/ })).toBeFocused()
+})
+
+test('the answer view names the rivals and says why each other option fails', async ({ page }) => {
+  await page.goto('/answer')
+  const table = page.getByRole('table').filter({ hasText: 'least to spare' })
+  expect(await table.getByRole('row').count()).toBeGreaterThanOrEqual(5)
+  await page.getByLabel('find').fill('pebble, 16-bit')
+  await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
+  const plot = page.getByRole('group', { name: /Cost against the tightest promise/ })
+  await plot.focus()
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByText(/Under the cursor: \d+ × .* a month, .*, (holds|misses)\./)).toBeVisible()
+})
+
+test('a search can be stopped and taken up again; the old verdict stays meanwhile', async ({ page }) => {
+  await page.goto('/')
+  await expect(verdict(page)).toContainText('Rent')
+  await change(page, /^tpot target of pilot desk/, '44 ms')
+  await page.getByRole('button', { name: 'stop' }).click()
+  await expect(page.getByText('Stopped. The verdict is that of the plan before your change.')).toBeVisible()
+  await expect(verdict(page)).toContainText('Before your change')
+  await page.getByRole('button', { name: 'search again' }).click()
+  await expect(page.getByText(/options settled/)).toBeVisible()
+})

@@ -1,0 +1,77 @@
+import { expect, test } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import { change, drop, kept, openWith, settled, smallPlan, verdict } from './support.ts'
+
+test('an edit is kept over a reload, and so is its answer', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await change(page, /^Patience of pilot desk/, '35 s')
+  await settled(page)
+  const answer = await verdict(page).innerText()
+  await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('patienceSeconds\\": 35')
+  await expect.poll(async () => JSON.stringify(await kept(page, 'answers'))).toContain('patienceSeconds\\": 35')
+  await page.reload()
+  await expect(page.getByRole('button', { name: /^Patience of pilot desk: 35 s/ })).toBeVisible()
+  expect(await verdict(page).innerText()).toBe(answer)
+})
+
+test('a plan goes out as a file and comes back the same; the demo can always be had back', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.getByRole('button', { name: 'Plans and files' }).click()
+  const saving = page.waitForEvent('download')
+  await page.getByRole('menuitem', { name: 'Save this plan as a file' }).click()
+  const file = await (await saving).path()
+  const text = readFileSync(file, 'utf8')
+  expect(JSON.parse(text)).toEqual(smallPlan())
+  await page.getByRole('button', { name: 'Plans and files' }).click()
+  await page.getByRole('menuitem', { name: 'Bring back the demo plan' }).click()
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Skerry Sound Harbour Office')
+  await drop(page, 'again.json', text)
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Small harbour')
+  await page.getByRole('button', { name: 'Plans and files' }).click()
+  await expect(page.getByRole('menuitem', { name: 'Small harbour' })).toHaveCount(2)
+})
+
+test('a file of a newer version and a broken one are refused with a sentence, and nothing changes', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const before = await kept(page, 'plans')
+  await drop(page, 'newer.json', JSON.stringify({ ...smallPlan(), version: 7 }))
+  await expect(page.getByRole('alert')).toContainText('version is 7: it is newer than version 1')
+  await drop(page, 'broken.json', JSON.stringify({ ...smallPlan(), horizon: { start: 'Monday', seconds: -1, warmupSeconds: 0 } }))
+  await expect(page.getByRole('alert')).toContainText('horizon.start is "Monday": it must be a time such as')
+  await expect(page.getByRole('alert')).toContainText('horizon.seconds is -1: it must be greater than 0.')
+  expect(await kept(page, 'plans')).toEqual(before)
+})
+
+test('two tabs with the same plan never overwrite each other silently', async ({ page, context }) => {
+  await openWith(page, smallPlan())
+  const other = await context.newPage()
+  await other.goto('/')
+  await expect(other.getByRole('button', { name: 'Plans and files' })).toHaveText('Small harbour')
+  await change(other, /^Patience of pilot desk/, '11 s')
+  await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('patienceSeconds\\": 11')
+  await change(page, /^Patience of pilot desk/, '33 s')
+  await expect(page.getByText('Another tab changed this plan too.')).toBeVisible()
+  const plans = JSON.stringify(await kept(page, 'plans'))
+  expect(plans).toContain('patienceSeconds\\": 11')
+  expect(plans).toContain('patienceSeconds\\": 33')
+})
+
+test('a dropped log is read, its bad rows are told by line, and it becomes the load', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const rows = Array.from({ length: 4000 }, (_, i) => `${(i * 2.5).toFixed(3)},pilot desk,${300 + (i % 700)},${100 + (i % 300)}`)
+  rows[10] = 'yesterday,pilot desk,10,10'
+  rows[20] = '50,pilot desk,-3,10'
+  await drop(page, 'week.csv', ['time,class,prompt_tokens,completion_tokens', ...rows].join('\n'))
+  await expect(page.getByText('week.csv: 3 998 requests over 2 h 47 min in 1 class (pilot desk).'.replaceAll(' ', ' '))).toBeVisible()
+  await expect(page.getByText('2 rows were left out; the rest is used:')).toBeVisible()
+  await expect(page.getByText('line 12, time is "yesterday": it must be a number of seconds.')).toBeVisible()
+  await expect(page.getByText('line 22, prompt_tokens is "-3": it must be a whole number of at least 1.')).toBeVisible()
+  await page.getByRole('button', { name: 'Let this log be the load of the plan' }).click()
+  await settled(page)
+  await expect(verdict(page)).toContainText('on this one load, replayed once')
+  await expect(page.getByText('arrives as the log has it')).toBeVisible()
+  await page.reload()
+  await expect(verdict(page)).toContainText('on this one load, replayed once')
+  await drop(page, 'cells.csv', 'a;b\n1;2\n')
+  await expect(page.getByRole('alert')).toContainText('line 1 is "a,b": it must name a column such as "arrival".')
+})

@@ -1,0 +1,85 @@
+import { expect, type Locator, type Page } from '@playwright/test'
+import { execFileSync } from 'node:child_process'
+import { readFileSync, writeFileSync } from 'node:fs'
+
+/** As much of the plan format as these tests touch. */
+export interface PlanFile {
+  version: number
+  name: string
+  horizon: { start: string; seconds: number; warmupSeconds: number }
+  repetitions: number
+  classes: { name: string; service: string; arrivals: unknown; targets: { seconds?: number }[] }[]
+  services: { name: string; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
+}
+
+export const demo = (): PlanFile => JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as PlanFile
+
+/** The pilot desk of the demo for six hours of steady load: a plan that is answered in a moment. */
+export function smallPlan(): PlanFile {
+  const plan = demo()
+  const [pilots] = plan.classes
+  const [talk] = plan.services
+  return {
+    ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 6 * 3600, warmupSeconds: 600 },
+    classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 0.8 } }],
+    services: [{ ...talk, search: { sequences: [16, 32], devices: [1, 2] } }],
+  }
+}
+
+export const verdict = (page: Page): Locator => page.getByTestId('verdict')
+
+/** Waits until no search is running and the verdict is that of the open plan. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.getByText(/options settled/)).toHaveCount(0)
+  await expect(verdict(page)).not.toContainText('Before your change')
+  await expect(verdict(page)).not.toContainText('being found')
+}
+
+/** Opens the application with a plan file, given to it as a person would: by picking it. */
+export async function openWith(page: Page, plan: PlanFile): Promise<void> {
+  await page.goto('/')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByLabel('Open a plan or a log').setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plan)) })
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText(plan.name)
+  await settled(page)
+}
+
+/** Changes a figure of the sentence as a person would: click, type, Enter. */
+export async function change(page: Page, label: RegExp, text: string): Promise<void> {
+  await page.getByRole('button', { name: label }).click()
+  await page.keyboard.type(text)
+  await page.keyboard.press('Enter')
+}
+
+/** Lets a file fall onto the page. */
+export async function drop(page: Page, name: string, text: string): Promise<void> {
+  const transfer = await page.evaluateHandle(([fileName, content]) => {
+    const data = new DataTransfer()
+    data.items.add(new File([content], fileName))
+    return data
+  }, [name, text])
+  await page.dispatchEvent('body', 'dragover', { dataTransfer: transfer })
+  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer })
+}
+
+/** What the command line answers to a plan. */
+export function commandLine(plan: unknown, folder: string): { services: { chosen: { machine: string; machines: number; money: { perMonth: number } } | null }[] } {
+  const file = `${folder}/plan.json`
+  writeFileSync(file, JSON.stringify(plan))
+  return JSON.parse(execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })) as ReturnType<typeof commandLine>
+}
+
+/** Everything that the browser keeps in one table of its database. */
+export function kept(page: Page, table: string): Promise<Record<string, unknown>[]> {
+  return page.evaluate((name) => new Promise((resolve, reject) => {
+    const open = indexedDB.open('sand-clock')
+    open.onerror = () => reject(new Error('no database'))
+    open.onsuccess = () => {
+      const all = open.result.transaction(name).objectStore(name).getAll()
+      all.onsuccess = () => {
+        open.result.close()
+        resolve(all.result as Record<string, unknown>[])
+      }
+    }
+  }), table)
+}

@@ -1,0 +1,112 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { openWith, settled, smallPlan, verdict } from './support.ts'
+
+test('the load is pulled on its curve, by pointer and by key', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.keyboard.press('1')
+  const knob = page.getByRole('slider', { name: /Height of pilot desk/ })
+  const rate = async () => Number(/: ([\d.]+)\./.exec((await page.getByRole('button', { name: /^Peak rate of pilot desk/ }).getAttribute('aria-label')) ?? '')?.[1])
+  expect(await rate()).toBe(0.8)
+  await knob.focus()
+  await page.keyboard.press('ArrowUp')
+  await expect.poll(rate).toBeCloseTo(0.84, 3)
+  await settled(page)
+  const at = await knob.boundingBox()
+  if (!at) throw new Error('the ring has no place')
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(at.x + at.width / 2, at.y + 120, { steps: 5 })
+  await page.mouse.up()
+  await expect.poll(rate).toBeLessThan(0.6)
+})
+
+test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.keyboard.press('3')
+  const time = page.getByRole('slider', { name: 'Time under the cursor' })
+  await time.focus()
+  const before = await time.getAttribute('aria-valuetext')
+  for (let i = 0; i < 40; i++) await page.keyboard.press('ArrowRight')
+  expect(await time.getAttribute('aria-valuetext')).not.toBe(before)
+  await expect(page.getByRole('img', { name: /Replica 1: [\d.]+ in service, [\d.]+ waiting/ })).toBeVisible()
+  await expect(page.getByText('Mon 00:00 to Mon 06:00')).toBeVisible()
+  for (let i = 0; i < 4; i++) await page.keyboard.press('+')
+  await expect(page.getByRole('button', { name: 'see all' })).toBeVisible()
+  await expect(page.getByText('Mon 00:00 to Mon 06:00')).toHaveCount(0)
+  await page.getByRole('button', { name: 'see all' }).click()
+  await expect(page.getByText('Mon 00:00 to Mon 06:00')).toBeVisible()
+  await page.getByText('Exact figures of this picture').click()
+  const rows = page.getByRole('region', { name: 'Figures of the run' }).getByRole('row')
+  expect(await rows.count()).toBeGreaterThan(100)
+  await expect(rows.nth(40)).toContainText(/Mon \d\d:\d\d.*ms/)
+})
+
+test('the cursor is one: moved in the load view, it stands there in the run view', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.keyboard.press('1')
+  const curve = page.getByRole('group', { name: 'Arrivals per second over the horizon' })
+  const box = await curve.boundingBox()
+  if (!box) throw new Error('the curve has no place')
+  await page.mouse.move(box.x + box.width / 2, box.y + 100)
+  const words = /Mon \d\d:\d\d under the cursor/
+  const time = /Mon \d\d:\d\d/.exec(await page.getByText(words).innerText())?.[0]
+  await page.keyboard.press('3')
+  await expect(page.getByRole('slider', { name: 'Time under the cursor' })).toHaveAttribute('aria-valuetext', time ?? 'none')
+})
+
+test('a machine taken out of the search is not rented any more', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
+  await page.keyboard.press('2')
+  await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
+  await page.getByRole('checkbox', { name: `Let the search use ${machine}` }).first().uncheck()
+  await settled(page)
+  await expect(verdict(page)).toContainText('Rent')
+  await expect(verdict(page)).not.toContainText(machine)
+})
+
+test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
+  await openWith(page, smallPlan())
+  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/run'], ['4', '/answer']]) {
+    await page.keyboard.press(key)
+    await expect(page).toHaveURL(new RegExp(`${path}$`))
+  }
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog')).toContainText('undo, redo an edit')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('t')
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dusk')
+  const figure = page.getByRole('button', { name: /^Patience of pilot desk/ })
+  await figure.focus()
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('button', { name: /^Patience of pilot desk: 22 s/ })).toBeVisible()
+})
+
+for (const theme of ['day', 'dusk']) {
+  test(`no accessibility violation in any view, ${theme}`, async ({ page }) => {
+    await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
+    await openWith(page, smallPlan())
+    for (const path of ['/load', '/fit', '/run', '/answer']) {
+      await page.getByRole('link', { name: new RegExp(`^${path.slice(1)}`, 'i') }).click()
+      await page.waitForTimeout(700)
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+      expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
+    }
+  })
+}
+
+for (const width of [390, 1024, 2560]) {
+  test(`nothing runs over the page at ${width} pixels`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 800 })
+    await page.goto('/')
+    await expect(verdict(page)).toContainText('Rent')
+    for (const path of ['/answer', '/load', '/run']) {
+      await page.goto(path)
+      await expect(verdict(page)).toContainText('Rent')
+      await page.waitForTimeout(600)
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+      expect(over, path).toBeLessThanOrEqual(0)
+    }
+  })
+}
