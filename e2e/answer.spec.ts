@@ -54,7 +54,7 @@ test('an impossible promise is answered with reasons, and a figure that is none 
   await expect(verdict(page)).toContainText('Nothing holds every target')
   await page.goto('/answer')
   await page.getByText('too slow even alone').click()
-  await expect(page.getByText(/p95 TTFT is [\d.]+ ms even alone on an idle replica, target 5\.00 ms/).first()).toBeVisible()
+  await expect(page.getByText(/p95 TTFT is [\d.]+\sms even alone on an idle replica, target 5\.00\sms/).first()).toBeVisible()
   await change(page, /^ttft target of pilot desk/, 'soon')
   await expect(page.getByRole('alert')).toHaveText('Type a duration such as 600 ms or 4 h 30 min.')
   await page.keyboard.press('Escape')
@@ -64,7 +64,7 @@ test('an impossible promise is answered with reasons, and a figure that is none 
 test('the answer view names the rivals and says why each other option fails', async ({ page }) => {
   await page.goto('/answer')
   const table = page.getByRole('table').filter({ hasText: 'least to spare' })
-  expect(await table.getByRole('row').count()).toBeGreaterThanOrEqual(5)
+  await expect(table.getByRole('row').nth(4)).toBeVisible() // a header, the chosen and at least three runners-up
   await page.getByLabel('find').fill('pebble, 16-bit')
   await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
   const plot = page.getByRole('group', { name: /Cost against the tightest promise/ })

@@ -38,8 +38,7 @@ test('the run view reads off the cursor, zooms, and has its figures as a table',
   await expect(page.getByText('Mon 00:00 to Mon 06:00')).toBeVisible()
   await page.getByText('Exact figures of this picture').click()
   const rows = page.getByRole('region', { name: 'Figures of the run' }).getByRole('row')
-  expect(await rows.count()).toBeGreaterThan(100)
-  await expect(rows.nth(40)).toContainText(/Mon \d\d:\d\d.*ms/)
+  await expect(rows.nth(100)).toContainText(/Mon \d\d:\d\d.*ms/)
 })
 
 test('the cursor is one: moved in the load view, it stands there in the run view', async ({ page }) => {
@@ -89,8 +88,9 @@ for (const theme of ['day', 'dusk']) {
     await openWith(page, smallPlan())
     for (const path of ['/load', '/fit', '/run', '/answer']) {
       await page.getByRole('link', { name: new RegExp(`^${path.slice(1)}`, 'i') }).click()
+      await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path.slice(1), 'i'))
       await page.waitForTimeout(700)
-      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+      const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
       expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
     }
   })

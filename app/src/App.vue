@@ -111,9 +111,9 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
 <template>
   <div class="flex min-h-screen flex-col">
     <a href="#view" class="sr-only focus:not-sr-only">Skip to the view</a>
-    <header class="flex items-center gap-3 px-6 py-2">
+    <header class="flex flex-wrap items-center gap-x-3 px-6 py-2">
       <Glass class="h-8" :waiting="1 - percentSettled" :in-service="percentSettled" :ready="true" :label="answers.working ? `Searching, ${percent(percentSettled)} settled` : 'Sand Clock'" />
-      <span class="font-serif text-[1.12rem] font-semibold">Sand Clock</span>
+      <span class="whitespace-nowrap font-serif text-[1.12rem] font-semibold">Sand Clock</span>
       <span aria-hidden="true" class="text-rule">/</span>
       <PlanMenu
         :name="plans.plan.name" :plans="plans.kept" :current-id="plans.id" @open="plans.open" @copy="plans.add({ ...plans.plan, name: `${plans.plan.name.slice(0, 70)} (copy)` })"

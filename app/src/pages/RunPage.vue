@@ -57,9 +57,9 @@ const tableOpen = ref(false)
     <ServiceChoice v-model="look.serviceName" :names="served.map((s) => s.service)" />
     <p v-if="served.length === 0" class="font-serif text-[1.1rem] text-faded">There is no run to show until an answer is found.</p>
     <template v-if="shown && service">
-      <div class="mb-1 flex items-center gap-6">
+      <div class="mb-1 flex flex-wrap items-center gap-x-6">
         <label class="text-[0.92rem]">run of
-          <select v-model="optionIndex" class="changeable max-w-[26rem]"><option v-for="(c, i) in options" :key="i" :value="i">{{ optionWords(c) }}</option></select>
+          <select v-model="optionIndex" class="changeable max-w-full"><option v-for="(c, i) in options" :key="i" :value="i">{{ optionWords(c) }}</option></select>
         </label>
         <span class="ml-auto text-[0.86rem] text-faded">
           {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}

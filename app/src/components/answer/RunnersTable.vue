@@ -11,7 +11,7 @@ const spare = (c: Choice) => {
 </script>
 
 <template>
-  <table class="exact">
+  <div class="overflow-x-auto"><table class="exact">
     <thead><tr><th scope="col" /><th scope="col">machines</th><th scope="col">variant</th><th scope="col" class="number">replicas</th><th scope="col" class="number">a month</th><th scope="col">least to spare</th></tr></thead>
     <tbody>
       <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
@@ -21,5 +21,5 @@ const spare = (c: Choice) => {
         <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}</td><td>{{ spare(c) }}</td>
       </tr>
     </tbody>
-  </table>
+  </table></div>
 </template>

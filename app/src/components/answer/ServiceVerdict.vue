@@ -22,7 +22,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         <span class="text-faded"> Step costs are {{ c.profileSource }}.</span>
       </p>
-      <table class="exact mt-2">
+      <div class="overflow-x-auto"><table class="exact mt-2">
         <thead><tr><th scope="col">promise</th><th scope="col" class="number">limit</th><th scope="col" class="number">simulated</th><th scope="col" class="number">95 % interval</th><th scope="col" class="number">to spare</th><th scope="col" /></tr></thead>
         <tbody>
           <tr v-for="t in c.targets" :key="t.className + measureWords(t.target)">
@@ -30,7 +30,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
             <td class="number">{{ interval(t) }}</td><td class="number">{{ percent(t.headRoom) }}</td><td :class="t.certainty === 'meets' ? 'text-moss' : 'text-rust'">{{ t.certainty }}</td>
           </tr>
         </tbody>
-      </table>
+      </table></div>
     </template>
     <p v-else class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.</p>
   </div>

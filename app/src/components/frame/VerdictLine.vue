@@ -27,8 +27,8 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
 
 <template>
   <section aria-label="Verdict" class="border-b border-rule bg-leaf px-6 py-2.5" :aria-busy="working !== null">
-    <div class="flex min-h-[3.6rem] items-center gap-6">
-      <div class="min-w-0 flex-1 transition-opacity" :class="stale ? 'opacity-60' : ''" data-testid="verdict">
+    <div class="flex min-h-[3.6rem] flex-wrap items-center gap-x-6">
+      <div class="min-w-72 flex-1 transition-opacity" :class="stale ? 'opacity-60' : ''" data-testid="verdict">
         <template v-if="answer && v">
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets">

@@ -22,7 +22,7 @@ const emit = defineEmits<{ 'update:cursorSeconds': [seconds: number]; look: [fro
 
 const box = useTemplateRef<HTMLElement>('box')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
-const width = useWidth(box, 480)
+const width = useWidth(box)
 const span = computed(() => props.timeline.untilSeconds - props.timeline.fromSeconds)
 const LEAST_SPAN_SECONDS = 300
 const ZOOM = 1.6

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, peak, rateCurve, threeDigits, type Plan } from '@sandclock/core'
+import { bare, duration, peak, rateCurve, threeDigits, type Plan } from '@sandclock/core'
 import { computed } from 'vue'
 import { classColour } from '../../composables/classColour.ts'
 import type { Edit } from '../../edits/edits.ts'
@@ -26,8 +26,8 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
 <template>
   <section aria-label="The plan in words" class="font-serif text-[1.02rem] leading-[1.62]">
     <p class="mb-3">
-      {{ classes }}<template v-if="together !== undefined">, {{ threeDigits(together) }} a second when most come at once</template>, over
-      {{ days === 1 ? 'a day' : `${bare(threeDigits(days))} days` }}.
+      {{ classes }}<template v-if="together !== undefined">, {{ bare(threeDigits(together)) }} a second when most come at once</template>, over
+      {{ days >= 2 ? `${bare(threeDigits(days))} days` : bare(duration(plan.horizon.seconds)) }}.
     </p>
     <ClassWords v-for="(c, i) in plan.classes" :key="c.name" :plan="plan" :request-class="c" :colour="classColour(i)" @edit="(e) => emit('edit', e)" />
     <ServiceWords v-for="s in plan.services" :key="s.name" :plan="plan" :service="s" @edit="(e) => emit('edit', e)" />
