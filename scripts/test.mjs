@@ -1,11 +1,16 @@
+import { readFileSync } from 'node:fs'
 import { installChromium, installPackages, run } from './setUp.mjs'
 
 installPackages()
 installChromium()
-for (const workspace of ['core', 'cli', 'server']) run('npx', ['tsc', '-p', workspace])
-run('npx', ['tsc', '-p', 'e2e'])
+for (const workspace of ['core', 'cli', 'server', 'e2e']) run('npx', ['tsc', '-p', workspace])
 run('npx', ['vue-tsc', '-p', 'app'])
 run('npx', ['eslint', '.', '--max-warnings', '0'])
 run('node', ['scripts/build.mjs'])
-run('npx', ['playwright', 'test'])
-run('npx', ['vitest', 'run'])
+run('npx', ['playwright', 'test', '--reporter=list,json'], { PLAYWRIGHT_JSON_OUTPUT_NAME: '.build/playwright.json' })
+run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', '--outputFile.json=.build/vitest.json'])
+
+// Both runners said what they did above; this adds them up.
+const browser = JSON.parse(readFileSync('.build/playwright.json', 'utf8')).stats
+const units = JSON.parse(readFileSync('.build/vitest.json', 'utf8'))
+console.log(`\n${browser.expected + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed`)

@@ -1,0 +1,138 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { generateRequests, type Plan, type ServiceRules } from '@sandclock/core'
+import { describe, expect, it } from 'vitest'
+import { plainWalk } from '../../core/test/reference/plainWalk.ts'
+import { oneConfiguration } from '../../examples/make/oneConfiguration.ts'
+import { skerrySound } from '../../examples/make/skerrySound.ts'
+import { configured } from '../../core/src/answer/configured.ts'
+import { table } from './table.ts'
+
+const folder = mkdtempSync(join(tmpdir(), 'sand-clock-cli-'))
+const file = (name: string, content: unknown) => {
+  const path = join(folder, name)
+  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content))
+  return path
+}
+const sandclock = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync('node', ['cli/bin/sandclock.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
+  return { status, stdout: stdout.replaceAll(/[\u00a0\u2009]/g, ' '), stderr: stderr.replaceAll(/[\u00a0\u2009]/g, ' ') }
+}
+
+/** One class of the demo for three hours: answered in a second or two. */
+const small: Plan = {
+  ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1 } }],
+  services: [{ ...skerrySound.services[0], search: { sequences: [32], devices: [1] } }],
+}
+
+describe('sandclock simulate', () => {
+  it('writes the times of every request, the same as the plain walk over every step', () => {
+    const out = join(folder, 'out.csv')
+    const { status, stdout } = sandclock('simulate', 'examples/one-configuration.json', '--per-request', out)
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/pilot desk\s+p95 TTFT\s+600 ms\s+\d+ ms\s+\d+ ms to \d+ ms\s+[\d.]+ %\s+meets/)
+    const [header, ...lines] = readFileSync(out, 'utf8').trimEnd().split('\n')
+    expect(header).toBe('id,class,arrival,start,first_token,end,outcome,replica')
+    const [service] = oneConfiguration.services
+    if (!service.configuration) throw new Error('the example states a configuration')
+    const ready = configured(oneConfiguration, service, service.configuration)
+    if (!ready.ok) throw new Error('the example fits')
+    const requests = generateRequests(oneConfiguration, oneConfiguration.seed)
+    const rules: ServiceRules = {
+      profile: ready.profile, routing: 'least-busy', queueLimit: 200, patienceSeconds: [30], readyAtSeconds: new Float64Array(2), horizonSeconds: 3600,
+    }
+    const walked = plainWalk(requests, rules)
+    expect(lines).toHaveLength(walked.length)
+    lines.forEach((line, i) => {
+      const [id, , arrival, start, first, end, outcome, replica] = line.split(',')
+      expect(arrival).toMatch(/\.\d{9}$/)
+      if (outcome === 'unfinished') return
+      const off = Math.max(...[[arrival, requests.at[i]], [start, walked[i].start], [first, walked[i].firstToken], [end, walked[i].end]].map(([a, b]) => Math.abs(Number(a) - Number(b))))
+      if (!(off <= 1e-6) || Number(id) !== i + 1 || outcome !== walked[i].outcome || Number(replica) !== walked[i].replica) throw new Error(`line ${i + 2}: ${line}, walked ${JSON.stringify(walked[i])}`)
+    })
+  })
+
+  it('says with its exit status whether targets are met', () => {
+    const harder = structuredClone(oneConfiguration)
+    harder.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.1 }]
+    const { status, stdout } = sandclock('simulate', file('harder.json', harder), '--json')
+    expect(status).toBe(1)
+    const result = JSON.parse(stdout) as { services: { targets: { certainty: string }[]; money: { perHour: number } }[] }
+    expect(result.services[0].targets[0].certainty).toBe('misses')
+    expect(result.services[0].money.perHour).toBe(5)
+  })
+})
+
+describe('sandclock recommend', () => {
+  it('answers a plan, with money, rivals and reasons', () => {
+    const { status, stdout, stderr } = sandclock('recommend', file('small.json', small))
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^rent +\d+ × .+ EUR +[\d.]+ EUR +[\d.]+ EUR$/m)
+    expect(stdout).toMatch(/^4\. +\d+ ×/m)
+    expect(stdout).toContain('weights 28.0 GB, memory 24.0 GB; needs 2 devices')
+    expect(stdout).toMatch(/Every target is met for [\d ,.]+ EUR a month/)
+    expect(stderr).not.toContain('rent')
+  })
+
+  it('replaces the load by a log and says what it left out', () => {
+    const rows = Array.from({ length: 600 }, (_, i) => `${i * 3},pilot desk,${200 + i},50`)
+    const log = file('log.csv', ['arrival,class,input,output', ...rows, 'x,pilot desk,1,1', '9,gulls,1,1'].join('\n'))
+    const { status, stdout, stderr } = sandclock('recommend', 'examples/skerry-sound.json', '--requests', log, '--json')
+    expect(status).toBe(0)
+    expect(stderr).toContain('line 602, arrival is "x": it must be a number of seconds.')
+    expect(stderr).toContain('1 rows of class "gulls" were left out')
+    const answer = JSON.parse(stdout) as { services: { classes: { counts: { arrivals: number } }[]; chosen: { targets: { interval: { runs: number } }[] } }[] }
+    expect(answer.services).toHaveLength(1)
+    expect(answer.services[0].chosen.targets[0].interval.runs).toBe(1)
+  })
+
+  it('ends with 1 when nothing meets the targets', () => {
+    const never = structuredClone(small)
+    never.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.001 }]
+    const { status, stdout } = sandclock('recommend', file('never.json', never))
+    expect(status).toBe(1)
+    expect(stdout).toContain('No option meets the targets.')
+  })
+})
+
+describe('sandclock fit', () => {
+  it('shows what fits, how fast, and why not', () => {
+    const { status, stdout } = sandclock('fit', file('fit.json', small))
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/Northquay ledge +16-bit +1 +1\.94 EUR +28\.0 GB +80 566 tokens +\d+ +[\d.]+ ms +[\d.]+ ms/)
+    expect(stdout).toMatch(/Tarn plain +8-bit .*no 8-bit arithmetic: the device offers 16-bit/)
+  })
+})
+
+describe('bad input', () => {
+  it.each([
+    [['simulate', 'nowhere.json'], 'nowhere.json does not exist.'],
+    [['simulate', 'examples'], 'examples is a folder, not a file.'],
+    [['simulate', 'examples/skerry-sound.json'], 'services[0].configuration: is missing; state one, or let "sandclock recommend" find one.'],
+    [['recommend', 'examples/skerry-sound-log.csv.gz'], 'This is not a plan file.'],
+    [['recommend'], "missing required argument 'plan'"],
+    [['dance'], "unknown command 'dance'"],
+  ])('%j ends with 2 and a sentence', (args, sentence) => {
+    const { status, stderr, stdout } = sandclock(...args)
+    expect(stderr).toContain(sentence)
+    expect(status).toBe(2)
+    expect(stdout).toBe('')
+  })
+
+  it('a configuration that does not fit says why', () => {
+    const plan = structuredClone(small)
+    plan.services[0].configuration = { machine: 'Northquay pebble', variant: '16-bit', sequences: 8, replicas: 1 }
+    const { status, stderr } = sandclock('simulate', file('misfit.json', plan))
+    expect(status).toBe(2)
+    expect(stderr).toContain('services[0].configuration: does not fit: weights 28.0 GB, memory 24.0 GB; needs 2 devices.')
+  })
+})
+
+describe('table', () => {
+  it('sets numbers to the right and words to the left', () => {
+    expect(table(['name', 'cost'], [['a', '9 EUR'], ['bcd', '10 EUR']])).toBe('name    cost\na      9 EUR\nbcd   10 EUR')
+  })
+})

@@ -1,0 +1,112 @@
+import { describe, expect, it } from 'vitest'
+import { skerrySound } from '../../../examples/make/skerrySound.ts'
+import { money } from '../cost/money.ts'
+import type { Plan } from '../plan/schema.ts'
+import { frontier, frontierOptions } from '../answer/frontier.ts'
+import { recommend } from '../answer/recommend.ts'
+import { verdict } from '../answer/verdict.ts'
+import { demandOf, leastBusySeconds } from './bounds.ts'
+import { enumerate } from './candidate.ts'
+import { driveElsewhere, driveHere } from './drive.ts'
+import { Load } from './load.ts'
+import { tryOut } from './trial.ts'
+import { profileOf, TrialRunner } from './trialRunner.ts'
+
+/** Two hours of the demo at a steady rate, every machine, few sequence limits. */
+const plan: Plan = {
+  ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 },
+  classes: skerrySound.classes.map((c, i) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: [1, 0.1, 0.8][i] } })),
+  services: skerrySound.services.map((s) => ({ ...s, search: { sequences: [16], devices: [1, 2] } })),
+}
+const answerTo = (p: Plan) => {
+  const load = new Load(p)
+  return driveHere(recommend(p, load), new TrialRunner(p, load))
+}
+
+describe('recommend', () => {
+  const answer = answerTo(plan)
+
+  it('gives the same answer however many threads carry out its orders, and in whatever order they finish', async () => {
+    const load = new Load(plan)
+    const runner = new TrialRunner(plan, load)
+    let turn = 0
+    const late = async (order: Parameters<TrialRunner['run']>[0]) => {
+      await new Promise((resolve) => setTimeout(resolve, ((turn++ * 7) % 5) * 2))
+      return runner.run(order)
+    }
+    expect(await driveElsewhere(recommend(plan, load), late)).toEqual(answer)
+  })
+
+  it('ranks at least three runners-up for every service, none cheaper than the one before', () => {
+    for (const s of answer.services) {
+      const costs = [...(s.passedOver === null && s.chosen ? [s.chosen] : []), ...s.runnersUp].map((c) => c.money.perMonth)
+      expect(s.runnersUp.length).toBeGreaterThanOrEqual(3)
+      expect(costs).toEqual([...costs].sort((a, b) => a - b))
+    }
+  })
+
+  it('stays within the stock when services want the same machine, and says what it passed over', () => {
+    const scarce = { ...plan, machines: plan.machines.map((m) => (m.name === 'Fenland single' ? { ...m, stock: 1 } : m)) }
+    const { services } = answerTo(scarce)
+    const used = services.filter((s) => s.chosen?.machine === 'Fenland single')
+    expect(used.reduce((sum, s) => sum + (s.chosen?.machines ?? 0), 0)).toBeLessThanOrEqual(1)
+    const wanted = services.filter((s) => s.passedOver !== null)
+    expect(wanted.length).toBeGreaterThan(0)
+    expect(wanted[0].passedOver).toMatch(/\d × .* would do for .* a month, but its stock of \d+ serves the plan better elsewhere/)
+  })
+
+  it('adds up to its parts, and its verdict to its answer', () => {
+    const perMonth = answer.services.reduce((sum, s) => sum + (s.chosen?.money.perMonth ?? 0), 0)
+    expect(answer.perMonth).toBeCloseTo(perMonth, 9)
+    const v = verdict(answer)
+    const machines = v.shopping.reduce((sum, s) => sum + s.machines * (plan.machines.find((m) => m.name === s.machine)?.pricePerHour ?? 0), 0)
+    expect(machines).toBeCloseTo(answer.perHour, 9)
+    expect(v.tightest?.headRoom).toBe(Math.min(...answer.services.flatMap((s) => s.chosen?.targets ?? []).map((t) => t.headRoom ?? Infinity)))
+  })
+
+  it('knows how much more load the answer bears: one step less holds, the step does not', () => {
+    const load = new Load(plan)
+    const runner = new TrialRunner(plan, load)
+    for (const s of answer.services) {
+      const { chosen, breaking } = s
+      if (!chosen || !breaking?.breaksAt) continue
+      const service = plan.services.find((x) => x.name === s.service)!
+      const candidate = enumerate(plan, service).find((c) => c.machine.name === chosen.machine && c.variant.name === chosen.variant && c.devices === chosen.devices && c.sequences === chosen.sequences)!
+      const at = (loadFactor: number) => runner.run({ service: s.service, candidate: candidate.index, machines: chosen.machines, repetition: 0, loadFactor, toTheEnd: false }).holds
+      expect(at(breaking.holdsAt)).toBe(true)
+      expect(at(breaking.breaksAt)).toBe(false)
+    }
+  })
+
+  it('has a frontier with points that hold and points that miss, the chosen one among them', () => {
+    const [s] = answer.services
+    const load = new Load(plan)
+    const points = driveHere(frontier(plan, plan.services[0], frontierOptions(s)), new TrialRunner(plan, load))
+    expect(points.filter((p) => p.holds).length).toBeGreaterThan(4)
+    expect(points.some((p) => p.machine === s.chosen?.machine && p.machines === s.chosen.machines && p.holds)).toBe(true)
+    for (const p of points) if (p.strain !== null) expect(p.holds ? p.strain <= 1 : p.strain > 1, JSON.stringify(p)).toBe(true)
+  })
+})
+
+describe('bounds', () => {
+  it('are never above what any simulated configuration really does', () => {
+    for (const service of plan.services) {
+      const requests = new Load(plan).of(service, 0)
+      const demand = demandOf(plan, service, requests)
+      for (const candidate of enumerate(plan, service).filter((c) => c.fit.fits)) {
+        const profile = profileOf(candidate)
+        const least = leastBusySeconds(demand, profile) / (plan.horizon.seconds - (service.startupSeconds ?? 0))
+        const fewer = Math.ceil(least) - 1
+        if (fewer < 1 || fewer > 6) continue
+        expect(tryOut({ plan, service, profile, replicas: fewer, requests }).holds, `${candidate.machine.name} ${fewer}`).toBe(false)
+      }
+    }
+  })
+})
+
+describe('money', () => {
+  it('is by the hour, by a month of 730 hours, and by what was finished', () => {
+    expect(money(2, 7200, { requests: 8000, tokens: 2_000_000 })).toEqual({ perHour: 2, perMonth: 1460, forHorizon: 4, perThousandRequests: 0.5, perMillionTokens: 2 })
+    expect(money(2, 7200, { requests: 0, tokens: 0 })).toMatchObject({ perThousandRequests: undefined, perMillionTokens: undefined })
+  })
+})

@@ -1,0 +1,32 @@
+// Takes the pictures of docs/screenshots/ from the built application and the demo plan.
+import { chromium } from '@playwright/test'
+import { spawn } from 'node:child_process'
+import { mkdirSync } from 'node:fs'
+
+const PORT = 4399
+const FOLDER = 'docs/screenshots'
+const SHOTS = [
+  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
+]
+
+mkdirSync(FOLDER, { recursive: true })
+const server = spawn('node', ['.build/server.mjs', '--port', String(PORT)], { stdio: 'ignore' })
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+})
+try {
+  await new Promise((resolve) => setTimeout(resolve, 1500))
+  for (const [view, theme] of SHOTS) {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
+    await page.goto(`http://127.0.0.1:${PORT}/${view}`)
+    await page.getByTestId('verdict').getByText('Rent').waitFor()
+    await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
+    await page.screenshot({ path: `${FOLDER}/${view}-${theme}.png` })
+    await page.close()
+  }
+} finally {
+  await browser.close()
+  server.kill()
+}

@@ -1,0 +1,30 @@
+import { planJsonSchema, readPlan, readRequestLog, writePlan } from '@sandclock/core'
+import { readFileSync } from 'node:fs'
+import { gunzipSync } from 'node:zlib'
+import { describe, expect, it } from 'vitest'
+import { exampleLog } from '../examples/make/log.ts'
+import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
+import { skerrySound } from '../examples/make/skerrySound.ts'
+
+const text = (file: string) => readFileSync(file, 'utf8')
+
+describe('files that are made from code are current (npm run examples makes them)', () => {
+  it('the plans', () => {
+    expect(text('examples/skerry-sound.json')).toBe(writePlan(skerrySound))
+    expect(text('examples/one-configuration.json')).toBe(writePlan(oneConfiguration))
+    expect(readPlan(text('examples/skerry-sound.json')).classes).toHaveLength(3)
+    expect(readPlan(text('examples/one-configuration.json')).services[0].configuration?.replicas).toBe(2)
+  })
+
+  it('the JSON Schema', () => {
+    expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())
+  })
+
+  it('the request log: the same from the same seed, at least 200,000 requests, all of them readable', () => {
+    const there = gunzipSync(readFileSync('examples/skerry-sound-log.csv.gz')).toString()
+    expect(there).toBe(exampleLog())
+    const log = readRequestLog(there, 'skerry-sound-log.csv.gz')
+    expect(log.requests.count).toBeGreaterThanOrEqual(200_000)
+    expect(log.badRowCount).toBe(0)
+  })
+})
