@@ -1,0 +1,135 @@
+// @vitest-environment happy-dom
+import { driveHere, fitTable, Load, recommend, TrialRunner, type FrontierPoint, type Plan } from '@sandclock/core'
+import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import { demoPlan } from '../data/demo.ts'
+import FrontierPlot from './answer/FrontierPlot.vue'
+import RejectedList from './answer/RejectedList.vue'
+import ServiceVerdict from './answer/ServiceVerdict.vue'
+import FitVessels from './fit/FitVessels.vue'
+import VerdictLine from './frame/VerdictLine.vue'
+import Glass from './glass/Glass.vue'
+import ClassWords from './sentence/ClassWords.vue'
+
+/** The pilot desk for an hour and a half: a real answer in a moment. */
+const plan: Plan = {
+  ...demoPlan, repetitions: 2, horizon: { ...demoPlan.horizon, seconds: 5400, warmupSeconds: 600 },
+  classes: [{ ...demoPlan.classes[0], arrivals: { kind: 'steady', ratePerSecond: 0.7 } }],
+  services: [{ ...demoPlan.services[0], search: { sequences: [16], devices: [1, 2] } }],
+}
+const load = new Load(plan)
+const answer = driveHere(recommend(plan, load), new TrialRunner(plan, load))
+const [service] = answer.services
+const words = (text: string) => text.replaceAll(/[\s\u00a0\u2009]+/g, ' ')
+
+describe('VerdictLine', () => {
+  const line = (props: object) => mount(VerdictLine, { props: { answer, stale: false, stopped: false, failure: '', working: null, ...props } })
+
+  it('says what to rent, for how much, what is tightest, what breaks it and how sure that is', () => {
+    const text = words(line({}).text())
+    expect(text).toMatch(/Rent\s?\d+ × .+ for [\d .]+ EUR a month/)
+    expect(text).toMatch(/Tightest: pilot desk, p95 T[TP][FO]T .+ of .+ to spare\)\. Breaks at \d\.\d\d × the load, pilot desk first\. Meets, sure at 95 % over 2 independent draws\./)
+  })
+
+  it('keeps the old one, marked, while it works, and shows true progress', async () => {
+    const wrapper = line({ stale: true, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: 12.2 } })
+    expect(words(wrapper.text())).toContain('Before your change: rent')
+    expect(words(wrapper.text())).toContain('30 of 120 options settled, 44 simulations, about 12.2 s left')
+    await wrapper.get('button').trigger('click')
+    expect(wrapper.emitted('stop')).toHaveLength(1)
+  })
+
+  it('says so when nothing holds', () => {
+    const none = { ...answer, meets: false, services: [{ ...service, chosen: null }] }
+    expect(words(line({ answer: none }).text())).toContain('Nothing holds every target for pilot talk')
+  })
+})
+
+describe('ServiceVerdict', () => {
+  it('gives every promise its limit, value, interval and head-room', () => {
+    const wrapper = mount(ServiceVerdict, { props: { answer: service, currency: 'EUR' } })
+    const rows = wrapper.findAll('tbody tr').map((r) => words(r.text()))
+    expect(rows).toHaveLength(3)
+    expect(rows[0]).toMatch(/pilot desk, p95 TTFT\s?600 ms.*ms – .*ms.*%\s?meets/)
+    expect(words(wrapper.text())).toContain('Step costs are derived.')
+  })
+})
+
+describe('RejectedList', () => {
+  it('groups by rule, counts, and finds by word', async () => {
+    const wrapper = mount(RejectedList, { props: { rejected: service.rejected } })
+    const shown = () => wrapper.findAll('summary strong').reduce((sum, s) => sum + Number(s.text()), 0)
+    const all = shown()
+    expect(all).toBeGreaterThan(10)
+    await wrapper.get('input').setValue('no 8-bit arithmetic')
+    expect(shown()).toBeGreaterThan(0)
+    expect(shown()).toBeLessThan(all)
+  })
+})
+
+describe('FitVessels', () => {
+  const rows = fitTable(plan, plan.services[0], load.of(plan.services[0], 0))
+  const vessels = () => mount(FitVessels, { props: { rows: rows.slice(0, 7), currency: 'EUR', allowed: ['Northquay pebble'], chosen: 'Northquay pebble 8-bit 1' } })
+
+  it('shows the parts of memory, what does not fit and why, and which one is chosen', () => {
+    const wrapper = vessels()
+    const text = words(wrapper.text())
+    expect(text).toContain('weights 28.0 GB, memory 24.0 GB; needs 2 devices')
+    expect(wrapper.find('.over').exists()).toBe(true)
+    expect(wrapper.get('[aria-current=true]').text()).toContain('chosen')
+    const parts = wrapper.get('[aria-current=true] .vessel').attributes('title') ?? ''
+    for (const part of ['weights', 'activations and reserve', 'cache in use at full', 'withheld']) expect(parts).toContain(part)
+  })
+
+  it('lets the search have a machine or not', async () => {
+    const wrapper = vessels()
+    await wrapper.get('input[aria-label="Let the search use Northquay pebble"]').setValue(false)
+    expect(wrapper.emitted('allow')?.[0]).toEqual(['Northquay pebble', false])
+  })
+})
+
+describe('FrontierPlot', () => {
+  const point = (machines: number, perHour: number, strain: number | null): FrontierPoint => ({
+    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, machines, perHour, strain, tightest: 0,
+    value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
+  })
+  const plot = () => mount(FrontierPlot, {
+    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: 'Northquay ledge 8-bit 1 16 2', height: 200 },
+  })
+
+  it('says in words what is chosen, and walks the options by key', async () => {
+    const wrapper = plot()
+    expect(words(wrapper.text())).toContain('Chosen: 2 × Northquay ledge, 8-bit, 16 side by side: 2 832 EUR a month, pilot desk p95 TTFT 432 ms, holds.')
+    await wrapper.get('svg').trigger('keydown', { key: 'ArrowLeft' })
+    expect(words(wrapper.text())).toContain('pilot desk p95 TTFT never, misses.')
+  })
+})
+
+describe('ClassWords', () => {
+  const prose = (requestClass: Plan['classes'][number]) => mount(ClassWords, { props: { plan: demoPlan, requestClass, colour: 'var(--water)' } })
+
+  it('reads as a sentence without stray spaces', () => {
+    const text = words(prose(demoPlan.classes[0]).text())
+    expect(text).toContain('pilot desk sends up to 1.93 a second, 4 × that from Thu 18:00 (3 d 18 h in) for 4 h 30 min (take out): prompts of 520 tokens (95 of 100 under 1 700), answers of 380 tokens')
+    expect(text).toContain('It is promised the first token within 600 ms for 95 of 100, each further token within 45 ms for 95 of 100 and at most 0.2 % lost. Callers leave after 20 s.')
+    expect(text).not.toMatch(/ [,.:]/)
+  })
+
+  it('turns a changed figure into an edit of the plan', async () => {
+    const wrapper = prose(demoPlan.classes[0])
+    await wrapper.get('button[aria-label^="Patience"]').trigger('keydown', { key: 'ArrowUp' })
+    const [[edit]] = wrapper.emitted('edit') as [[(p: Plan) => Plan]]
+    expect(edit(demoPlan).classes[0].patienceSeconds).toBe(22)
+  })
+})
+
+describe('Glass', () => {
+  it('fills with what waits above and what is in service below; a dashed outline is not ready', () => {
+    const wrapper = mount(Glass, { props: { waiting: 0.5, inService: 2, ready: false, label: 'Replica 1' } })
+    const [upper, lower] = wrapper.findAll('rect')
+    expect(Number(upper.attributes('height'))).toBe(6.5)
+    expect(Number(lower.attributes('height'))).toBe(13)
+    expect(wrapper.findAll('path')[2].attributes('stroke-dasharray')).toBe('2 2')
+    expect(wrapper.get('title').text()).toBe('Replica 1')
+  })
+})

@@ -1,0 +1,97 @@
+// @vitest-environment happy-dom
+import 'fake-indexeddb/auto'
+import { writePlan } from '@sandclock/core'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { database } from '../data/database.ts'
+import { demoPlan } from '../data/demo.ts'
+import { editTarget, type Edit } from '../edits/edits.ts'
+import { usePlanStore } from './planStore.ts'
+
+const harder: Edit = editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 0.3 } : t))
+const impossible: Edit = (plan) => ({ ...plan, seed: -1 })
+const saved = async () => (await database.plans.toArray()).map((p) => p.text)
+
+beforeEach(async () => {
+  await Promise.all([database.plans.clear(), database.answers.clear()])
+  localStorage.clear()
+  setActivePinia(createPinia())
+})
+
+async function started() {
+  const store = usePlanStore()
+  await store.start()
+  return store
+}
+
+describe('planStore', () => {
+  it('opens the demo the first time, and the plan of last time after that', async () => {
+    const first = await started()
+    expect(first.plan).toEqual(demoPlan)
+    first.edit(harder)
+    await expect.poll(saved).toEqual([writePlan(first.plan)])
+    setActivePinia(createPinia())
+    const second = await started()
+    expect(second.id).toBe(first.id)
+    expect(second.plan).toEqual(first.plan)
+  })
+
+  it('undoes and redoes edits, forgets the future after a new one, and saves each state', async () => {
+    const store = await started()
+    store.edit(harder)
+    const after = store.plan
+    store.undo()
+    expect(store.plan).toEqual(demoPlan)
+    expect(store.canUndo).toBe(false)
+    store.redo()
+    expect(store.plan).toBe(after)
+    store.undo()
+    await expect.poll(saved).toEqual([writePlan(demoPlan)])
+    store.edit((plan) => ({ ...plan, margin: 0.2 }))
+    expect(store.canRedo).toBe(false)
+  })
+
+  it('refuses an edit that makes no plan, with a sentence, and keeps the plan', async () => {
+    const store = await started()
+    expect(store.edit(impossible)).toBe(false)
+    expect(store.plan).toEqual(demoPlan)
+    expect(store.trouble?.lines).toEqual(['seed is -1: it must be at least 0.'])
+    expect(store.canUndo).toBe(false)
+  })
+
+  it('keeps both when another tab saved the plan meanwhile', async () => {
+    const store = await started()
+    const { id } = store
+    const theirs = writePlan({ ...demoPlan, name: 'of the other tab' })
+    const stored = await database.plans.get(id)
+    await database.plans.put({ id, name: 'of the other tab', text: theirs, updatedAt: 1, revision: (stored?.revision ?? 0) + 1 })
+    store.edit(harder)
+    await expect.poll(() => store.remark).toContain('both are kept')
+    expect(store.id).not.toBe(id)
+    expect((await database.plans.get(id))?.text).toBe(theirs)
+    expect((await database.plans.get(store.id))?.text).toContain('(this tab)')
+  })
+
+  it('does not touch a stored plan of a newer version, says so, and opens the demo beside it', async () => {
+    const newer = JSON.stringify({ ...demoPlan, version: 9 })
+    await database.plans.put({ id: 'n', name: 'newer', text: newer, updatedAt: 1, revision: 4 })
+    const store = await started()
+    expect(store.trouble?.lines[0]).toContain('version is 9: it is newer than version 1')
+    expect(store.plan).toEqual(demoPlan)
+    store.edit(harder)
+    await expect.poll(async () => (await saved()).length).toBe(2)
+    expect(await database.plans.get('n')).toEqual({ id: 'n', name: 'newer', text: newer, updatedAt: 1, revision: 4 })
+  })
+
+  it('imports a plan beside the others, refuses a broken one, and throws one away', async () => {
+    const store = await started()
+    expect(await store.importText(writePlan({ ...demoPlan, name: 'Second' }))).toBe(true)
+    expect(store.kept.map((k) => k.name).sort()).toEqual(['Second', 'Skerry Sound Harbour Office'])
+    expect(await store.importText('{"format":')).toBe(false)
+    expect(store.trouble?.title).toBe('This is not a plan file.')
+    expect(store.plan.name).toBe('Second')
+    await store.remove(store.id)
+    expect(store.plan.name).toBe('Skerry Sound Harbour Office')
+    expect(store.kept).toHaveLength(1)
+  })
+})
