@@ -1,7 +1,7 @@
 import { checkPlan, peak, rateCurve } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
-import { basePeak, editTarget, setMachineAllowed, setPeak, setSpikes } from './edits.ts'
+import { addTarget, basePeak, copyClass, editMachine, editTarget, removeClass, removeTarget, renameClass, renameService, setMachineAllowed, setPeak, setSpikes } from './edits.ts'
 
 describe('edits', () => {
   it('scale the curve of a class to a new peak and keep its shape and spikes', () => {
@@ -34,5 +34,31 @@ describe('edits', () => {
     expect(out.services[0].search?.machines).not.toContain('Tarn one')
     expect(out.services[0].search?.machines).toHaveLength(demoPlan.machines.length - 1)
     expect(setMachineAllowed(out, out.services[0], 'Tarn one', true)(out)).toEqual(demoPlan)
+  })
+
+  it('rename classes and services with what points to them', () => {
+    const plan = checkPlan(renameService('pilot talk', 'bridge')(renameClass('pilot desk', 'masters')(demoPlan)))
+    expect(plan.classes[0]).toMatchObject({ name: 'masters', service: 'bridge' })
+    expect(plan.services[0].name).toBe('bridge')
+  })
+
+  it('add a class like another under a free name, and take classes out with services that are left without', () => {
+    const twice = checkPlan(copyClass('pilot desk')(copyClass('pilot desk')(demoPlan)))
+    expect(twice.classes.map((c) => c.name)).toEqual(['pilot desk', 'another pilot desk 2', 'another pilot desk', 'manifest reader', 'hull watch'])
+    const fewer = checkPlan(removeClass('hull watch')(demoPlan))
+    expect(fewer.services.map((s) => s.name)).toEqual(['pilot talk', 'manifest desk'])
+  })
+
+  it('add promises that the plan accepts, and take them back', () => {
+    for (const measure of ['ttft', 'tpot', 'latency', 'wait', 'lost', 'throughput'] as const) {
+      const plan = checkPlan(addTarget('pilot desk', measure)(demoPlan))
+      expect(plan.classes[0].targets.at(-1)?.measure).toBe(measure)
+      expect(removeTarget('pilot desk', 3)(plan)).toEqual(demoPlan)
+    }
+  })
+
+  it('change the price and stock of a machine', () => {
+    const plan = checkPlan(editMachine('Tarn one', (m) => ({ ...m, pricePerHour: 9, stock: 0 }))(demoPlan))
+    expect(plan.machines.find((m) => m.name === 'Tarn one')).toMatchObject({ pricePerHour: 9, stock: 0, provider: 'Tarn' })
   })
 })

@@ -52,3 +52,56 @@ export function setMachineAllowed(plan: Plan, service: Service, machine: string,
     return { ...s, search: machines.length === all.length ? rest : { ...rest, machines } }
   })
 }
+
+export function renameClass(from: string, to: string): Edit {
+  return editClass(from, (c) => ({ ...c, name: to }))
+}
+
+/** Renames a service, and what points to it. */
+export function renameService(from: string, to: string): Edit {
+  return (plan) => ({
+    ...plan,
+    services: plan.services.map((s) => (s.name === from ? { ...s, name: to } : s)),
+    classes: plan.classes.map((c) => (c.service === from ? { ...c, service: to } : c)),
+  })
+}
+
+/** A class like the given one, after it, with a name of its own. */
+export function copyClass(name: string): Edit {
+  return (plan) => {
+    const taken = new Set(plan.classes.map((c) => c.name))
+    let copy = `another ${name}`
+    for (let n = 2; taken.has(copy); n++) copy = `another ${name} ${n}`
+    return { ...plan, classes: plan.classes.flatMap((c) => (c.name === name ? [c, { ...c, name: copy.slice(0, 80) }] : [c])) }
+  }
+}
+
+/** Takes a class out, and services that are then without any. */
+export function removeClass(name: string): Edit {
+  return (plan) => {
+    const classes = plan.classes.filter((c) => c.name !== name)
+    return { ...plan, classes, services: plan.services.filter((s) => classes.some((c) => c.service === s.name)) }
+  }
+}
+
+/** What a promise of each kind begins as, before its figures are changed. */
+const FIRST_TARGETS: Record<Target['measure'], Target> = {
+  ttft: { measure: 'ttft', percentile: 95, seconds: 1 },
+  tpot: { measure: 'tpot', percentile: 95, seconds: 0.06 },
+  latency: { measure: 'latency', percentile: 95, seconds: 30 },
+  wait: { measure: 'wait', percentile: 95, seconds: 1 },
+  lost: { measure: 'lost', share: 0.01 },
+  throughput: { measure: 'throughput', perSecond: 1 },
+}
+
+export function addTarget(className: string, measure: Target['measure']): Edit {
+  return editClass(className, (c) => ({ ...c, targets: [...c.targets, FIRST_TARGETS[measure]] }))
+}
+
+export function removeTarget(className: string, index: number): Edit {
+  return editClass(className, (c) => ({ ...c, targets: c.targets.filter((_, i) => i !== index) }))
+}
+
+export function editMachine(name: string, change: (m: Plan['machines'][number]) => Plan['machines'][number]): Edit {
+  return (plan) => ({ ...plan, machines: plan.machines.map((m) => (m.name === name ? change(m) : m)) })
+}

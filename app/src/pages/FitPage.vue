@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import FitVessels from '../components/fit/FitVessels.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
-import { setMachineAllowed } from '../edits/edits.ts'
+import { editMachine, setMachineAllowed } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -30,6 +30,7 @@ const fitting = computed(() => rows.value.filter((r) => r.reason === null).lengt
     <p class="mb-3 font-serif text-[1.1rem]">
       {{ service.model ?? 'Its own profile' }} fits {{ fitting }} of {{ rows.length }} ways. Where it does not, the row says why.
     </p>
-    <FitVessels :rows="rows" :currency="plans.plan.currency" :allowed="allowed" :chosen="chosen" @allow="(machine, yes) => plans.edit(setMachineAllowed(plans.plan, service, machine, yes))" />
+    <FitVessels :rows="rows" :currency="plans.plan.currency" :allowed="allowed" :chosen="chosen" @allow="(machine, yes) => plans.edit(setMachineAllowed(plans.plan, service, machine, yes))"
+      @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))" />
   </div>
 </template>

@@ -77,12 +77,12 @@ function walk(direction: 1 | -1): void {
       <rect :x="LEFT" :y="TOP" :width="width - LEFT - RIGHT" :height="Math.max(0, y(1) - TOP)" fill="var(--rust)" opacity="0.06" />
       <g v-for="t in ticks" :key="t">
         <line :x1="x(t)" :x2="x(t)" :y1="TOP" :y2="height - BOTTOM + 4" stroke="var(--rule)" stroke-width="0.7" />
-        <text :x="x(t)" :y="height - BOTTOM + 17" text-anchor="middle" class="axis">{{ price(t, currency) }}</text>
+        <text :x="x(t)" :y="height - BOTTOM + 17" text-anchor="middle" class="chart-axis">{{ price(t, currency) }}</text>
       </g>
-      <text :x="width - RIGHT" :y="height - 4" text-anchor="end" class="axis">a month</text>
+      <text :x="width - RIGHT" :y="height - 4" text-anchor="end" class="chart-axis">a month</text>
       <g v-for="t in [0.1, 0.2, 0.5, 1, 2, 3].filter((v) => v < y.domain()[1] && v > y.domain()[0])" :key="`y${t}`">
         <line :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" :stroke="t === 1 ? 'var(--rust)' : 'var(--rule)'" :stroke-dasharray="t === 1 ? '4 3' : undefined" />
-        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
+        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
       </g>
       <path :d="edge" fill="none" stroke="var(--sand)" stroke-width="2" />
       <g v-for="p in sorted" :key="nameOf(p)" class="cursor-pointer" @pointerenter="active = nameOf(p)">
@@ -91,23 +91,8 @@ function walk(direction: 1 | -1): void {
         <path v-else :d="`M${x(p.perHour * HOURS_PER_MONTH) - 4.5},${y(strain(p)) - 4.5}l9,9m0,-9l-9,9`" stroke="var(--rust)" stroke-width="1.800" />
         <circle v-if="shown && nameOf(p) === nameOf(shown)" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="10" fill="none" stroke="var(--ink)" />
       </g>
-      <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="label">{{ l.words }}</text>
+      <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="chart-label">{{ l.words }}</text>
     </svg>
     <p v-if="shown" class="min-h-[2.6em] text-[0.9rem]" aria-live="polite"><span class="text-faded">Dots hold, crosses miss; the line joins the cheapest at each height. {{ active === null ? 'Chosen' : 'Under the cursor' }}: </span>{{ words(shown) }}.</p>
   </div>
 </template>
-
-<style scoped>
-.label {
-  font-size: 11.5px;
-  fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 3px;
-  pointer-events: none;
-}
-.axis {
-  font-size: 11.5px;
-  fill: var(--faded);
-}
-</style>

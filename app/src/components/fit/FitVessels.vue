@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { bytes, duration, price, threeDigits, type FitRow } from '@sandclock/core'
+import { bytes, duration, threeDigits, type FitRow } from '@sandclock/core'
 import { computed, ref } from 'vue'
+import EditableFigure from '../sentence/EditableFigure.vue'
 import { useGradually } from '../../composables/useGradually.ts'
 
 /**
  * One row for each machine, variant and device count: its memory as a vessel lying on its side, filled with weights, activations, reserve and room for the cache; beside it how fast one replica is and at what price.
  */
 const props = defineProps<{ rows: readonly FitRow[]; currency: string; allowed: readonly string[]; chosen: string }>()
-const emit = defineEmits<{ allow: [machine: string, allowed: boolean] }>()
+const emit = defineEmits<{ allow: [machine: string, allowed: boolean]; machine: [name: string, patch: { pricePerHour?: number; stock?: number }] }>()
 
 type Order = 'as listed' | 'price' | 'speed for the money' | 'time of a token'
 const ORDERS: readonly Order[] = ['as listed', 'price', 'speed for the money', 'time of a token']
@@ -79,13 +80,13 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
       <table class="exact">
         <thead class="sticky top-0 z-10 bg-paper">
           <tr>
-            <th scope="col">machine</th><th scope="col">variant</th><th scope="col" class="w-[42%]">memory of one replica</th>
-            <th scope="col" class="number">side by side</th><th scope="col" class="number">token alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">replica-hour</th><th scope="col">search</th>
+            <th scope="col">machine</th><th scope="col">variant</th><th scope="col" class="w-[36%]">memory of one replica</th>
+            <th scope="col" class="number">side by side</th><th scope="col" class="number">token alone</th><th scope="col" class="number">when full</th><th scope="col" class="number">a second</th><th scope="col" class="number">machine-hour</th><th scope="col" class="number">stock</th><th scope="col">search</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="r in shown" :key="keyOf(r)" :class="[r.reason ? 'text-faded' : '', keyOf(r) === chosen ? 'bg-sand-soft/40' : '']" :aria-current="keyOf(r) === chosen ? 'true' : undefined">
-            <td class="whitespace-nowrap">{{ r.machine }}<span v-if="keyOf(r) === chosen" class="ml-1 text-sand">chosen</span></td>
+            <td class="whitespace-nowrap">{{ r.machine }}</td>
             <td class="whitespace-nowrap">{{ r.variant }}<span v-if="r.devices > 1"> on {{ r.devices }}</span></td>
             <td>
               <div v-if="r.memory" class="relative">
@@ -94,9 +95,9 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
                 <span v-for="p in parts(r)" :key="p.name" :class="`part-${p.fill}`" :style="{ width: `${share(r, p)}%` }" />
                 </div>
               </div>
-              <span v-if="r.reason" class="text-rust">{{ r.reason }}</span>
-              <span v-else-if="r.memory" class="text-[0.78rem] text-faded">{{ bytes(r.memory.totalBytes) }}, weights {{ bytes(r.memory.weightBytes) }}, cache {{ bytes(r.memory.cacheBytes) }}</span>
-              <span v-else class="text-[0.78rem] text-faded">given coefficients, no memory split</span>
+              <span v-if="r.reason" class="text-[0.8rem] text-rust">{{ r.reason }}</span>
+              <span v-else-if="r.memory" class="text-[0.78rem] text-faded"><strong v-if="keyOf(r) === chosen" class="text-sand">chosen: </strong>{{ bytes(r.memory.totalBytes) }}, weights {{ bytes(r.memory.weightBytes) }}, cache {{ bytes(r.memory.cacheBytes) }}</span>
+              <span v-else class="text-[0.78rem] text-faded"><strong v-if="keyOf(r) === chosen" class="text-sand">chosen: </strong>given coefficients, no memory split</span>
             </td>
             <template v-if="r.speed?.kind === 'token'">
               <td class="number">{{ r.speed.sequencesThatFit }}</td>
@@ -111,7 +112,8 @@ const share = (r: FitRow, part: Part) => Math.min(100, (100 * part.bytes) / (r.m
               <td class="number">{{ threeDigits(r.speed.requestsPerSecond) }} requests</td>
             </template>
             <template v-else><td v-for="n in 4" :key="n" class="number">–</td></template>
-            <td class="number">{{ price(perReplicaHour(r), currency) }}</td>
+            <td class="number"><EditableFigure :value="r.pricePerHour" kind="number" :min="0" :label="`Price of ${r.machine} an hour, ${currency}`" @commit="(pricePerHour) => emit('machine', r.machine, { pricePerHour })" /> {{ currency }}</td>
+            <td class="number"><EditableFigure :value="r.stock" kind="count" :min="0" :label="`Stock of ${r.machine}`" @commit="(stock) => emit('machine', r.machine, { stock })" /></td>
             <td><input type="checkbox" class="accent-(--water)" :checked="allowed.includes(r.machine)" :aria-label="`Let the search use ${r.machine}`" @change="emit('allow', r.machine, ($event.target as HTMLInputElement).checked)" /></td>
           </tr>
         </tbody>

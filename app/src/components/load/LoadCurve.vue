@@ -72,12 +72,12 @@ function letGo(): void {
     <svg :width="width" :height="height" class="block touch-none select-none" role="group" aria-label="Arrivals per second over the horizon" @pointermove="point" @pointerup="letGo" @pointercancel="pull = null">
       <g v-for="t in y.ticks(5)" :key="`y${t}`">
         <line :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" stroke="var(--rule)" stroke-width="0.7" />
-        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="axis">{{ t }}</text>
+        <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ t }}</text>
       </g>
-      <text :x="LEFT - 6" :y="TOP - 4" text-anchor="end" class="axis">/s</text>
+      <text :x="LEFT - 6" :y="TOP - 4" text-anchor="end" class="chart-axis">/s</text>
       <g v-for="t in ticks" :key="`x${t.seconds}`">
         <line :x1="x(t.seconds)" :x2="x(t.seconds)" :y1="TOP" :y2="height - BOTTOM + 5" stroke="var(--rule)" />
-        <text :x="x(t.seconds) + 4" :y="height - BOTTOM + 16" class="axis">{{ t.label }}</text>
+        <text :x="x(t.seconds) + 4" :y="height - BOTTOM + 16" class="chart-axis">{{ t.label }}</text>
       </g>
       <g v-for="b in bands" :key="b.key">
         <rect :x="b.from" :y="TOP" :width="Math.max(2, b.until - b.from)" :height="height - TOP - BOTTOM" fill="var(--sand-soft)" opacity="0.28" />
@@ -89,8 +89,8 @@ function letGo(): void {
       </g>
       <line :x1="x(cursorSeconds)" :x2="x(cursorSeconds)" :y1="TOP" :y2="height - BOTTOM" stroke="var(--ink)" stroke-width="1" />
       <g v-for="n in names" :key="n.name">
-        <text :x="width - RIGHT + 10" :y="n.y" :fill="classColour(n.i)" class="name">{{ n.name }}</text>
-        <text :x="width - RIGHT + 10" :y="n.y + 15" class="axis">{{ threeDigits(reading[n.i]) }} /s here</text>
+        <text :x="width - RIGHT + 10" :y="n.y" :fill="classColour(n.i)" class="chart-name">{{ n.name }}</text>
+        <text :x="width - RIGHT + 10" :y="n.y + 15" class="chart-axis">{{ threeDigits(reading[n.i]) }} /s here</text>
       </g>
       <g v-for="(k, i) in knobs" :key="`k${i}`">
         <circle
@@ -98,20 +98,9 @@ function letGo(): void {
           :aria-label="`Height of ${classes[i].name}, requests a second`" :aria-valuenow="Number(classes[i].peakPerSecond.toFixed(2))" :aria-valuetext="`${threeDigits(classes[i].peakPerSecond)} a second`" aria-orientation="vertical"
           @pointerdown.prevent="take(i, $event)" @keydown.up.prevent="emit('scale', classes[i].name, NUDGE)" @keydown.down.prevent="emit('scale', classes[i].name, 1 / NUDGE)"
         />
-        <text v-if="pull?.index === i" :x="k.x + 12" :y="k.y + 4" class="name">{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</text>
+        <text v-if="pull?.index === i" :x="k.x + 12" :y="k.y + 4" class="chart-name">{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</text>
       </g>
     </svg>
     <p class="mt-1 text-[0.82rem] text-faded">{{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.</p>
   </div>
 </template>
-
-<style scoped>
-.axis {
-  font-size: 11.5px;
-  fill: var(--faded);
-}
-.name {
-  font-size: 13px;
-  font-weight: 600;
-}
-</style>

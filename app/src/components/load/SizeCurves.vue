@@ -36,27 +36,16 @@ const words = (what: string, h: SizeHistogram, unit: string) => (h.median === nu
     <svg :width="width" :height="height" role="img" aria-label="Sizes of requests by class, on a logarithmic axis">
       <g v-for="t in ticks" :key="t">
         <line :x1="x(t)" :x2="x(t)" y1="4" :y2="height - 20" stroke="var(--rule)" stroke-width="0.7" />
-        <text :x="x(t)" :y="height - 6" text-anchor="middle" class="axis">{{ t.toLocaleString('en').replaceAll(',', '\u2009') }}</text>
+        <text :x="x(t)" :y="height - 6" text-anchor="middle" class="chart-axis">{{ t.toLocaleString('en').replaceAll(',', '\u2009') }}</text>
       </g>
       <g v-for="(c, i) in classes" :key="c.name" :transform="`translate(0 ${i * ROW + ROW / 2})`">
         <path :d="path(c.input, 0, 1)" :fill="classColour(i)" fill-opacity="0.55" />
         <path v-if="c.output" :d="path(c.output, 0, -1)" :fill="classColour(i)" fill-opacity="0.22" :stroke="classColour(i)" stroke-width="0.8" />
         <line :x1="LEFT" :x2="width - RIGHT" y1="0" y2="0" stroke="var(--faded)" stroke-width="0.7" />
-        <text x="0" y="-10" class="name" :fill="classColour(i)">{{ c.name }}</text>
-        <text x="0" y="5" class="axis">{{ c.output ? words('prompt', c.input, 'tokens') : words('work', c.input, 'units') }}</text>
-        <text v-if="c.output" x="0" y="20" class="axis">{{ words('answer', c.output, 'tokens') }}</text>
+        <text x="0" y="-10" class="chart-name" :fill="classColour(i)">{{ c.name }}</text>
+        <text x="0" y="5" class="chart-axis">{{ c.output ? words('prompt', c.input, 'tokens') : words('work', c.input, 'units') }}</text>
+        <text v-if="c.output" x="0" y="20" class="chart-axis">{{ words('answer', c.output, 'tokens') }}</text>
       </g>
     </svg>
   </div>
 </template>
-
-<style scoped>
-.axis {
-  font-size: 11.5px;
-  fill: var(--faded);
-}
-.name {
-  font-size: 13px;
-  font-weight: 600;
-}
-</style>

@@ -1,23 +1,11 @@
 <script setup lang="ts">
-import { clock, type Plan, type Timeline } from '@sandclock/core'
+import { clock } from '@sandclock/core'
 import { computed, onMounted, useTemplateRef, watch } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
-import { drawRun, LEFT, RIGHT, timeScale } from './draw.ts'
+import { drawRun, timeScale, type RunFrame } from './draw.ts'
 
 /** The run on one time axis. Pointer or arrows move the cursor; wheel, + and − change how much of time is seen. */
-const props = defineProps<{
-  plan: Plan
-  timeline: Timeline
-  /** the run before the last change, kept until the next */
-  ghost: Timeline | null
-  replicas: number
-  maxSequences: number
-  startupSeconds: number
-  perHour: number
-  cursorSeconds: number
-  height: number
-  theme: string
-}>()
+const props = defineProps<Omit<RunFrame, 'width'> & { theme: string }>()
 const emit = defineEmits<{ 'update:cursorSeconds': [seconds: number]; look: [from: number, until: number] }>()
 
 const box = useTemplateRef<HTMLElement>('box')
@@ -91,7 +79,7 @@ function key(event: KeyboardEvent): void {
 <template>
   <div ref="box">
     <canvas
-      ref="canvas" tabindex="0" role="slider" class="block touch-none" :style="{ width: `${width}px`, height: `${height}px`, '--left': `${LEFT}px`, '--right': `${RIGHT}px` }"
+      ref="canvas" tabindex="0" role="slider" class="block touch-none" :style="{ width: `${width}px`, height: `${height}px` }"
       aria-label="Time under the cursor" :aria-valuemin="0" :aria-valuemax="Math.round(plan.horizon.seconds)" :aria-valuenow="Math.round(cursorSeconds)" :aria-valuetext="clock(plan.horizon.start, cursorSeconds)"
       @pointermove="emit('update:cursorSeconds', place($event))" @wheel.prevent="zoom($event.deltaY < 0 ? ZOOM : 1 / ZOOM, place($event))" @dblclick="emit('look', 0, plan.horizon.seconds)" @keydown="key"
     />

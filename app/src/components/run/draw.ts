@@ -2,6 +2,7 @@ import { clock, duration, MEASURE_NAMES, threeDigits, type Plan, type Timeline }
 import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3-scale'
 import { classColour, classDash, token } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
+import { paintLanes } from './lanes.ts'
 
 /** What the run picture needs to know besides the run itself. */
 export interface RunFrame {
@@ -54,6 +55,21 @@ export function drawRun(c: CanvasRenderingContext2D, frame: RunFrame): void {
   ink.latency(panel(SHARES.latency))
   ink.money(panel(SHARES.money))
   ink.cursor()
+}
+
+/** The lanes of the last run that was drawn: moving the cursor must not paint them again. */
+let painted: { timeline: Timeline; key: string; canvas: HTMLCanvasElement } | undefined
+
+function laneCanvas(timeline: Timeline, replicas: number, maxSequences: number, mostRows: number, colour: string): HTMLCanvasElement {
+  const key = `${replicas} ${maxSequences} ${mostRows} ${colour}`
+  if (painted?.timeline === timeline && painted.key === key) return painted.canvas
+  const { image } = paintLanes(timeline, replicas, maxSequences, mostRows, colour)
+  const canvas = document.createElement('canvas')
+  canvas.width = image.width
+  canvas.height = image.height
+  canvas.getContext('2d')?.putImageData(image, 0, 0)
+  painted = { timeline, key, canvas }
+  return canvas
 }
 
 class Ink {
@@ -172,19 +188,11 @@ class Ink {
     const { c } = this
     const { timeline, replicas, maxSequences, startupSeconds, width } = this.f
     const lane = p.height / replicas
-    const step = (width - LEFT - RIGHT) / timeline.pieces
     c.fillStyle = this.colour('--leaf')
     c.fillRect(LEFT, p.top, width - LEFT - RIGHT, p.height)
-    c.fillStyle = this.colour('--water')
-    for (let r = 0; r < replicas; r++) {
-      for (let i = 0; i < timeline.pieces; i++) {
-        const full = Math.min(1, timeline.inService[r * timeline.pieces + i] / maxSequences)
-        if (full <= 0.004) continue
-        c.globalAlpha = 0.12 + 0.88 * full
-        c.fillRect(LEFT + i * step, p.top + r * lane + (lane > 6 ? 1 : 0), step + 0.5, Math.max(0.6, lane - (lane > 6 ? 2 : 0)))
-      }
-    }
-    c.globalAlpha = 1
+    c.imageSmoothingEnabled = false
+    c.drawImage(laneCanvas(timeline, replicas, maxSequences, Math.floor(p.height), this.colour('--water')), LEFT, p.top, width - LEFT - RIGHT, p.height)
+    if (lane > 6) for (let r = 1; r < replicas; r++) this.line(LEFT, p.top + r * lane, width - RIGHT, p.top + r * lane, '--paper', 2)
     this.hatch(p, Math.min(width - RIGHT, this.x(startupSeconds)))
     if (lane > 11) for (let r = 0; r < replicas; r++) this.text(`#${r + 1}`, width - RIGHT + 6, p.top + r * lane + lane / 2 + 4)
     else this.text(`${replicas} rows`, width - RIGHT + 6, p.top + 12)

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import type { Plan, RequestClass, Size, Spike } from '@sandclock/core'
+import { measureWords, type Plan, type RequestClass, type Size, type Spike, type Target } from '@sandclock/core'
 import { computed } from 'vue'
-import { basePeak, editClass, setPeak, setSpikes, type Edit } from '../../edits/edits.ts'
+import { addTarget, basePeak, copyClass, editClass, removeClass, removeTarget, renameClass, setPeak, setSpikes, type Edit } from '../../edits/edits.ts'
+import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
+import EditableName from './EditableName.vue'
 import SizeWords from './SizeWords.vue'
 import SpikeWords from './SpikeWords.vue'
 import TargetWords from './TargetWords.vue'
@@ -14,6 +16,24 @@ const emit = defineEmits<{ edit: [edit: Edit] }>()
 const name = computed(() => props.requestClass.name)
 const spikes = computed(() => (props.requestClass.arrivals.kind === 'log' ? [] : (props.requestClass.arrivals.spikes ?? [])))
 const DEFAULT_SPIKE_SECONDS = 3600
+
+/** What may be promised, in the words of the list; fixed work has no tokens. */
+const PROMISES: readonly { measure: Target['measure']; words: string; tokens: boolean }[] = [
+  { measure: 'ttft', words: 'the first token', tokens: true }, { measure: 'tpot', words: 'each further token', tokens: true }, { measure: 'latency', words: 'the whole answer', tokens: false },
+  { measure: 'wait', words: 'a start', tokens: false }, { measure: 'lost', words: 'few lost', tokens: false }, { measure: 'throughput', words: 'a throughput', tokens: false },
+]
+const BACK = 'no longer '
+const promises = computed(() => [
+  ...PROMISES.filter((p) => !p.tokens || !props.requestClass.work).map((p) => p.words),
+  ...props.requestClass.targets.map((t) => `${BACK}${measureWords(t)}`),
+])
+
+function promise(words: string): void {
+  const back = props.requestClass.targets.findIndex((t) => words === `${BACK}${measureWords(t)}`)
+  if (back >= 0) return emit('edit', removeTarget(name.value, back))
+  const chosen = PROMISES.find((p) => p.words === words)
+  if (chosen) emit('edit', addTarget(name.value, chosen.measure))
+}
 
 function setSize(field: 'input' | 'output' | 'work', size: Size): void {
   emit('edit', editClass(name.value, (c) => ({ ...c, [field]: size })))
@@ -35,7 +55,7 @@ function setPatience(patienceSeconds: number): void {
 
 <template>
   <p class="mb-3">
-    <strong class="font-semibold" :style="{ color: colour }">{{ name }}</strong>{{ ' ' }}
+    <EditableName :value="name" :taken="plan.classes.map((c) => c.name)" label="Class" :colour="colour" @commit="(to) => emit('edit', renameClass(name, to))" />{{ ' ' }}
     <template v-if="requestClass.arrivals.kind === 'log'">arrives as the log has it</template>
     <template v-else>
       {{ requestClass.arrivals.kind === 'steady' ? 'sends' : 'sends up to' }}
@@ -51,6 +71,11 @@ function setPatience(patienceSeconds: number): void {
     <template v-if="requestClass.patienceSeconds !== undefined">
       {{ ' ' }}Callers leave after <EditableFigure :value="requestClass.patienceSeconds" kind="duration" :min="0.1" :label="`Patience of ${name}`" @commit="setPatience" />.
     </template>
-    {{ ' ' }}<button v-if="requestClass.arrivals.kind !== 'log'" type="button" class="word text-sm" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>
+    <span class="font-sans text-[0.82rem]">
+      {{ ' ' }}<button v-if="requestClass.arrivals.kind !== 'log'" type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,
+      <EditableChoice value="a promise" :options="promises" :label="`Add a promise to ${name}, or take one back`" @commit="promise" />,
+      <button type="button" class="word !px-0" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))">a class like it</button>
+      <template v-if="plan.classes.length > 1">, or <button type="button" class="word !px-0" :aria-label="`Take ${name} out`" @click="emit('edit', removeClass(name))">take it out</button></template>
+    </span>
   </p>
 </template>

@@ -5,6 +5,7 @@ import { classColour } from '../../composables/classColour.ts'
 import type { Edit } from '../../edits/edits.ts'
 import ClassWords from './ClassWords.vue'
 import EditableFigure from './EditableFigure.vue'
+import EditableName from './EditableName.vue'
 import ServiceWords from './ServiceWords.vue'
 
 /** The question as prose: every figure and name in it is a control. */
@@ -12,7 +13,7 @@ const props = defineProps<{ plan: Plan }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten']
-const classes = computed(() => `${NUMBERS[props.plan.classes.length] ?? props.plan.classes.length} request ${props.plan.classes.length === 1 ? 'class arrives' : 'classes arrive'}`)
+const classes = computed(() => `${NUMBERS[props.plan.classes.length]?.toLowerCase() ?? props.plan.classes.length} request ${props.plan.classes.length === 1 ? 'class arrives' : 'classes arrive'}`)
 const together = computed(() => {
   const curves = props.plan.classes.flatMap((c) => (c.arrivals.kind === 'log' ? [] : [rateCurve(c.arrivals, props.plan.horizon.seconds)]))
   if (curves.length < props.plan.classes.length) return undefined
@@ -26,7 +27,7 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
 <template>
   <section aria-label="The plan in words" class="font-serif text-[1.02rem] leading-[1.62]">
     <p class="mb-3">
-      {{ classes }}<template v-if="together !== undefined">, {{ bare(threeDigits(together)) }} a second when most come at once</template>, over
+      <EditableName :value="plan.name" :taken="[]" label="Plan" @commit="(name) => setPlan({ name })" />: {{ classes }}<template v-if="together !== undefined">, {{ bare(threeDigits(together)) }} a second when most come at once</template>, over
       {{ days >= 2 ? `${bare(threeDigits(days))} days` : bare(duration(plan.horizon.seconds)) }}.
     </p>
     <ClassWords v-for="(c, i) in plan.classes" :key="c.name" :plan="plan" :request-class="c" :colour="classColour(i)" @edit="(e) => emit('edit', e)" />

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { Plan, Service } from '@sandclock/core'
 import { computed } from 'vue'
-import { editService, type Edit } from '../../edits/edits.ts'
+import { editService, renameService, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
+import EditableName from './EditableName.vue'
 
 /** How one service is run, as prose. */
 const props = defineProps<{ plan: Plan; service: Service }>()
@@ -31,7 +32,7 @@ function setSequences(index: number, value: number): void {
 
 <template>
   <p class="mb-3">
-    <strong class="font-semibold">{{ service.name }}</strong>{{ ' ' }}
+    <EditableName :value="service.name" :taken="plan.services.map((s) => s.name)" label="Service" @commit="(to) => emit('edit', renameService(service.name, to))" />{{ ' ' }}
     <template v-if="service.model">runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" />{{ ' ' }}</template>
     behind <EditableChoice :value="service.routing" :options="['least-busy', 'shared-queue']" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
     ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start<template v-if="service.search">, with
