@@ -65,6 +65,27 @@ test('a machine taken out of the search is not rented any more', async ({ page }
   await expect(verdict(page)).not.toContainText(machine)
 })
 
+test('a dearer price, a further class and a new promise each move the verdict', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
+  await page.keyboard.press('2')
+  await page.getByRole('button', { name: new RegExp(`^Price of ${machine} an hour`) }).first().click()
+  await page.keyboard.type('80')
+  await page.keyboard.press('Enter')
+  await settled(page)
+  await expect(verdict(page)).not.toContainText(machine)
+  await page.getByRole('button', { name: 'Add a class like pilot desk' }).click()
+  await page.getByRole('button', { name: /^Class: another pilot desk/ }).click()
+  await page.keyboard.type('night desk')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('two request classes arrive, 1.6 a second')).toBeVisible()
+  await page.getByRole('button', { name: /^Add a promise to night desk/ }).click()
+  await page.getByRole('option', { name: 'the whole answer' }).click()
+  await settled(page)
+  await page.keyboard.press('4')
+  await expect(page.getByRole('cell', { name: 'night desk, p95 latency' })).toBeVisible()
+})
+
 test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
   await openWith(page, smallPlan())
   for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/run'], ['4', '/answer']]) {

@@ -83,7 +83,8 @@ describe('sandclock recommend', () => {
     const { status, stdout, stderr } = sandclock('recommend', 'examples/skerry-sound.json', '--requests', log, '--json')
     expect(status).toBe(0)
     expect(stderr).toContain('line 602, arrival is "x": it must be a number of seconds.')
-    expect(stderr).toContain('1 rows of class "gulls" were left out')
+    expect(stderr).toContain('1 row of class "gulls" stayed out: the plan has no such class.')
+    expect(stderr).toContain('Class "hull watch" stayed out')
     const answer = JSON.parse(stdout) as { services: { classes: { counts: { arrivals: number } }[]; chosen: { targets: { interval: { runs: number } }[] } }[] }
     expect(answer.services).toHaveLength(1)
     expect(answer.services[0].chosen.targets[0].interval.runs).toBe(1)

@@ -1,4 +1,4 @@
-import { BadInput, matchLog, needsLog, readPlan, readRequestLog, replaceLoad, sentence, textOf, type Plan, type RequestLog } from '@sandclock/core'
+import { BadInput, leftOutWords, matchLog, needsLog, readPlan, readRequestLog, replaceLoad, sentence, textOf, type Plan, type RequestLog } from '@sandclock/core'
 import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
 import { note } from './progress.ts'
@@ -13,7 +13,7 @@ export async function readInput(planFile: string, requestsFile?: string): Promis
   const plan = readPlan(await textFile(planFile))
   if (requestsFile !== undefined) {
     const replaced = replaceLoad(plan, await readLog(requestsFile))
-    sayLeftOut(replaced.log, replaced.unknown)
+    sayLeftOut(replaced.log, replaced)
     return { plan: replaced.plan, log: replaced.log }
   }
   if (!needsLog(plan)) return { plan }
@@ -21,7 +21,7 @@ export async function readInput(planFile: string, requestsFile?: string): Promis
     throw new BadInput('This plan needs a request log.', [{ path: 'log', rule: 'is missing; name a file here or give one with --requests' }])
   }
   const matched = matchLog(plan, await readLog(resolve(dirname(planFile), plan.log)))
-  sayLeftOut(matched.log, matched.unknown)
+  sayLeftOut(matched.log, { unknown: matched.unknown, absent: [] })
   return { plan, log: matched.log }
 }
 
@@ -40,10 +40,10 @@ async function textFile(file: string): Promise<string> {
   }
 }
 
-function sayLeftOut(log: RequestLog, unknown: readonly { name: string; rows: number }[]): void {
+function sayLeftOut(log: RequestLog, leftOut: Parameters<typeof leftOutWords>[0]): void {
   const mapped = Object.entries(log.headers).map(([field, header]) => `${field} from "${header}"`)
   note(`${log.name}: ${log.requests.count} requests; ${mapped.join(', ')}`)
-  for (const { name, rows } of unknown) note(`${rows} rows of class "${name}" were left out: the plan has no such class`)
+  for (const words of leftOutWords(leftOut)) note(words)
   if (log.badRowCount === 0) return
   note(`${log.badRowCount} rows were left out:`)
   for (const bad of log.badRows.slice(0, 10)) note(`  ${sentence({ path: `line ${bad.line}, ${bad.field}`, found: bad.found, rule: bad.rule })}`)

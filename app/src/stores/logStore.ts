@@ -1,4 +1,4 @@
-import { matchLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
+import { leftOutWords, matchLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { database } from '../data/database.ts'
@@ -39,11 +39,11 @@ export const useLogStore = defineStore('log', () => {
     if (!found) return
     const plans = usePlanStore()
     try {
-      const { plan, unknown } = replaceLoad(plans.plan, found.log)
+      const replaced = replaceLoad(plans.plan, found.log)
       await database.logs.put({ name: found.log.name, bytes: found.bytes })
       byName.set(found.log.name, found.log)
-      plans.edit(() => plan)
-      plans.remark = unknown.map((u) => `${u.rows} rows of class "${u.name}" were left out: the plan has no such class.`).join(' ')
+      plans.edit(() => replaced.plan)
+      plans.remark = leftOutWords(replaced).join(' ')
       report.value = null
     } catch (error) {
       trouble.value = troubleOf(error)

@@ -57,9 +57,18 @@ export function withLogLoad(plan: Plan, matched: RequestLog): Plan {
 
 const LOG = { kind: 'log' as const }
 
-/** Replaces the load of a plan by a log and matches the log to what is left of the plan. */
-export function replaceLoad(plan: Plan, log: RequestLog): MatchedLog & { plan: Plan } {
+/** Replaces the load of a plan by a log and matches the log to what is left of the plan; `absent` are classes without a row. */
+export function replaceLoad(plan: Plan, log: RequestLog): MatchedLog & { plan: Plan; absent: string[] } {
   const first = matchLog(plan, log)
   const replaced = withLogLoad(plan, first.log)
-  return { plan: replaced, log: matchLog(replaced, log).log, unknown: first.unknown }
+  const absent = plan.classes.map((c) => c.name).filter((name) => !replaced.classes.some((c) => c.name === name))
+  return { plan: replaced, log: matchLog(replaced, log).log, unknown: first.unknown, absent }
+}
+
+/** What a person should know of rows and classes that stayed out, a sentence each. */
+export function leftOutWords({ unknown, absent }: { unknown: readonly { name: string; rows: number }[]; absent: readonly string[] }): string[] {
+  return [
+    ...unknown.map((u) => `${u.rows} ${u.rows === 1 ? 'row' : 'rows'} of class "${u.name}" stayed out: the plan has no such class.`),
+    ...absent.map((name) => `Class "${name}" stayed out, and its service if it has no other: the log has no request of it.`),
+  ]
 }

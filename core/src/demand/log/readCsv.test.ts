@@ -1,4 +1,5 @@
 import { gzipSync, strToU8 } from 'fflate'
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../../examples/make/skerrySound.ts'
 import { generateRequests } from '../generate.ts'
@@ -31,7 +32,17 @@ describe('readRequestLog', () => {
     const log = read('time,input,output\n2027-03-01T09:00:00.000001Z,5,5\n2027-03-01 10:00:00.25,5,5\n2027-03-01T12:00:01+02:00,5,5\n')
     expect(log.requests.at[1]).toBeCloseTo(3600.249999, 6)
     expect(log.requests.at[2]).toBeCloseTo(3600.999999, 6)
-    expect(isoSeconds('2027-03-01')).toBeNaN()
+  })
+
+  it.each([
+    ['2027-03-01T09:00:00Z', 1803891600], ['2027-03-01 09:00', 1803891600], ['2027-03-01T09:00:00.5', 1803891600.5], ['2027-03-01T11:30:00+02:30', 1803891600], ['2027-03-01T04:00:00-0500', 1803891600],
+    ['2028-02-29T00:00:00z', 1835395200], ['2027-02-29T00:00:00Z', NaN], ['2027-03-01', NaN], ['2027-13-01T00:00:00Z', NaN], ['2027-03-01T09:00:00.Z', NaN], ['2027-03-01T25:00:00Z', NaN], ['2027-03-01T09:00:00 UTC', NaN], ['1803891600', NaN], ['', NaN],
+  ])('the time "%s" is %d s', (text, seconds) => expect(isoSeconds(text)).toBe(seconds))
+
+  it('agrees with the platform on any time to the millisecond', () => {
+    fc.assert(fc.property(fc.date({ min: new Date(0), max: new Date('2099-12-31'), noInvalidDate: true }), (date) => {
+      expect(isoSeconds(date.toISOString())).toBeCloseTo(date.getTime() / 1000, 3)
+    }), { numRuns: 500, seed: 31 })
   })
 
   it('keeps bad rows out and says which, what and why', () => {
@@ -73,10 +84,11 @@ describe('readRequestLog', () => {
 describe('replaceLoad', () => {
   it('takes arrivals and sizes from the log, drops classes that it does not have, reports those that the plan does not', () => {
     const log = read('arrival,class,input,output\n10,Pilot Desk,100,7\n12,gulls,1,1\n20,pilot desk,200,9\n')
-    const { plan, log: matched, unknown } = replaceLoad(skerrySound, log)
+    const { plan, log: matched, unknown, absent } = replaceLoad(skerrySound, log)
     expect(plan.classes.map((c) => c.name)).toEqual(['pilot desk'])
     expect(plan.services.map((s) => s.name)).toEqual(['pilot talk'])
     expect(unknown).toEqual([{ name: 'gulls', rows: 1 }])
+    expect(absent).toEqual(['manifest reader', 'hull watch'])
     const requests = generateRequests(plan, 1, matched)
     expect([...requests.at]).toEqual([0, 10])
     expect([...requests.input]).toEqual([100, 200])

@@ -10,6 +10,9 @@ const MOST_CLASSES = 50
 /** Sizes and counts are held in 32 bits. */
 const LARGEST_TOKENS = 2_000_000_000
 
+/** Rows are handed over in pieces of this size, so that a large file is never held as rows as a whole. */
+const CHUNK_CHARACTERS = 1 << 20
+
 /** Collects rows while they are parsed; the arrays double as they fill. */
 class Collector {
   private store = emptyRequests(1 << 16)
@@ -107,10 +110,14 @@ export function readRequestLog(text: string, name: string): RequestLog {
   let line = 0
   Papa.parse<string[]>(text.charCodeAt(0) === 0xfeff ? text.slice(1) : text, {
     delimiter: firstLineDelimiter(text),
-    step: ({ data }) => {
-      line++
-      if (collector) collector.add(data, line)
-      else collector = new Collector(checkedHeader(data, name))
+    chunkSize: CHUNK_CHARACTERS,
+    complete: () => undefined, // its types want it beside `chunk`
+    chunk: ({ data }: { data: string[][] }) => {
+      for (const row of data) {
+        line++
+        if (collector) collector.add(row, line)
+        else collector = new Collector(checkedHeader(row, name))
+      }
     },
   })
   const log = collector?.finish(name)
