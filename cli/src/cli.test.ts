@@ -18,7 +18,7 @@ const file = (name: string, content: unknown) => {
 }
 const sandclock = (...args: string[]) => {
   const { status, stdout, stderr } = spawnSync('node', ['cli/bin/sandclock.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
-  return { status, stdout: stdout.replaceAll(/[\u00a0\u2009]/g, ' '), stderr: stderr.replaceAll(/[\u00a0\u2009]/g, ' ') }
+  return { status, stdout: stdout.replaceAll(/[\u00a0\u202f]/g, ' '), stderr: stderr.replaceAll(/[\u00a0\u202f]/g, ' ') }
 }
 
 /** One class of the demo for three hours: answered in a second or two. */

@@ -20,7 +20,7 @@ const plan: Plan = {
 const load = new Load(plan)
 const answer = driveHere(recommend(plan, load), new TrialRunner(plan, load))
 const [service] = answer.services
-const words = (text: string) => text.replaceAll(/[\s\u00a0\u2009]+/g, ' ')
+const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ')
 
 describe('VerdictLine', () => {
   const line = (props: object) => mount(VerdictLine, { props: { answer, stale: false, stopped: false, failure: '', working: null, ...props } })

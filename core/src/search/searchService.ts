@@ -1,4 +1,5 @@
 import { certainty } from '../measure/certainty.ts'
+import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { demandOf, hopeless, leastBusySeconds, type Demand } from './bounds.ts'
@@ -30,7 +31,7 @@ export interface Rejected {
 
 export interface ServiceSearch {
   service: Service
-  /** cheapest first; every one of them meets its targets over all repetitions; one for each machine, variant and device count */
+  /** cheapest first, of equal cost the one with most to spare; every one of them meets its targets over all repetitions; one for each machine, variant and device count */
   ranked: readonly Found[]
   rejected: Rejected[]
   candidates: number
@@ -77,6 +78,7 @@ class ServiceSearcher {
       if (isSettled(open[0])) yield* this.confirm(open[0])
       else yield* this.tryAll(open.filter((o) => !isSettled(o)).slice(0, ORDERS_AT_ONCE))
     }
+    this.ranked.sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
     const { service, ranked, simulations } = this
     const chosen = new Set(ranked.map((f) => f.candidate))
     const rest = this.options.filter((o) => !chosen.has(o.candidate)).map((o) => ({ candidate: o.candidate, rejection: this.rejection(o) }))
@@ -181,6 +183,11 @@ class ServiceSearcher {
 /** An order for the first repetition; at its limit an option's figures are wanted even when it misses. */
 function trialOrder(service: Service, candidate: Candidate, machines: number): TrialOrder {
   return { service: service.name, candidate: candidate.index, machines, repetition: 0, loadFactor: 1, toTheEnd: machines === candidate.maxMachines }
+}
+
+/** Head-room of the target that has least. */
+function leastHeadRoom({ targets }: Found): number {
+  return targets.reduce((least, { interval, target }) => Math.min(least, headRoom(interval?.mean, target) ?? Infinity), Infinity)
 }
 
 function doubtfulTarget({ className, target, interval }: TargetOutcome): Missed {

@@ -1,5 +1,5 @@
 /**
- * A number with three significant digits (more before the point if it has more), thousands separated by a thin space.
+ * A number with three significant digits (more before the point if it has more), thousands separated by a narrow no-break space.
  *
  * @returns "no data" for NaN and undefined, "∞" for Infinity
  * @example threeDigits(12345.6) // '12 346'; threeDigits(0.01234) // '0.0123'
@@ -13,10 +13,10 @@ export function threeDigits(value: number | undefined | null): string {
   return grouped(value, decimals)
 }
 
-/** A number with exactly so many decimals, thousands separated by a thin space, minus as a minus sign. */
+/** A number with exactly so many decimals, thousands separated by a narrow no-break space, minus as a minus sign. */
 export function grouped(value: number, decimals: number): string {
   const [whole, fraction] = Math.abs(value).toFixed(decimals).split('.')
-  const spaced = whole.replace(/\B(?=(\d{3})+$)/g, '\u2009')
+  const spaced = whole.replace(/\B(?=(\d{3})+$)/g, '\u202f')
   return `${value < 0 ? '−' : ''}${spaced}${fraction ? `.${fraction}` : ''}`
 }
 

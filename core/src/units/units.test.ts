@@ -5,7 +5,7 @@ import { bare, grouped, percent, threeDigits } from './number.ts'
 import { parseFigure } from './parse.ts'
 import { price } from './price.ts'
 
-const plain = (text: string) => text.replaceAll(/[\u2009\u00a0]/g, ' ')
+const plain = (text: string) => text.replaceAll(/[\u202f\u00a0]/g, ' ')
 
 describe('figures for people', () => {
   it.each([

@@ -20,6 +20,8 @@ const NEVER = 3
 
 const strain = (p: FrontierPoint) => Math.min(NEVER, Math.max(0.05, p.strain ?? NEVER))
 const sorted = computed(() => [...props.points].sort((a, b) => a.perHour - b.perHour))
+/** The chosen one lies on top of those that cost and strain the same. */
+const drawn = computed(() => [...sorted.value.filter((p) => nameOf(p) !== props.chosen), ...sorted.value.filter((p) => nameOf(p) === props.chosen)])
 const costs = computed(() => sorted.value.map((p) => p.perHour * HOURS_PER_MONTH))
 const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
 const y = computed(() => scaleLog([Math.min(0.5, ...props.points.map(strain)) / 1.15, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.08], [props.height - BOTTOM, TOP]))
@@ -85,7 +87,7 @@ function walk(direction: 1 | -1): void {
         <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
       </g>
       <path :d="edge" fill="none" stroke="var(--sand)" stroke-width="2" />
-      <g v-for="p in sorted" :key="nameOf(p)" class="cursor-pointer" @pointerenter="active = nameOf(p)">
+      <g v-for="p in drawn" :key="nameOf(p)" class="cursor-pointer" @pointerenter="active = nameOf(p)">
         <circle :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="11" fill="transparent" />
         <circle v-if="p.holds" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" :r="nameOf(p) === chosen ? 7 : 5" :fill="nameOf(p) === chosen ? 'var(--sand)' : 'var(--water)'" stroke="var(--paper)" />
         <path v-else :d="`M${x(p.perHour * HOURS_PER_MONTH) - 4.5},${y(strain(p)) - 4.5}l9,9m0,-9l-9,9`" stroke="var(--rust)" stroke-width="1.800" />

@@ -13,7 +13,7 @@ const columns = computed(() => Object.entries(props.log.headers).map(([field, he
 <template>
   <section aria-label="Request log" class="mb-4 border-l-4 border-sand bg-leaf px-4 py-3">
     <p class="font-serif text-[1.15rem]">
-      {{ log.name }}: {{ log.requests.count.toLocaleString('en').replaceAll(',', '\u2009') }} requests over {{ duration(span) }}<template v-if="log.classNames.some((n) => n !== '')"> in {{ log.classNames.length }} {{ log.classNames.length === 1 ? 'class' : 'classes' }} ({{ log.classNames.join(', ') }})</template>.
+      {{ log.name }}: {{ log.requests.count.toLocaleString('en').replaceAll(',', '\u202f') }} requests over {{ duration(span) }}<template v-if="log.classNames.some((n) => n !== '')"> in {{ log.classNames.length }} {{ log.classNames.length === 1 ? 'class' : 'classes' }} ({{ log.classNames.join(', ') }})</template>.
     </p>
     <p class="text-[0.9rem] text-faded">Read {{ columns }}.</p>
     <div v-if="log.badRowCount > 0" class="mt-1 text-[0.9rem]">

@@ -36,7 +36,7 @@ const words = (what: string, h: SizeHistogram, unit: string) => (h.median === nu
     <svg :width="width" :height="height" role="img" aria-label="Sizes of requests by class, on a logarithmic axis">
       <g v-for="t in ticks" :key="t">
         <line :x1="x(t)" :x2="x(t)" y1="4" :y2="height - 20" stroke="var(--rule)" stroke-width="0.7" />
-        <text :x="x(t)" :y="height - 6" text-anchor="middle" class="chart-axis">{{ t.toLocaleString('en').replaceAll(',', '\u2009') }}</text>
+        <text :x="x(t)" :y="height - 6" text-anchor="middle" class="chart-axis">{{ t.toLocaleString('en').replaceAll(',', '\u202f') }}</text>
       </g>
       <g v-for="(c, i) in classes" :key="c.name" :transform="`translate(0 ${i * ROW + ROW / 2})`">
         <path :d="path(c.input, 0, 1)" :fill="classColour(i)" fill-opacity="0.55" />

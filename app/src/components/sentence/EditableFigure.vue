@@ -33,14 +33,14 @@ function words(): string {
     case 'factor':
       return `${threeDigits(props.value)}\u00a0×`
     case 'count':
-      return props.value.toLocaleString('en').replaceAll(',', '\u2009')
+      return props.value.toLocaleString('en').replaceAll(',', '\u202f')
     default:
       return threeDigits(props.value)
   }
 }
 
 async function begin(): Promise<void> {
-  text.value = shown.value.replaceAll(/[\u00a0\u2009]/g, ' ')
+  text.value = shown.value.replaceAll(/[\u00a0\u202f]/g, ' ')
   complaint.value = ''
   editing.value = true
   await nextTick()
