@@ -3,7 +3,7 @@ import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
-import { demoAnswer } from '../data/demo.ts'
+import { demoAnswer, demoPlan } from '../data/demo.ts'
 import type { SearchWorker } from '../worker/searchWorker.ts'
 import { startSearchWorker, type Held } from '../worker/workers.ts'
 
@@ -49,6 +49,7 @@ export const useAnswerStore = defineStore('answer', () => {
   async function knownAnswer(planId: string, text: string): Promise<Answer | undefined> {
     const stored = await database.answers.get(planId)
     if (stored?.planText === text) return stored.answer as Answer // stored by `searchFor` below
+    if (text !== writePlan(demoPlan)) return undefined
     const demo = await demoAnswer()
     return demo && writePlan(demo.plan) === text ? demo : undefined
   }

@@ -44,6 +44,23 @@ describe('EditableFigure', () => {
     expect(wrapper.emitted('commit')).toBeUndefined()
   })
 
+  it('does not lose digits that are not shown when it is opened and left', async () => {
+    const wrapper = figure({ value: 1.23456, kind: 'number' })
+    await wrapper.get('button').trigger('click')
+    await wrapper.get('input').trigger('blur')
+    expect(wrapper.emitted('commit')).toBeUndefined()
+  })
+
+  it('commits once, though Enter takes the field away and so leaves it', async () => {
+    const wrapper = figure()
+    await wrapper.get('button').trigger('click')
+    const input = wrapper.get('input')
+    await input.setValue('2 s')
+    input.element.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }))
+    input.element.dispatchEvent(new FocusEvent('blur'))
+    expect(wrapper.emitted('commit')).toEqual([[2]])
+  })
+
   it('is nudged by arrows, whole numbers by at least one, never past a bound', async () => {
     const wrapper = figure({ value: 3, kind: 'count', min: 1, max: 4 })
     await wrapper.get('button').trigger('keydown', { key: 'ArrowUp' })

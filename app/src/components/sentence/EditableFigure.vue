@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { bare, duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
-import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { computed } from 'vue'
+import InPlace from './InPlace.vue'
 
 /** A figure in prose: read it, or click (Enter) and type another; arrows up and down nudge it by a tenth. */
 const props = defineProps<{
@@ -14,11 +15,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ commit: [value: number] }>()
 
-const editing = ref(false)
-const text = ref('')
-const complaint = ref('')
-const field = useTemplateRef<HTMLInputElement>('field')
-const button = useTemplateRef<HTMLButtonElement>('button')
+const HINT: Record<FigureKind, string> = {
+  duration: 'a duration such as 600 ms or 4 h 30 min', percent: 'a percentage such as 5 %', count: 'a whole number', number: 'a number', rate: 'a number per second', factor: 'a number',
+}
 
 const shown = computed(() => bare(words()))
 
@@ -28,8 +27,6 @@ function words(): string {
       return duration(props.value)
     case 'percent':
       return percent(props.value)
-    case 'rate':
-      return threeDigits(props.value)
     case 'factor':
       return `${threeDigits(props.value)}\u00a0×`
     case 'count':
@@ -39,38 +36,20 @@ function words(): string {
   }
 }
 
-async function begin(): Promise<void> {
-  text.value = shown.value.replaceAll(/[\u00a0\u202f]/g, ' ')
-  complaint.value = ''
-  editing.value = true
-  await nextTick()
-  field.value?.select()
-}
-
-async function leave(): Promise<void> {
-  editing.value = false
-  await nextTick()
-  button.value?.focus()
-}
-
-const HINT: Record<FigureKind, string> = {
-  duration: 'a duration such as 600 ms or 4 h 30 min', percent: 'a percentage such as 5 %', count: 'a whole number', number: 'a number', rate: 'a number per second', factor: 'a number',
-}
-
-function commit(): void {
-  const value = parseFigure(text.value, props.kind)
-  if (Number.isNaN(value)) complaint.value = `Type ${HINT[props.kind]}.`
-  else if (props.min !== undefined && value < props.min) complaint.value = `At least ${bound(props.min)}.`
-  else if (props.max !== undefined && value > props.max) complaint.value = `At most ${bound(props.max)}.`
-  else {
-    if (value !== props.value) emit('commit', value)
-    void leave()
-  }
-}
-
 function bound(value: number): string {
   if (props.kind === 'duration') return duration(value)
   return props.kind === 'percent' ? percent(value) : String(value)
+}
+
+function accept(text: string): string | undefined {
+  // What was not touched is not a change, though fewer digits are shown than there are.
+  if (text === shown.value.replaceAll(/[\u00a0\u202f]/g, ' ')) return undefined
+  const value = parseFigure(text, props.kind)
+  if (Number.isNaN(value)) return `Type ${HINT[props.kind]}.`
+  if (props.min !== undefined && value < props.min) return `At least ${bound(props.min)}.`
+  if (props.max !== undefined && value > props.max) return `At most ${bound(props.max)}.`
+  if (value !== props.value) emit('commit', value)
+  return undefined
 }
 
 function nudge(direction: 1 | -1): void {
@@ -81,19 +60,5 @@ function nudge(direction: 1 | -1): void {
 </script>
 
 <template>
-  <span class="relative">
-    <button
-      v-if="!editing" ref="button" type="button" class="changeable" :aria-label="`${label}: ${shown}. Change it.`" :title="`${label} — click to change, arrows up and down for a tenth more or less`"
-      @click="begin" @keydown.up.prevent="nudge(1)" @keydown.down.prevent="nudge(-1)"
-    >
-      {{ shown }}
-    </button>
-    <template v-else>
-      <input
-        ref="field" v-model="text" type="text" class="w-28 border-b-2 border-sand bg-leaf px-1 text-ink" :aria-label="label" :aria-invalid="complaint !== ''"
-        @keydown.enter.prevent="commit" @keydown.esc.stop.prevent="leave" @blur="commit"
-      />
-      <span v-if="complaint" role="alert" class="drawer absolute left-0 top-full mt-1 w-56 p-2 font-sans text-sm text-rust">{{ complaint }}</span>
-    </template>
-  </span>
+  <InPlace :shown="shown" :label="label" action="Change it." :title="`${label} — click to change, arrows up and down for a tenth more or less`" :accept="accept" @nudge="nudge" />
 </template>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { nextTick, ref, useTemplateRef } from 'vue'
+
+/** Words in prose that become a field when they are clicked, and words again on Enter, Esc or leaving. */
+defineOptions({ inheritAttrs: false })
+const props = defineProps<{
+  shown: string
+  /** what it is, for those who hear it */
+  label: string
+  /** what can be done with it: "Change it." */
+  action: string
+  title?: string
+  /** takes what was typed, or says in a sentence why not */
+  accept: (text: string) => string | undefined
+}>()
+const emit = defineEmits<{ nudge: [direction: 1 | -1] }>()
+
+const editing = ref(false)
+const text = ref('')
+const complaint = ref('')
+const field = useTemplateRef<HTMLInputElement>('field')
+const button = useTemplateRef<HTMLButtonElement>('button')
+
+async function begin(): Promise<void> {
+  text.value = props.shown.replaceAll(/[\u00a0\u202f]/g, ' ')
+  complaint.value = ''
+  editing.value = true
+  await nextTick()
+  field.value?.select()
+}
+
+async function leave(): Promise<void> {
+  editing.value = false
+  await nextTick()
+  button.value?.focus()
+}
+
+function commit(): void {
+  if (!editing.value) return // leaving by Enter takes the field away, which is a leaving too
+  complaint.value = props.accept(text.value) ?? ''
+  if (complaint.value === '') void leave()
+}
+</script>
+
+<template>
+  <span class="relative">
+    <button
+      v-if="!editing" ref="button" type="button" class="changeable" v-bind="$attrs" :aria-label="`${label}: ${shown}. ${action}`" :title="title"
+      @click="begin" @keydown.up.prevent="emit('nudge', 1)" @keydown.down.prevent="emit('nudge', -1)"
+    >
+      {{ shown }}
+    </button>
+    <template v-else>
+      <input
+        ref="field" v-model="text" type="text" class="w-32 border-b-2 border-sand bg-leaf px-1 text-ink" maxlength="80" :aria-label="label" :aria-invalid="complaint !== ''"
+        @keydown.enter.prevent="commit" @keydown.esc.stop.prevent="leave" @blur="commit"
+      />
+      <span v-if="complaint" role="alert" class="drawer absolute left-0 top-full mt-1 w-56 p-2 font-sans text-sm text-rust">{{ complaint }}</span>
+    </template>
+  </span>
+</template>
