@@ -5,6 +5,9 @@ export default defineConfig({
   plugins: [vue()],
   test: {
     include: ['{core,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
-    testTimeout: 120_000,
+    // Generous, for machines that are shared: nothing here is about speed.
+    testTimeout: 300_000,
+    hookTimeout: 60_000,
+    expect: { poll: { timeout: 30_000 } },
   },
 })

@@ -41,10 +41,10 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   await page.keyboard.press('Escape')
   await page.keyboard.press('Control+z')
   await settled(page)
-  expect(await verdict(page).innerText()).toBe(before)
+  await expect.poll(() => verdict(page).innerText()).toBe(before)
   await page.getByRole('button', { name: 'redo' }).click()
   await settled(page)
-  expect(await verdict(page).innerText()).toBe(after)
+  await expect.poll(() => verdict(page).innerText()).toBe(after)
 })
 
 test('an impossible promise is answered with reasons, and a figure that is none with a sentence', async ({ page }) => {

@@ -11,7 +11,8 @@ test('an edit is kept over a reload, and so is its answer', async ({ page }) => 
   await expect.poll(async () => JSON.stringify(await kept(page, 'answers'))).toContain('patienceSeconds\\": 35')
   await page.reload()
   await expect(page.getByRole('button', { name: /^Patience of pilot desk: 35 s/ })).toBeVisible()
-  expect(await verdict(page).innerText()).toBe(answer)
+  await expect.poll(() => verdict(page).innerText()).toBe(answer)
+  await expect(page.getByText(/options settled/)).toHaveCount(0)
 })
 
 test('a plan goes out as a file and comes back the same; the demo can always be had back', async ({ page }) => {

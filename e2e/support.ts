@@ -14,13 +14,13 @@ export interface PlanFile {
 
 export const demo = (): PlanFile => JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as PlanFile
 
-/** The pilot desk of the demo for six hours of steady load: a plan that is answered in a moment. */
+/** The pilot desk of the demo for three hours of steady load: a plan that is answered in a moment. */
 export function smallPlan(): PlanFile {
   const plan = demo()
   const [pilots] = plan.classes
   const [talk] = plan.services
   return {
-    ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 6 * 3600, warmupSeconds: 600 },
+    ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
     classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 0.8 } }],
     services: [{ ...talk, search: { sequences: [16, 32], devices: [1, 2] } }],
   }

@@ -13,4 +13,4 @@ run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', '--outputF
 // Both runners said what they did above; this adds them up.
 const browser = JSON.parse(readFileSync('.build/playwright.json', 'utf8')).stats
 const units = JSON.parse(readFileSync('.build/vitest.json', 'utf8'))
-console.log(`\n${browser.expected + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed`)
+console.log(`\n${browser.expected + browser.flaky + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed`)
