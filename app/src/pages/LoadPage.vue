@@ -4,6 +4,7 @@ import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
 import { clock, threeDigits } from '@sandclock/core'
 import { editClass, setPeak, basePeak } from '../edits/edits.ts'
+import { useNextFrame } from '../composables/useNextFrame.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -14,6 +15,7 @@ const views = useViewStore()
 const logs = useLogStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
+const drawn = useNextFrame()
 
 function scale(className: string, factor: number): void {
   plans.edit((plan) => {
@@ -30,7 +32,7 @@ function scale(className: string, factor: number): void {
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>
     <LoadCurve v-if="views.load.length > 0" v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :classes="views.load" :height="270" @scale="scale" />
     <h2 class="mb-1 mt-4 text-[1.15rem]">How long requests are <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span></h2>
-    <SizeCurves v-if="views.load.length > 0" :classes="views.load" />
+    <div :style="{ minHeight: `${views.load.length * 66 + 26}px` }"><SizeCurves v-if="drawn && views.load.length > 0" :classes="views.load" /></div>
     <details class="mt-3 text-[0.9rem]">
       <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
       <table class="exact mt-1">
