@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
+import { needsLog, percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
 import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -38,7 +38,7 @@ const { dragging, takeFiles, saveText } = useFiles(async (name, bytes, text) => 
 
 async function settle(again = false): Promise<void> {
   const log = await logs.logFor(plans.plan)
-  if (plans.plan.classes.some((c) => c.arrivals.kind === 'log') && !log) return
+  if (needsLog(plans.plan) && !log) return
   void views.setPlan(plans.plan, log)
   await (again ? answers.again(plans.id, plans.plan, log) : answers.answerTo(plans.id, plans.plan, log))
 }

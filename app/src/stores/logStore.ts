@@ -1,4 +1,4 @@
-import { leftOutWords, matchLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
+import { leftOutWords, matchLog, needsLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { database } from '../data/database.ts'
@@ -52,7 +52,7 @@ export const useLogStore = defineStore('log', () => {
 
   /** The log that a plan needs, matched to its classes; undefined when it needs none or it is not here. */
   async function logFor(plan: Plan): Promise<RequestLog | undefined> {
-    if (plan.log === undefined || !plan.classes.some((c) => c.arrivals.kind === 'log')) return undefined
+    if (plan.log === undefined || !needsLog(plan)) return undefined
     const log = byName.get(plan.log) ?? (await fromBrowser(plan.log))
     if (!log) {
       trouble.value = { title: `The request log "${plan.log}" is not in this browser.`, lines: ['Drop the file anywhere on this page.'] }

@@ -2,7 +2,11 @@ import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { RandomStream } from '../random/stream.ts'
 import { poissonArrivals } from './arrivals.ts'
-import { generateRequests } from './generate.ts'
+import { checkPlan } from '../plan/read.ts'
+import { generateRequests, needsLog } from './generate.ts'
+import { matchLog } from './log/matchLog.ts'
+import { readRequestLog } from './log/readCsv.ts'
+import { membersOf } from './requests.ts'
 import { expectedCount, peak, rateCurve } from './rate.ts'
 import { drawSizes, lognormalSigma } from './sizes.ts'
 
@@ -58,6 +62,35 @@ describe('drawSizes', () => {
     expect(sorted({ kind: 'exponential', mean: 1000 }).reduce((a, b) => a + b, 0) / 1e8).toBeCloseTo(1, 2)
     expect(new Set(sorted({ kind: 'fixed', value: 7 }))).toEqual(new Set([7]))
     expect(sorted({ kind: 'lognormal', median: 1, p95: 3 })[0]).toBe(1)
+  })
+})
+
+describe('sizes from a log under arrivals of another kind', () => {
+  const rows = Array.from({ length: 50 }, (_, i) => `${i},pilot desk,${100 + i},${i % 2 === 0 ? 7 : 9}`)
+  const log = readRequestLog(['arrival,class,input,output', ...rows, '60,hull watch,5,1'].join('\n'), 'log.csv')
+  const [pilots, , hulls] = skerrySound.classes
+  const plan = checkPlan({ ...skerrySound, log: 'log.csv', classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 1 }, input: { kind: 'log' }, output: { kind: 'log' } }, hulls], horizon: { ...skerrySound.horizon, seconds: 20_000 } })
+
+  it('are drawn from the rows of the class, each equally often', () => {
+    expect(needsLog(plan)).toBe(true)
+    const requests = generateRequests(plan, 1, matchLog(plan, log).log)
+    const mine = membersOf(requests, 0)
+    expect(mine.length / 20_000).toBeCloseTo(1, 1)
+    const inputs = Array.from(mine, (i) => requests.input[i])
+    expect(new Set(inputs).size).toBe(50)
+    expect(Math.min(...inputs)).toBe(100)
+    expect(Math.max(...inputs)).toBe(149)
+    expect(inputs.reduce((a, b) => a + b, 0) / inputs.length / 124.5).toBeCloseTo(1, 2)
+    expect(Array.from(mine, (i) => requests.output[i]).filter((o) => o === 7).length / mine.length).toBeCloseTo(0.5, 1)
+  })
+
+  it('need rows of the class', () => {
+    const other = readRequestLog('arrival,class,input\n1,hull watch,2\n', 'other.csv')
+    expect(() => generateRequests(plan, 1, matchLog(plan, other).log)).toThrow('classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.')
+  })
+
+  it('need the log', () => {
+    expect(() => generateRequests(plan, 1)).toThrow('takes its sizes from a log, and no log is there')
   })
 })
 

@@ -1,10 +1,11 @@
+import { BadInput } from '../plan/problem.ts'
 import type { Plan, RequestClass, Size } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { poissonArrivals } from './arrivals.ts'
 import type { RequestLog } from './log/requestLog.ts'
 import { logLoad } from './log/logLoad.ts'
 import { rateCurve } from './rate.ts'
-import { emptyRequests, type Requests } from './requests.ts'
+import { emptyRequests, membersOf, type Requests } from './requests.ts'
 import { drawSizes } from './sizes.ts'
 
 /** The requests of one class before they are merged with the others. */
@@ -31,9 +32,9 @@ export function generateRequests(plan: Plan, seed: number, log?: RequestLog, loa
 
 const NO_LOAD: ClassLoad = { at: new Float64Array(0), input: new Int32Array(0), output: new Int32Array(0) }
 
-/** Whether any class of the plan takes its load from a request log. */
+/** Whether any class of the plan takes its arrivals or its sizes from a request log. */
 export function needsLog(plan: Plan): boolean {
-  return plan.classes.some((c) => c.arrivals.kind === 'log')
+  return plan.classes.some((c) => [c.arrivals, c.input, c.output, c.work].some((part) => part?.kind === 'log'))
 }
 
 function classLoad(plan: Plan, requestClass: RequestClass, index: number, seed: number, log: RequestLog | undefined, loadFactor: number): ClassLoad {
@@ -45,11 +46,26 @@ function classLoad(plan: Plan, requestClass: RequestClass, index: number, seed: 
   const curve = rateCurve(requestClass.arrivals, horizonSeconds, loadFactor)
   const at = poissonArrivals(curve, new RandomStream(seed, requestClass.name, 'arrivals'))
   const work = requestClass.work
+  const draw = (size: Size | undefined, purpose: string, column: 'input' | 'output') =>
+    size?.kind === 'log' ? fromLog(log, index, column, at.length, seed, requestClass, purpose) : sizes(size, at.length, seed, requestClass, purpose)
   return {
     at,
-    input: sizes(work ?? requestClass.input, at.length, seed, requestClass, work ? 'work' : 'input'),
-    output: work ? new Int32Array(at.length) : sizes(requestClass.output, at.length, seed, requestClass, 'output'),
+    input: draw(work ?? requestClass.input, work ? 'work' : 'input', 'input'),
+    output: work ? new Int32Array(at.length) : draw(requestClass.output, 'output', 'output'),
   }
+}
+
+/** Sizes drawn from the rows that the log has of a class, each row equally often. */
+function fromLog(log: RequestLog | undefined, index: number, column: 'input' | 'output', count: number, seed: number, requestClass: RequestClass, purpose: string): Int32Array {
+  if (!log) throw new Error(`class "${requestClass.name}" takes its sizes from a log, and no log is there`)
+  const rows = membersOf(log.requests, index)
+  if (rows.length === 0) {
+    throw new BadInput('The request log does not have what the plan wants of it.', [
+      { path: `classes[${index}].${purpose}`, found: '"log"', rule: `wants a log with rows of class "${requestClass.name}", and ${log.name} has none` },
+    ])
+  }
+  const random = new RandomStream(seed, requestClass.name, purpose)
+  return Int32Array.from({ length: count }, () => log.requests[column][rows[Math.floor(random.next() * rows.length)]])
 }
 
 function sizes(size: Size | undefined, count: number, seed: number, requestClass: RequestClass, purpose: string): Int32Array {

@@ -61,7 +61,6 @@ function classProblems(plan: Plan, requestClass: RequestClass, path: string): Pr
     .filter((field) => requestClass[field] === undefined)
     .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
   if (kind === 'batch') problems.push(...tokenTargets(requestClass, path))
-  if (requestClass.arrivals.kind !== 'log') problems.push(...logSizes(requestClass, path))
   return problems
 }
 
@@ -71,12 +70,6 @@ function tokenTargets(requestClass: RequestClass, path: string): Problem[] {
       ? [{ path: `${path}.targets[${i}].measure`, found: shown(t.measure), rule: 'must be "wait", "latency", "lost" or "throughput": fixed work has no tokens' }]
       : [],
   )
-}
-
-function logSizes(requestClass: RequestClass, path: string): Problem[] {
-  return (['input', 'output', 'work'] as const)
-    .filter((field) => requestClass[field]?.kind === 'log')
-    .map((field) => ({ path: `${path}.${field}.kind`, found: '"log"', rule: 'goes only with arrivals of kind "log"' }))
 }
 
 function serviceProblems(plan: Plan, service: Service, path: string): Problem[] {

@@ -46,7 +46,6 @@ describe('readPlan', () => {
     [['horizon', 'warmupSeconds'], 700_000, 'horizon.warmupSeconds is 700000: it must be less than the horizon of 604800 seconds.'],
     [['classes', 2, 'targets'], [{ measure: 'ttft', percentile: 95, seconds: 1 }], 'fixed work has no tokens'],
     [['classes', 0, 'input'], { kind: 'lognormal', median: 100, p95: 50 }, 'classes[0].input.p95 is 50: it must be at least the median.'],
-    [['classes', 0, 'input'], { kind: 'log' }, 'goes only with arrivals of kind "log"'],
   ])('names the place, the value and the rule: %j', (path, value, sentence) => {
     expect(complaints(changed(path, value))).toContain(sentence)
   })
