@@ -20,6 +20,11 @@ export function setPeak(className: string, ratePerSecond: number): Edit {
   return (plan) => editClass(className, (c) => scaled(plan, c, ratePerSecond))(plan)
 }
 
+/** Multiplies the rates of a class; its spikes multiply what comes of it, as before. */
+export function scalePeak(className: string, factor: number): Edit {
+  return (plan) => editClass(className, (c) => scaled(plan, c, basePeak(plan, c) * factor))(plan)
+}
+
 function scaled(plan: Plan, c: RequestClass, ratePerSecond: number): RequestClass {
   const { arrivals } = c
   if (arrivals.kind === 'log') return c

@@ -3,7 +3,7 @@ import LoadCurve from '../components/load/LoadCurve.vue'
 import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
 import { clock, threeDigits } from '@sandclock/core'
-import { editClass, setPeak, basePeak } from '../edits/edits.ts'
+import { scalePeak } from '../edits/edits.ts'
 import { useNextFrame } from '../composables/useNextFrame.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
@@ -16,13 +16,6 @@ const logs = useLogStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
 const drawn = useNextFrame()
-
-function scale(className: string, factor: number): void {
-  plans.edit((plan) => {
-    const c = plan.classes.find((k) => k.name === className)
-    return c ? setPeak(className, basePeak(plan, c) * factor)(plan) : editClass(className, (k) => k)(plan)
-  })
-}
 </script>
 
 <template>
@@ -30,7 +23,7 @@ function scale(className: string, factor: number): void {
     <h1 class="sr-only">Load</h1>
     <LogReport v-if="logs.report" :log="logs.report.log" :bad-rows="logs.report.badRows" @use="logs.use" @put-away="logs.putAway" />
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>
-    <LoadCurve v-if="views.load.length > 0" v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :classes="views.load" :height="270" @scale="scale" />
+    <LoadCurve v-if="views.load.length > 0" v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :classes="views.load" :height="270" @scale="(name, factor) => plans.edit(scalePeak(name, factor))" />
     <h2 class="mb-1 mt-4 text-[1.15rem]">How long requests are <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span></h2>
     <div :style="{ minHeight: `${views.load.length * 66 + 26}px` }"><SizeCurves v-if="drawn && views.load.length > 0" :classes="views.load" /></div>
     <details class="mt-3 text-[0.9rem]">
