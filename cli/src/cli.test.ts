@@ -42,9 +42,9 @@ describe('sandclock simulate', () => {
     if (!ready.ok) throw new Error('the example fits')
     const requests = generateRequests(oneConfiguration, oneConfiguration.seed)
     const rules: ServiceRules = {
-      profile: ready.profile, routing: 'least-busy', queueLimit: 200, patienceSeconds: [30], readyAtSeconds: new Float64Array(2), horizonSeconds: 3600,
+      profile: ready.profile, routing: 'least-busy', queueLimit: 200, seed: 1, classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }], readyAtSeconds: new Float64Array(2), horizonSeconds: 3600,
     }
-    const walked = plainWalk(requests, rules)
+    const walked = plainWalk(requests, rules).requests
     expect(lines).toHaveLength(walked.length)
     lines.forEach((line, i) => {
       const [id, , arrival, start, first, end, outcome, replica] = line.split(',')

@@ -1,6 +1,6 @@
 import { table } from '../src/service/given.ts'
-import type { BatchProfile, TokenProfile } from '../src/service/profile.ts'
-import type { ServiceRules } from '../src/engine/rules.ts'
+import type { BatchProfile, SharedProfile, TokenProfile } from '../src/service/profile.ts'
+import type { ClassRules, ServiceRules } from '../src/engine/rules.ts'
 import { readyTogether } from '../src/engine/rules.ts'
 
 /** A token profile with plausible costs, parts of it replaced. */
@@ -22,20 +22,46 @@ export function tokenProfile(parts: Partial<TokenProfile> = {}): TokenProfile {
     maxSequences,
     cacheTokens,
     requestTokens: cacheTokens,
+    prompts: 'whole',
+    stepTokens: 2048,
+    reservation: 'whole',
+    tokensPerStep: 1,
+    scheduledPerSequence: 1,
     ...parts,
   }
 }
 
-export function batchProfile(parts: Partial<BatchProfile> = {}): BatchProfile {
-  return { kind: 'batch', source: 'given', baseSeconds: 0.05, secondsPerWorkUnit: 0.01, maxBatch: 4, windowSeconds: 0, ...parts }
+interface BatchParts extends Partial<Omit<BatchProfile, 'baseSeconds' | 'secondsPerWorkUnit'>> {
+  baseSeconds?: number
+  secondsPerWorkUnit?: number
 }
 
-/** Rules of a fleet of `replicas`, ready from the start, parts replaced. */
-export function rules(replicas: number, parts: Partial<ServiceRules> & Pick<ServiceRules, 'profile'>): ServiceRules {
+/** A batch profile of B0 + B1·b·w, parts of it replaced. */
+export function batchProfile({ baseSeconds = 0.05, secondsPerWorkUnit = 0.01, maxBatch = 4, ...parts }: BatchParts = {}): BatchProfile {
+  return {
+    kind: 'batch', source: 'given', maxBatch, windowSeconds: 0,
+    baseSeconds: table(baseSeconds, maxBatch), secondsPerWorkUnit: table({ base: 0, perSequence: secondsPerWorkUnit }, maxBatch), ...parts,
+  }
+}
+
+export function sharedProfile(parts: Partial<SharedProfile> = {}): SharedProfile {
+  return { kind: 'shared', source: 'given', baseSeconds: 0.05, secondsPerWorkUnit: 0.01, slowdown: 0.3, slots: 4, ...parts }
+}
+
+/** Rules of a class without anything particular, parts replaced. */
+export function classRules(parts: Partial<ClassRules> = {}): ClassRules {
+  return { priority: 0, patienceSeconds: Infinity, cachedShare: 0, ...parts }
+}
+
+type RuleParts = Partial<ServiceRules> & Pick<ServiceRules, 'profile'> & { patienceSeconds?: readonly number[] }
+
+/** Rules of a fleet of `replicas`, ready from the start, parts replaced; patience may be given by class. */
+export function rules(replicas: number, { patienceSeconds = [Infinity, Infinity], ...parts }: RuleParts): ServiceRules {
   return {
     routing: 'least-busy',
+    seed: 1,
     queueLimit: Infinity,
-    patienceSeconds: [Infinity, Infinity],
+    classes: patienceSeconds.map((p) => classRules({ patienceSeconds: p })),
     readyAtSeconds: readyTogether(replicas, 0),
     horizonSeconds: 1e6,
     ...parts,

@@ -2,7 +2,7 @@ import type { Machine, Plan, Service } from '../plan/schema.ts'
 import { misfitSentence } from '../explain/rejectionSentence.ts'
 import { fit } from '../service/fit.ts'
 import type { MemorySplit } from '../service/memory.ts'
-import { batchSeconds, decodeStepSeconds, prefillStepSeconds, type Profile } from '../service/profile.ts'
+import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile } from '../service/profile.ts'
 import type { Requests } from '../demand/requests.ts'
 
 /** What one replica of a service is on one machine: how full, how fast, at what price, or why not at all. */
@@ -84,18 +84,23 @@ function meanSizes(requests: Requests): Mean {
 
 function speed(profileFor: (sequences: number) => Profile, limit: number, mean: Mean): Speed {
   const profile = profileFor(limit)
+  if (profile.kind === 'shared') {
+    const alone = aloneSeconds(profile, mean.input, Math.max(1, mean.output))
+    const fullBatchSeconds = alone * slowness(profile, limit)
+    return { kind: 'batch', batch: limit, meanWork: mean.input, aloneSeconds: alone, fullBatchSeconds, requestsPerSecond: limit / fullBatchSeconds }
+  }
   if (profile.kind === 'batch') {
     const fullBatchSeconds = batchSeconds(profile, limit, mean.input)
-    return { kind: 'batch', batch: limit, meanWork: mean.input, aloneSeconds: batchSeconds(profile, 1, mean.input), fullBatchSeconds, requestsPerSecond: limit / fullBatchSeconds }
+    return { kind: 'batch', batch: limit, meanWork: mean.input, aloneSeconds: batchSeconds(profile, 1, mean.input), fullBatchSeconds, requestsPerSecond: limit / fullBatchSeconds / Math.max(1, mean.output) }
   }
   const meanTokens = mean.input + mean.output
   const sequencesThatFit = Math.floor(profile.cacheTokens / Math.max(1, meanTokens))
   const sequences = Math.max(1, Math.min(limit, sequencesThatFit))
   const cachedEach = mean.input + mean.output / 2
-  const fullSecondsPerToken = decodeStepSeconds(profile, sequences, sequences * cachedEach)
+  const fullSecondsPerToken = decodeStepSeconds(profile, sequences, sequences * cachedEach) / profile.tokensPerStep
   return {
     kind: 'token', sequencesThatFit, sequences, meanTokens, fullSecondsPerToken,
-    aloneSecondsPerToken: decodeStepSeconds(profile, 1, cachedEach),
+    aloneSecondsPerToken: decodeStepSeconds(profile, 1, cachedEach) / profile.tokensPerStep,
     tokensPerSecond: sequences / fullSecondsPerToken,
     prefillSeconds: prefillStepSeconds(profile, mean.input, mean.input ** 2),
   }

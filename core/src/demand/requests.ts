@@ -4,31 +4,48 @@
  */
 export interface Requests {
   readonly count: number
-  /** arrival, seconds after the start of the horizon */
+  /** arrival, seconds after the start of the horizon; of followers: as if their predecessor were answered at once */
   readonly at: Float64Array
   /** index into the plan's classes */
   readonly classIndex: Uint8Array
   /** prompt tokens; for fixed work: work units */
   readonly input: Int32Array
-  /** answer tokens; for fixed work: 0 */
+  /** answer tokens; for fixed work: items */
   readonly output: Int32Array
   /** number that a person knows the request by: its row in the log, or its place in order of arrival, from 1 */
   readonly id: Int32Array
+  /** 1 where the answer was cut off by the service's output cap; absent when none was */
+  readonly cutOff?: Uint8Array
+  /** who comes only after another is answered; absent when everybody comes on their own */
+  readonly chain?: Chain
 }
 
-/** @returns arrays for `count` requests, all zero */
-export function emptyRequests(count: number): Requests {
+/** Requests that follow others: closed loops and conversations. */
+export interface Chain {
+  /** the request that follows this one, −1 for none; always a later place */
+  readonly next: Int32Array
+  /** seconds between the end of the predecessor and the arrival; NaN for requests that come on their own */
+  readonly pause: Float64Array
+}
+
+type Bytes = new (size: number) => ArrayBufferLike
+
+/**
+ * @param bytes where to put them: an ArrayBuffer, or a SharedArrayBuffer so that threads can read them without a copy
+ * @returns arrays for `count` requests, all zero
+ */
+export function emptyRequests(count: number, bytes: Bytes = ArrayBuffer): Requests {
   return {
     count,
-    at: new Float64Array(count),
-    classIndex: new Uint8Array(count),
-    input: new Int32Array(count),
-    output: new Int32Array(count),
-    id: new Int32Array(count),
+    at: new Float64Array(new bytes(8 * count)),
+    classIndex: new Uint8Array(new bytes(count)),
+    input: new Int32Array(new bytes(4 * count)),
+    output: new Int32Array(new bytes(4 * count)),
+    id: new Int32Array(new bytes(4 * count)),
   }
 }
 
-/** The requests at the given places, in that order. */
+/** The requests at the given places, in that order, which must be ascending. */
 export function pick(from: Requests, places: Int32Array): Requests {
   const to = emptyRequests(places.length)
   for (let i = 0; i < places.length; i++) {
@@ -39,7 +56,23 @@ export function pick(from: Requests, places: Int32Array): Requests {
     to.output[i] = from.output[p]
     to.id[i] = from.id[p]
   }
-  return to
+  return {
+    ...to,
+    ...(from.cutOff && { cutOff: Uint8Array.from(places, (p) => from.cutOff![p]) }),
+    ...(from.chain && { chain: pickChain(from, from.chain, places) }),
+  }
+}
+
+/** A follower whose predecessor was not picked comes on its own. */
+function pickChain(from: Requests, chain: Chain, places: Int32Array): Chain {
+  const to = new Int32Array(from.count).fill(-1)
+  places.forEach((p, i) => (to[p] = i))
+  const next = Int32Array.from(places, (p) => (chain.next[p] < 0 ? -1 : to[chain.next[p]]))
+  const pause = new Float64Array(places.length).fill(NaN)
+  next.forEach((n) => {
+    if (n >= 0) pause[n] = chain.pause[places[n]]
+  })
+  return { next, pause }
 }
 
 /** The requests for which `keep` says yes, by class index. */
@@ -63,4 +96,9 @@ export function countByClass(requests: Requests, classes: number, fromSeconds = 
   const counts = new Array<number>(classes).fill(0)
   for (let i = 0; i < requests.count; i++) if (requests.at[i] >= fromSeconds) counts[requests.classIndex[i]]++
   return counts
+}
+
+/** Whether a request comes only after another one is answered. */
+export function follows(requests: Requests, i: number): boolean {
+  return requests.chain !== undefined && requests.chain.pause[i] >= 0
 }

@@ -1,48 +1,78 @@
 import type { Requests } from '../demand/requests.ts'
+import { drawOf } from '../random/mixer.ts'
+import { Comings } from './comings.ts'
 import { LeastBusy } from './leastBusy.ts'
-import { Lines } from './lines.ts'
-import type { MissWatch } from './missWatch.ts'
-import { Outcome } from './outcome.ts'
+import { levelsOf, Lines } from './lines.ts'
+import type { Observers } from './observers.ts'
+import { Outcome, RejectCause } from './outcome.ts'
+import { Patience } from './patience.ts'
 import { emptyRecord, type RunRecord } from './record.ts'
 import { ReplicaClock } from './replicaClock.ts'
 import type { ServiceRules } from './rules.ts'
 
 /**
  * What all parts of a running simulation share: who waits where, how busy each replica is, when its next boundary
- * comes, and the record that is being written.
+ * comes, who is still to come, and the record that is being written.
  */
 export class Floor {
   readonly requests: Requests
   readonly rules: ServiceRules
   readonly record: RunRecord
+  readonly observers: Observers
   readonly lines: Lines
   readonly busy: LeastBusy
   readonly clock: ReplicaClock
+  readonly comings = new Comings()
+  readonly patience: Patience
   readonly replicas: number
   /** the line that no replica owns */
   readonly sharedLine: number
   readonly sharesQueue: boolean
+  /** when the running attempt of each request was made; the arrival when no class retries */
+  readonly since: Float64Array
   /** requests that wait anywhere */
   waiting = 0
   /** of those, the ones that begin at the boundary that is due at this very instant: they do not queue */
   beginning = 0
-  readonly watch: MissWatch | undefined
+  private readonly retries: Uint8Array | undefined
 
-  constructor(requests: Requests, rules: ServiceRules, watch: MissWatch | undefined) {
+  constructor(requests: Requests, rules: ServiceRules, observers: Observers) {
+    const retried = rules.classes.some((c) => c.retries !== undefined)
     this.requests = requests
     this.rules = rules
-    this.watch = watch
-    this.record = emptyRecord(requests)
+    this.observers = observers
+    this.record = emptyRecord(requests, rules.classes.length, retried)
+    this.retries = this.record.retries
+    this.since = retried ? this.record.at.slice() : this.record.at
     this.replicas = rules.readyAtSeconds.length
     this.sharedLine = this.replicas
     this.sharesQueue = rules.routing === 'shared-queue'
-    this.lines = new Lines(this.replicas + 1, this.record.outcome)
+    this.lines = new Lines(this.replicas + 1, levelsOf(rules.classes.map((c) => c.priority)), requests.classIndex)
+    this.patience = new Patience(rules.classes, this.since, this.record.start)
     this.busy = new LeastBusy(this.replicas)
     this.clock = new ReplicaClock(this.replicas)
   }
 
+  /** How many attempts a request made before this one. */
+  attempt(request: number): number {
+    return this.retries === undefined ? 0 : this.retries[request]
+  }
+
   sharedWaiting(): boolean {
     return this.lines.length[this.sharedLine] > 0
+  }
+
+  /** Whether somebody of the same or a higher priority waits in the shared line. */
+  sharedWaitingBefore(request: number): boolean {
+    if (!this.sharedWaiting()) return false
+    return this.lines.level(this.lines.peek(this.sharedLine)) <= this.lines.level(request)
+  }
+
+  /** Notes that an attempt is made now. */
+  arrive(request: number, now: number): void {
+    const { at } = this.record
+    if (at[request] !== at[request]) at[request] = now
+    if (this.since !== at) this.since[request] = now
   }
 
   /** Puts a request that waits nowhere into a replica's own line. */
@@ -69,29 +99,64 @@ export class Floor {
   /** Takes the head of a replica's line into service. */
   begin(replica: number, now: number): number {
     const request = this.lines.shift(replica)
-    const at = this.requests.at[request]
     this.waiting--
-    this.record.start[request] = now > at ? now : at
+    this.started(request, now)
     return request
   }
 
+  /** Notes the start of a request, unless it had one before. */
+  started(request: number, now: number): void {
+    const { start } = this.record
+    if (start[request] === start[request]) return
+    const at = this.since[request]
+    start[request] = now > at ? now : at
+  }
+
+  /** Takes a request out of service and back to the head of the replica's line. */
+  putBack(replica: number, request: number): void {
+    this.lines.putBack(replica, request)
+    this.waiting++
+  }
+
   finish(replica: number, request: number, firstToken: number, now: number): void {
-    const { record, requests, watch } = this
+    const { record, requests } = this
     record.firstToken[request] = firstToken
     record.end[request] = now
     record.outcome[request] = Outcome.finished
     this.busy.add(replica, -1)
-    watch?.finished(requests.classIndex[request], requests.at[request], record.start[request], firstToken, now, requests.output[request])
+    const { watch, late } = this.observers
+    watch?.finished(requests.classIndex[request], record.at[request], record.start[request], firstToken, now, requests.output[request])
+    late?.finished(record, request)
+    this.ended(request, now)
   }
 
-  reject(request: number, now: number, cause: number): void {
-    this.record.rejectCause[request] = cause
-    this.lose(request, now, Outcome.rejected)
+  /** Turns an attempt away; the request comes again if its class retries, and is lost otherwise. */
+  turnAway(request: number, now: number, cause: number): void {
+    const { record, requests, rules, retries } = this
+    const c = requests.classIndex[request]
+    record.lostAttempts[cause * rules.classes.length + c]++
+    const again = rules.classes[c].retries
+    if (again && retries && cause !== RejectCause.tooLarge && retries[request] < again.most) {
+      const attempt = retries[request]++
+      const jitter = again.jitter * (2 * drawOf(rules.seed, request, JITTER + attempt) - 1)
+      this.comings.push(now + again.firstPauseSeconds * again.growth ** attempt * (1 + jitter), request)
+      record.replica[request] = -1
+      return
+    }
+    if (cause !== RejectCause.impatient) record.rejectCause[request] = cause
+    record.outcome[request] = cause === RejectCause.impatient ? Outcome.abandoned : Outcome.rejected
+    record.end[request] = now
+    this.observers.watch?.lost(c, record.at[request])
+    this.observers.late?.lost(record, request)
+    this.ended(request, now)
   }
 
-  lose(request: number, now: number, outcome: number): void {
-    this.record.outcome[request] = outcome
-    this.record.end[request] = now
-    this.watch?.lost(this.requests.classIndex[request], this.requests.at[request])
+  /** Sends for the follower of a request that ended, however it did. */
+  private ended(request: number, now: number): void {
+    const { chain } = this.requests
+    if (chain !== undefined && chain.next[request] >= 0) this.comings.push(now + chain.pause[chain.next[request]], chain.next[request])
   }
 }
+
+/** Draws below this are for routing. */
+const JITTER = 1000

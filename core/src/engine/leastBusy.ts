@@ -3,7 +3,7 @@ const CLOSED = 0x7fffffff
 
 /**
  * Finds the replica with the smallest load, ties to the lowest number: a tournament over loads, so that a change
- * costs log₂(replicas) comparisons and the winner none.
+ * costs at most log₂(replicas) comparisons and the winner none.
  */
 export class LeastBusy {
   private readonly load: Int32Array
@@ -47,12 +47,14 @@ export class LeastBusy {
 
   private replay(replica: number): void {
     const { winner, load } = this
-    let node = (this.leaves + replica) >> 1
-    while (node > 0) {
+    for (let node = (this.leaves + replica) >> 1; node > 0; node >>= 1) {
       const left = winner[2 * node]
       const right = winner[2 * node + 1]
-      winner[node] = load[left] <= load[right] ? left : right
-      node >>= 1
+      const before = winner[node]
+      const now = load[left] <= load[right] ? left : right
+      winner[node] = now
+      // A match that this replica neither won nor wins is as it was, and so is every one above it.
+      if (before !== replica && now !== replica) return
     }
   }
 }

@@ -1,52 +1,108 @@
 const NONE = -1
 
 /**
- * First-in-first-out lines of waiting requests, all in one linked list array: a request waits in one line at most.
- * A request that left its line from the middle is skipped when its turn comes.
+ * Lines of waiting requests, one for each owner, all in one doubly linked list: a request waits in one line at most.
+ * Within a line a higher level (lower number) comes first; within a level, first in first out.
  */
 export class Lines {
+  /** how many wait in each line */
+  readonly length: Int32Array
+  private readonly levels: number
   private readonly head: Int32Array
   private readonly tail: Int32Array
   private readonly next: Int32Array
-  /** how many wait in each line, those who left not counted */
-  readonly length: Int32Array
-  private readonly outcome: Uint8Array
+  private readonly previous: Int32Array
+  private readonly levelOf: Uint8Array
+  private readonly classIndex: Uint8Array
 
-  /** @param outcome by request; anything but 0 means that it no longer waits */
-  constructor(lines: number, outcome: Uint8Array) {
-    this.head = new Int32Array(lines).fill(NONE)
-    this.tail = new Int32Array(lines).fill(NONE)
-    this.length = new Int32Array(lines)
-    this.next = new Int32Array(outcome.length)
-    this.outcome = outcome
+  /**
+   * @param levelOf level of each class
+   * @param classIndex class of each request
+   */
+  constructor(owners: number, levelOf: Uint8Array, classIndex: Uint8Array) {
+    this.levels = levelOf.reduce((most, l) => Math.max(most, l + 1), 1)
+    this.head = new Int32Array(owners * this.levels).fill(NONE)
+    this.tail = new Int32Array(owners * this.levels).fill(NONE)
+    this.length = new Int32Array(owners)
+    this.next = new Int32Array(classIndex.length)
+    this.previous = new Int32Array(classIndex.length)
+    this.levelOf = levelOf
+    this.classIndex = classIndex
   }
 
-  push(line: number, request: number): void {
+  level(request: number): number {
+    return this.levels === 1 ? 0 : this.levelOf[this.classIndex[request]]
+  }
+
+  /** Puts a request at the end of its level. */
+  push(owner: number, request: number): void {
+    const line = owner * this.levels + this.level(request)
+    const last = this.tail[line]
     this.next[request] = NONE
-    if (this.head[line] === NONE) this.head[line] = request
-    else this.next[this.tail[line]] = request
+    this.previous[request] = last
+    if (last === NONE) this.head[line] = request
+    else this.next[last] = request
     this.tail[line] = request
-    this.length[line]++
+    this.length[owner]++
+  }
+
+  /** Puts a request before the others of its level. */
+  putBack(owner: number, request: number): void {
+    const line = owner * this.levels + this.level(request)
+    const first = this.head[line]
+    this.previous[request] = NONE
+    this.next[request] = first
+    if (first === NONE) this.tail[line] = request
+    else this.previous[first] = request
+    this.head[line] = request
+    this.length[owner]++
   }
 
   /** @returns the request at the head, or −1 */
-  peek(line: number): number {
-    let request = this.head[line]
-    while (request !== NONE && this.outcome[request] !== 0) request = this.next[request]
-    this.head[line] = request
-    return request
+  peek(owner: number): number {
+    if (this.levels === 1) return this.head[owner]
+    for (let line = owner * this.levels; line < (owner + 1) * this.levels; line++) if (this.head[line] !== NONE) return this.head[line]
+    return NONE
+  }
+
+  /** @returns the request that comes after one in its line, or −1 */
+  after(owner: number, request: number): number {
+    if (this.next[request] !== NONE || this.levels === 1) return this.next[request]
+    for (let line = owner * this.levels + this.level(request) + 1; line < (owner + 1) * this.levels; line++) if (this.head[line] !== NONE) return this.head[line]
+    return NONE
   }
 
   /** Takes the head out; the line must not be empty. */
-  shift(line: number): number {
-    const request = this.peek(line)
-    this.head[line] = this.next[request]
-    this.length[line]--
+  shift(owner: number): number {
+    const request = this.peek(owner)
+    this.remove(owner, request)
     return request
   }
 
-  /** Counts out a request whose outcome was just set while it waited. */
-  left(line: number): void {
-    this.length[line]--
+  /** Takes a request out of the line in which it waits. */
+  remove(owner: number, request: number): void {
+    const line = owner * this.levels + this.level(request)
+    const before = this.previous[request]
+    const after = this.next[request]
+    if (before === NONE) this.head[line] = after
+    else this.next[before] = after
+    if (after === NONE) this.tail[line] = before
+    else this.previous[after] = before
+    this.length[owner]--
   }
+
+  /** The smallest of `value` over the heads of all levels: of those who waited longest, since levels are in order. */
+  leastOverHeads(owner: number, value: Float64Array): number {
+    let least = Infinity
+    for (let line = owner * this.levels; line < (owner + 1) * this.levels; line++) {
+      if (this.head[line] !== NONE && value[this.head[line]] < least) least = value[this.head[line]]
+    }
+    return least
+  }
+}
+
+/** Level of each class, 0 for the highest priority. */
+export function levelsOf(priorities: readonly number[]): Uint8Array {
+  const order = [...new Set(priorities)].sort((a, b) => b - a)
+  return Uint8Array.from(priorities, (p) => order.indexOf(p))
 }

@@ -12,5 +12,6 @@ export type OutcomeCode = (typeof Outcome)[keyof typeof Outcome]
 /** Names by code, as they stand in files. */
 export const OUTCOME_NAMES = ['unfinished', 'finished', 'rejected', 'abandoned', 'failed'] as const
 
-/** Why a request was rejected: codes of `RunRecord.rejectCause`. */
-export const RejectCause = { none: 0, tooLarge: 1, queueFull: 2 } as const
+/** Why an attempt was turned away or given up: codes of `RunRecord.rejectCause` and rows of `RunRecord.lostAttempts`. */
+export const RejectCause = { none: 0, tooLarge: 1, queueFull: 2, rateLimited: 3, impatient: 4 } as const
+export const CAUSES = 5

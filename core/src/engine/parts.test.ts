@@ -1,36 +1,49 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { Comings } from './comings.ts'
 import { FinishHeaps } from './finishHeaps.ts'
-import { leapSeconds, leapStepsUntil } from './leap.ts'
+import { Leaps } from './leaps.ts'
 import { LeastBusy } from './leastBusy.ts'
-import { Lines } from './lines.ts'
+import { levelsOf, Lines } from './lines.ts'
 import { MissWatch } from './missWatch.ts'
 import { Patience } from './patience.ts'
+import { RateLimits } from './rateLimits.ts'
 import { ReplicaClock } from './replicaClock.ts'
+import { routerOf } from './router.ts'
+import { classRules } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
 
 const costs = fc.record({
   a: fc.double({ min: 1e-4, max: 0.1, noNaN: true }), s: fc.oneof(fc.constant(0), fc.double({ min: 1e-9, max: 1e-3, noNaN: true })),
   c: fc.double({ min: 0, max: 0.2, noNaN: true }), o: fc.double({ min: 1e-4, max: 0.01, noNaN: true }),
+  q: fc.oneof(fc.constant(0), fc.double({ min: 1e-7, max: 1e-3, noNaN: true })),
 })
+
+function leapOf({ a, s, c, o, q }: Record<'a' | 's' | 'c' | 'o' | 'q', number>, planned: number): Leaps {
+  const leaps = new Leaps(2)
+  leaps.begin(1, 0, a, s, c, o, q)
+  leaps.planned[1] = planned
+  return leaps
+}
 
 describe('a leap', () => {
   it('takes as long as its steps one after another', () => {
-    fc.assert(fc.property(costs, fc.integer({ min: 0, max: 3000 }), ({ a, s, c, o }, j) => {
+    fc.assert(fc.property(costs, fc.integer({ min: 0, max: 3000 }), (step, j) => {
       let walked = 0
-      for (let i = 0; i < j; i++) walked += Math.max(a + i * s, c) + o
-      expect(Math.abs(leapSeconds(a, s, c, o, j) - walked)).toBeLessThan(1e-9 * Math.max(1, walked))
+      for (let i = 0; i < j; i++) walked += Math.max(step.a + i * step.s, step.c) + step.o + i * step.q
+      expect(Math.abs(leapOf(step, j).seconds(1, j) - walked)).toBeLessThan(1e-9 * Math.max(1, walked))
     }), { numRuns: 400, seed: 21 })
   })
 
   it('is cut at the first boundary at or after a time', () => {
-    fc.assert(fc.property(costs, fc.integer({ min: 1, max: 3000 }), fc.double({ min: 0, max: 1, noNaN: true }), ({ a, s, c, o }, most, share) => {
-      const seconds = share * leapSeconds(a, s, c, o, most)
-      const j = leapStepsUntil(a, s, c, o, seconds, most)
+    fc.assert(fc.property(costs, fc.integer({ min: 1, max: 3000 }), fc.double({ min: 0, max: 1, noNaN: true }), (step, most, share) => {
+      const leap = leapOf(step, most)
+      const seconds = share * leap.seconds(1, most)
+      const j = leap.stepsUntil(1, seconds)
       expect(j).toBeGreaterThanOrEqual(1)
       expect(j).toBeLessThanOrEqual(most)
-      expect(leapSeconds(a, s, c, o, j)).toBeGreaterThanOrEqual(seconds)
-      if (j > 1) expect(leapSeconds(a, s, c, o, j - 1)).toBeLessThan(seconds)
+      expect(leap.seconds(1, j)).toBeGreaterThanOrEqual(seconds)
+      if (j > 1) expect(leap.seconds(1, j - 1)).toBeLessThan(seconds)
     }), { numRuns: 600, seed: 22 })
   })
 })
@@ -81,30 +94,64 @@ describe('LeastBusy', () => {
 })
 
 describe('Lines', () => {
-  it('are first in, first out, and skip those who left from the middle or the head', () => {
-    const outcome = new Uint8Array(6)
-    const lines = new Lines(2, outcome)
-    for (const request of [0, 1, 2, 3]) lines.push(0, request)
-    lines.push(1, 4)
-    for (const gone of [0, 2]) {
-      outcome[gone] = 3
-      lines.left(0)
-    }
-    expect(lines.length[0]).toBe(2)
-    expect(lines.peek(0)).toBe(1)
-    expect([lines.shift(0), lines.shift(0)]).toEqual([1, 3])
-    expect(lines.peek(0)).toBe(-1)
-    lines.push(0, 5)
-    expect(lines.peek(0)).toBe(5)
-    expect(lines.shift(1)).toBe(4)
+  it('are first in, first out within a priority, whoever leaves from the middle or is put back', () => {
+    const acts = fc.array(fc.oneof(
+      fc.record({ act: fc.constant('push' as const), request: fc.nat(19) }), fc.record({ act: fc.constant('back' as const), request: fc.nat(19) }),
+      fc.record({ act: fc.constant('shift' as const) }), fc.record({ act: fc.constant('leave' as const), request: fc.nat(19) }),
+    ), { maxLength: 80 })
+    fc.assert(fc.property(acts, fc.integer({ min: 1, max: 3 }), (list, classes) => {
+      const classIndex = Uint8Array.from({ length: 20 }, (_, i) => i % classes)
+      const lines = new Lines(2, levelsOf(Array.from({ length: classes }, (_, c) => c * 5)), classIndex)
+      let plain: number[] = []
+      const priority = (r: number) => classIndex[r]
+      for (const one of list) {
+        const isIn = 'request' in one && plain.includes(one.request)
+        if (one.act === 'push' && !isIn) {
+          const place = plain.findIndex((r) => priority(r) < priority(one.request))
+          plain.splice(place < 0 ? plain.length : place, 0, one.request)
+          lines.push(1, one.request)
+        } else if (one.act === 'back' && !isIn) {
+          const place = plain.findIndex((r) => priority(r) <= priority(one.request))
+          plain.splice(place < 0 ? plain.length : place, 0, one.request)
+          lines.putBack(1, one.request)
+        } else if (one.act === 'shift' && plain.length > 0) expect(lines.shift(1)).toBe(plain.shift())
+        else if (one.act === 'leave' && isIn) {
+          lines.remove(1, one.request)
+          plain = plain.filter((r) => r !== one.request)
+        }
+        const walked = []
+        for (let r = lines.peek(1); r >= 0; r = lines.after(1, r)) walked.push(r)
+        expect(walked).toEqual(plain)
+        expect(lines.length[1]).toBe(plain.length)
+        expect(lines.peek(0)).toBe(-1)
+      }
+    }), { numRuns: 300, seed: 29 })
+  })
+})
+
+describe('Comings', () => {
+  it('are in order of time, at one time of the request', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(5), fc.nat(50)), { minLength: 1, maxLength: 40 }), (list) => {
+      const comings = new Comings()
+      for (const [time, request] of list) comings.push(time, request)
+      const drained = list.map(() => [comings.firstTime(), comings.pop()])
+      expect(drained).toEqual([...list].sort((a, b) => a[0] - b[0] || a[1] - b[1]))
+      expect(comings.firstTime()).toBe(Infinity)
+    }), { numRuns: 200, seed: 30 })
+  })
+})
+
+describe('RateLimits', () => {
+  it('spend a burst, then what was refilled; a refused arrival pays nothing', () => {
+    const limits = new RateLimits([classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()])
+    const requests = makeRequests([[0, 9, 9], [0, 9, 9], [0, 9, 9], [0, 9, 9, 1], [1, 9, 9], [2, 9, 9], [2, 9, 9]])
+    expect([0, 1, 2, 3, 4, 5, 6].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, true, false, true, false, true, false])
   })
 
-  it('take a request on from one line to another', () => {
-    const lines = new Lines(2, new Uint8Array(3))
-    lines.push(0, 0)
-    lines.push(0, 1)
-    lines.push(1, lines.shift(0))
-    expect([lines.peek(0), lines.peek(1)]).toEqual([1, 0])
+  it('can count tokens', () => {
+    const limits = new RateLimits([classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })])
+    const requests = makeRequests([[0, 60, 30], [1, 10, 11], [1, 10, 10], [0, 99, 2]])
+    expect([0, 1, 2].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, false, true])
   })
 })
 
@@ -115,7 +162,7 @@ describe('FinishHeaps', () => {
       const heaps = new FinishHeaps(2, 30)
       a.forEach((step, i) => heaps.push(0, step, i))
       b.forEach((step, i) => heaps.push(1, step, 100 + i))
-      const drain = (r: number) => Array.from({ length: heaps.size[r] }, () => [heaps.firstStep(r), heaps.pop(r)])
+      const drain = (r: number) => Array.from({ length: heaps.size[r] }, () => [heaps.firstMark(r), heaps.pop(r)])
       const sorted = (list: number[], from: number) => list.map((step, i) => [step, from + i]).sort((x, y) => x[0] - y[0] || x[1] - y[1])
       expect(drain(0)).toEqual(sorted(a, 0))
       expect(drain(1)).toEqual(sorted(b, 100))
@@ -124,19 +171,57 @@ describe('FinishHeaps', () => {
 })
 
 describe('Patience', () => {
-  it('runs out in order of arrival plus the patience of the class', () => {
-    const requests = makeRequests([[0, 1, 1, 0], [1, 1, 1, 1], [2, 1, 1, 0], [3, 1, 1, 1]])
-    const patience = new Patience(requests, [10, 2])
+  it('runs out in order of the attempt plus the patience of the class, and skips who was started', () => {
+    const since = Float64Array.of(0, 1, 2, 3, 4)
+    const start = new Float64Array(5).fill(NaN)
+    const patience = new Patience([classRules({ patienceSeconds: 10 }), classRules({ patienceSeconds: 2 })], since, start)
+    for (const [request, c] of [[0, 0], [1, 1], [2, 0], [3, 1], [4, 0]]) patience.push(c, request)
+    start[2] = 2.5
     const order: [number, number][] = []
     while (patience.next() < Infinity) {
       const deadline = patience.next()
       order.push([deadline, patience.take(deadline)])
     }
-    expect(order).toEqual([[3, 1], [5, 3], [10, 0], [12, 2]])
+    expect(order).toEqual([[3, 1], [5, 3], [10, 0], [14, 4]])
   })
 
   it('never runs out for a class without', () => {
-    expect(new Patience(makeRequests([[0, 1, 1]]), [Infinity]).next()).toBe(Infinity)
+    const patience = new Patience([classRules()], new Float64Array(1), Float64Array.of(NaN))
+    patience.push(0, 0)
+    expect(patience.next()).toBe(Infinity)
+    expect(patience.matters).toBe(false)
+  })
+})
+
+describe('Router', () => {
+  const open = (routing: 'round-robin' | 'two-choice', ready: number[]) => {
+    const busy = new LeastBusy(6)
+    const router = routerOf(routing, busy, 7)
+    for (const r of ready) {
+      busy.open(r)
+      router.open(r)
+    }
+    return { busy, router }
+  }
+
+  it('round-robin goes over the ready replicas in turn, and takes in whoever becomes ready', () => {
+    const { router } = open('round-robin', [4, 1])
+    expect([0, 1, 2].map((i) => router.choose(i, 0))).toEqual([1, 4, 1])
+    router.open(2)
+    expect([0, 1, 2].map((i) => router.choose(i, 0))).toEqual([2, 4, 1])
+    expect(open('round-robin', []).router.choose(0, 0)).toBe(-1)
+  })
+
+  it('two-choice takes the less busy of two different ones, each pair equally often', () => {
+    const { busy, router } = open('two-choice', [0, 1, 2, 3])
+    busy.add(2, 5)
+    const seen = new Array<number>(4).fill(0)
+    for (let i = 0; i < 24_000; i++) seen[router.choose(i, 0)]++
+    // Ties go to the lower number: 0 wins 3 of 6 pairs, 1 wins 2, 3 wins the pair with 2, the busy one none.
+    expect(seen.map((n) => Math.round(n / 400))).toEqual([30, 20, 0, 10])
+    expect(router.choose(5, 0)).toBe(router.choose(5, 0))
+    expect(open('two-choice', [3]).router.choose(0, 0)).toBe(3)
+    expect(open('two-choice', []).router.choose(0, 0)).toBe(-1)
   })
 })
 

@@ -1,39 +1,69 @@
-import { membersOf, type Requests } from '../demand/requests.ts'
+import type { ClassRules } from './rules.ts'
+
+const NONE = -1
 
 /**
- * When the next waiting request runs out of patience. Within a class patience is the same, so deadlines come in
- * order of arrival: a pointer for each class is enough.
+ * When the next waiting request runs out of patience. Within a class patience is the same, so deadlines come in the
+ * order in which attempts were made: a line for each class is enough. Who was started meanwhile is skipped.
  */
 export class Patience {
-  private readonly byClass: { patience: number; members: Int32Array; head: number }[] = []
-  private readonly at: Float64Array
+  /** whether anybody is impatient at all */
+  readonly matters: boolean
+  private readonly seconds: Float64Array
+  private readonly head: Int32Array
+  private readonly tail: Int32Array
+  private readonly after: Int32Array
+  private readonly since: Float64Array
+  private readonly start: Float64Array
 
-  constructor(requests: Requests, patienceSeconds: readonly number[]) {
-    this.at = requests.at
-    patienceSeconds.forEach((patience, c) => {
-      if (patience === Infinity) return
-      this.byClass.push({ patience, members: membersOf(requests, c), head: 0 })
-    })
+  /**
+   * @param since when the running attempt of each request was made
+   * @param start NaN while a request was never started
+   */
+  constructor(classes: readonly ClassRules[], since: Float64Array, start: Float64Array) {
+    this.seconds = Float64Array.from(classes, (c) => c.patienceSeconds)
+    this.matters = this.seconds.some((s) => s < Infinity)
+    this.head = new Int32Array(classes.length).fill(NONE)
+    this.tail = new Int32Array(classes.length).fill(NONE)
+    this.after = new Int32Array(this.matters ? since.length : 0)
+    this.since = since
+    this.start = start
   }
 
-  /** Time of the next deadline, of whoever has it; Infinity when there is none. */
+  /** Begins to count for a request that waits. */
+  push(classIndex: number, request: number): void {
+    if (this.seconds[classIndex] === Infinity) return
+    this.after[request] = NONE
+    if (this.head[classIndex] === NONE) this.head[classIndex] = request
+    else this.after[this.tail[classIndex]] = request
+    this.tail[classIndex] = request
+  }
+
+  /** Time of the next deadline of somebody who still waits; Infinity when there is none. */
   next(): number {
     let soonest = Infinity
-    for (const line of this.byClass) {
-      if (line.head < line.members.length) soonest = Math.min(soonest, this.at[line.members[line.head]] + line.patience)
+    for (let c = 0; c < this.head.length; c++) {
+      const first = this.firstWaiting(c)
+      if (first !== NONE) soonest = Math.min(soonest, this.since[first] + this.seconds[c])
     }
     return soonest
   }
 
-  /** Takes out the request whose deadline is the given one; it may have been started long ago. */
+  /** Takes out the request whose deadline is the given one; of several, that of the first class. */
   take(deadline: number): number {
-    for (const line of this.byClass) {
-      const request = line.members[line.head]
-      if (line.head < line.members.length && this.at[request] + line.patience === deadline) {
-        line.head++
-        return request
-      }
+    for (let c = 0; c < this.head.length; c++) {
+      const first = this.firstWaiting(c)
+      if (first === NONE || this.since[first] + this.seconds[c] !== deadline) continue
+      this.head[c] = this.after[first]
+      return first
     }
     throw new Error('no request has this deadline')
+  }
+
+  private firstWaiting(classIndex: number): number {
+    let request = this.head[classIndex]
+    while (request !== NONE && this.start[request] === this.start[request]) request = this.after[request]
+    this.head[classIndex] = request
+    return request
   }
 }

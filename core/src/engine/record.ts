@@ -1,8 +1,11 @@
 import type { Requests } from '../demand/requests.ts'
+import { CAUSES } from './outcome.ts'
 
 /** What a simulation says of every request; indices are those of the requests. */
 export interface RunRecord {
   requests: Requests
+  /** first arrival, seconds; NaN for a follower whose turn never came. The requests' own array when nobody follows */
+  at: Float64Array
   /** seconds; NaN when it was never started */
   start: Float64Array
   /** seconds; NaN when there was none; the end for fixed work */
@@ -11,10 +14,16 @@ export interface RunRecord {
   end: Float64Array
   /** codes of `Outcome` */
   outcome: Uint8Array
-  /** codes of `RejectCause` */
+  /** codes of `RejectCause`: why the last attempt of a rejected request was refused */
   rejectCause: Uint8Array
   /** the replica that it was bound to; −1 for none */
   replica: Int16Array
+  /** further attempts that were made; absent when no class retries */
+  retries?: Uint8Array
+  /** attempts that were refused or given up, the last of each request included: cause · classes + class */
+  lostAttempts: Int32Array
+  /** how often a sequence lost its cache to others and had to compute it anew */
+  evictions: number
   /** true when a watch ended the run because a target was already out of reach; later requests are then unfinished */
   stopped: boolean
   /** when the run ended: the horizon, or earlier if stopped */
@@ -23,18 +32,27 @@ export interface RunRecord {
   events: number
 }
 
-export function emptyRecord(requests: Requests): RunRecord {
-  const { count } = requests
+export function emptyRecord(requests: Requests, classes: number, retries: boolean): RunRecord {
+  const { count, chain } = requests
   return {
     requests,
+    at: chain ? requests.at.map((t, i) => (chain.pause[i] >= 0 ? NaN : t)) : requests.at,
     start: new Float64Array(count).fill(NaN),
     firstToken: new Float64Array(count).fill(NaN),
     end: new Float64Array(count).fill(NaN),
     outcome: new Uint8Array(count),
     rejectCause: new Uint8Array(count),
     replica: new Int16Array(count).fill(-1),
+    ...(retries && { retries: new Uint8Array(count) }),
+    lostAttempts: new Int32Array(CAUSES * classes),
+    evictions: 0,
     stopped: false,
     endSeconds: 0,
     events: 0,
   }
+}
+
+/** Whether the request came at all: followers of one that never ended do not. */
+export function came(record: RunRecord, i: number): boolean {
+  return record.at[i] === record.at[i]
 }

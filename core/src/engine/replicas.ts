@@ -4,9 +4,9 @@
  */
 export interface Replicas {
   /** Whether the request could be bound to the replica under a shared queue. */
-  hasRoom(replica: number, request: number): boolean
-  /** Whether a request bound now would begin at this same instant. */
-  startsAtOnce(replica: number): boolean
+  hasRoom(replica: number, request: number, now: number): boolean
+  /** How many wait no more if the request is bound now, because they begin at this instant: 0 when it does not itself. */
+  beginsAtOnce(replica: number, request: number): number
   /**
    * Called when a request came to the replica's line or to the head of it: its next boundary may move forward.
    * @param stepsAreOver whether the steps of this instant have been worked through, so that only later ones count

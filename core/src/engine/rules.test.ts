@@ -4,7 +4,6 @@ import { makeRequests } from '../../test/makeRequests.ts'
 import { table } from '../service/given.ts'
 import { OUTCOME_NAMES, RejectCause } from './outcome.ts'
 import type { RunRecord } from './record.ts'
-import type { ServiceRules } from './rules.ts'
 import { simulate } from './simulate.ts'
 
 /** Prefill 1 s whatever the prompt, decode 0.1 s a step: cases that can be worked out by hand. */
@@ -13,7 +12,7 @@ const plain = (parts = {}) => tokenProfile({
   prefillBaseSeconds: 1, prefillMemorySeconds: 0, prefillSecondsPerToken: 0, prefillSecondsPerTokenSquared: 0, ...parts,
 })
 const times = (r: RunRecord, i: number) => [r.start[i], r.firstToken[i], r.end[i]].map((t) => Math.round(t * 1e6) / 1e6)
-const run = (rows: Parameters<typeof makeRequests>[0], parts: Partial<ServiceRules> & Pick<ServiceRules, 'profile'>, replicas = 1) => simulate(makeRequests(rows), rules(replicas, parts))
+const run = (rows: Parameters<typeof makeRequests>[0], parts: Parameters<typeof rules>[1], replicas = 1) => simulate(makeRequests(rows), rules(replicas, parts))
 const outcomes = (r: RunRecord) => [...r.outcome].map((o) => OUTCOME_NAMES[o])
 
 describe('token service, worked by hand', () => {

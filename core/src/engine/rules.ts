@@ -1,15 +1,52 @@
 import type { Profile } from '../service/profile.ts'
 
-export type Routing = 'least-busy' | 'shared-queue'
+/**
+ * least-busy: the replica with the fewest bound and in service, ties to the lowest number; round-robin: in turn;
+ * two-choice: the less busy of two drawn at random; shared-queue: a common line from which replicas with room take.
+ */
+export type Routing = 'least-busy' | 'round-robin' | 'two-choice' | 'shared-queue'
+
+/** How a refused or impatient caller comes again. */
+export interface Retries {
+  /** further attempts after the first */
+  most: number
+  firstPauseSeconds: number
+  /** each pause is this many times the one before, at least 1 */
+  growth: number
+  /** share by which a pause is drawn shorter or longer, evenly, 0…1 */
+  jitter: number
+}
+
+/** A token bucket: full at the start, refilled steadily up to `burst`; an arrival that it can not pay is refused. */
+export interface RateLimit {
+  /** what an arrival pays: 1, or its prompt and answer tokens */
+  unit: 'requests' | 'tokens'
+  perSecond: number
+  burst: number
+}
+
+/** What is particular to the requests of one class. */
+export interface ClassRules {
+  /** higher is admitted first; nobody in service is interrupted */
+  priority: number
+  /** seconds; Infinity for endless patience */
+  patienceSeconds: number
+  /** share of each prompt that is in the cache already, 0…1; at least one token is always worked through */
+  cachedShare: number
+  retries?: Retries
+  rateLimit?: RateLimit
+}
 
 /** One service as the engine needs it: a fixed fleet of equal replicas and the rules in front of it. */
 export interface ServiceRules {
   profile: Profile
   routing: Routing
+  /** for the draws of two-choice and of jitter; each belongs to its request, so that candidates see the same ones */
+  seed: number
   /** requests that may wait in the whole service; Infinity for no limit */
   queueLimit: number
-  /** seconds, by class index; Infinity for endless patience */
-  patienceSeconds: readonly number[]
+  /** by class index */
+  classes: readonly ClassRules[]
   /** when each replica is ready, seconds; Infinity for never */
   readyAtSeconds: Float64Array
   horizonSeconds: number
@@ -21,6 +58,9 @@ export interface ServiceRules {
  * depend on that. A millionth of the promised 1 µs would drown in a year's float64; a thousandth does not.
  */
 export const INSTANT_SECONDS = 1e-9
+
+/** Slack for token counts that are sums of fractions (draft tokens): far below one token, far above rounding. */
+export const TOKEN_SLACK = 1e-6
 
 /** A fleet of `replicas` that is ready all at once. */
 export function readyTogether(replicas: number, atSeconds: number): Float64Array {

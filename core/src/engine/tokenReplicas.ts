@@ -1,30 +1,44 @@
-import { prefillStepSeconds, type TokenProfile } from '../service/profile.ts'
+import type { TokenProfile } from '../service/profile.ts'
 import { FinishHeaps } from './finishHeaps.ts'
 import type { Floor } from './floor.ts'
-import { leapSeconds, leapStepsUntil } from './leap.ts'
-import { INSTANT_SECONDS } from './rules.ts'
+import { Leaps } from './leaps.ts'
 import type { Replicas } from './replicas.ts'
+import { INSTANT_SECONDS, TOKEN_SLACK } from './rules.ts'
 
-const IDLE = 0
-const PREFILL = 1
-const DECODE = 2
+export const IDLE = 0
+/** in one step that can not be cut (a prefill step, or a mixed step that ends a prompt), or between two steps */
+export const STEP = 1
+/** in a leap over steps of one composition */
+export const LEAP = 2
 
-/** Continuous batching with whole prompts, leaping over decode steps (engine rules, section 3). */
-export class TokenReplicas implements Replicas {
-  private readonly floor: Floor
-  private readonly profile: TokenProfile
-  private readonly phase: Uint8Array
-  /** cached tokens of the active sequences at the start of the leap */
-  private readonly cached: Float64Array
-  /** tokens promised to prefilling and active sequences */
-  private readonly reserved: Float64Array
-  /** decode steps done since the beginning */
-  private readonly steps: Float64Array
-  private readonly leapStart: Float64Array
-  private readonly leapSteps: Float64Array
-  private readonly active: FinishHeaps
-  private readonly prefilling: Int32Array
-  private readonly prefillCount: Int32Array
+/**
+ * Continuous batching (engine rules, section 3): what whole and interleaved prompts have in common. Sequences, their
+ * cache, leaps and evictions; how prompts are worked through is left to the two.
+ */
+export abstract class TokenReplicas implements Replicas {
+  protected readonly floor: Floor
+  protected readonly profile: TokenProfile
+  protected readonly phase: Uint8Array
+  /** cached tokens of the decoding sequences at the start of the leap */
+  protected readonly cached: Float64Array
+  /** tokens promised: whole reservation, prompt + answer of all in service; optimistic, those of prompts being worked through */
+  protected readonly reserved: Float64Array
+  /** steps done since the beginning in which sequences decoded */
+  protected readonly steps: Float64Array
+  protected readonly leaps: Leaps
+  protected readonly active: FinishHeaps
+  /** requests whose prompts are being worked through, in order of admission: `maxSequences` places a replica */
+  protected readonly prompts: Int32Array
+  protected readonly promptCount: Int32Array
+  /** seconds for which decoding sequences stood still or were slowed for prompts, since the beginning; for the split of late time */
+  protected readonly promptClock: Float64Array
+  protected readonly optimistic: boolean
+  /** optimistic: tokens that a sequence had when it last began, and its place in the order of admission */
+  private readonly made: Int32Array
+  private readonly stamp: Int32Array
+  private admissions = 0
+  private readonly cachedShare: Float64Array
+  private readonly sharesPrefixes: boolean
 
   constructor(floor: Floor, profile: TokenProfile) {
     const { replicas } = floor
@@ -34,40 +48,85 @@ export class TokenReplicas implements Replicas {
     this.cached = new Float64Array(replicas)
     this.reserved = new Float64Array(replicas)
     this.steps = new Float64Array(replicas)
-    this.leapStart = new Float64Array(replicas)
-    this.leapSteps = new Float64Array(replicas)
+    this.leaps = new Leaps(replicas)
     this.active = new FinishHeaps(replicas, profile.maxSequences)
-    this.prefilling = new Int32Array(replicas * profile.maxSequences)
-    this.prefillCount = new Int32Array(replicas)
+    this.prompts = new Int32Array(replicas * profile.maxSequences)
+    this.promptCount = new Int32Array(replicas)
+    this.promptClock = new Float64Array(replicas)
+    this.optimistic = profile.reservation === 'optimistic'
+    this.made = new Int32Array(this.optimistic ? floor.requests.count : 0)
+    this.stamp = new Int32Array(this.optimistic ? floor.requests.count : 0)
+    this.cachedShare = Float64Array.from(floor.rules.classes, (c) => c.cachedShare)
+    this.sharesPrefixes = this.cachedShare.some((s) => s > 0)
   }
 
-  private tokens(request: number): number {
+  abstract boundary(replica: number, now: number): void
+  /** Whether a request could be admitted at the next boundary of a leap, its line and room apart. */
+  protected abstract takesPrompts(replica: number): boolean
+
+  protected tokens(request: number): number {
     return this.floor.requests.input[request] + this.floor.requests.output[request]
+  }
+
+  /** Tokens that a request has made already, above 0 only after it was evicted. */
+  protected madeOf(request: number): number {
+    return this.optimistic ? this.made[request] : 0
+  }
+
+  /** Tokens of the prompt that are in the cache before it is worked through. */
+  protected prefixOf(request: number): number {
+    if (!this.sharesPrefixes) return 0
+    const { input, classIndex } = this.floor.requests
+    return Math.min(input[request] - 1, Math.floor(this.cachedShare[classIndex[request]] * input[request]))
   }
 
   tooLarge(request: number): boolean {
     return this.tokens(request) > this.profile.requestTokens
   }
 
-  /** Whether the replica could admit the request now, its line apart. */
-  private admits(replica: number, request: number): boolean {
-    const inService = this.active.size[replica] + this.prefillCount[replica]
-    return inService < this.profile.maxSequences && this.reserved[replica] + this.tokens(request) <= this.profile.cacheTokens
+  /** Whether the cache has room for one more, with the decoding sequences holding `cached` tokens. */
+  private cacheTakes(replica: number, request: number, cached: number): boolean {
+    if (!this.optimistic) return this.reserved[replica] + this.tokens(request) <= this.profile.cacheTokens
+    const inService = this.inService(replica)
+    if (inService === 0) return true
+    const needs = this.floor.requests.input[request] + this.made[request] + 1 + (inService + 1) * this.profile.tokensPerStep
+    return this.reserved[replica] + cached + needs <= this.profile.cacheTokens + TOKEN_SLACK
   }
 
-  hasRoom(replica: number, request: number): boolean {
-    const held = this.active.size[replica] + this.prefillCount[replica] + this.floor.lines.length[replica]
-    return held < this.profile.maxSequences && this.reserved[replica] + this.tokens(request) <= this.profile.cacheTokens
+  protected inService(replica: number): number {
+    return this.active.size[replica] + this.promptCount[replica]
   }
 
-  startsAtOnce(replica: number): boolean {
-    return this.phase[replica] === IDLE && this.floor.lines.length[replica] === 0
+  /** Whether the replica could admit the request at this boundary, its line apart. */
+  protected admits(replica: number, request: number): boolean {
+    return this.inService(replica) < this.profile.maxSequences && this.cacheTakes(replica, request, this.cached[replica])
+  }
+
+  hasRoom(replica: number, request: number, now: number): boolean {
+    if (this.inService(replica) + this.floor.lines.length[replica] >= this.profile.maxSequences) return false
+    return this.cacheTakes(replica, request, this.optimistic ? this.cachedAt(replica, now) : 0)
+  }
+
+  /** Cached tokens of the decoding sequences at the start of the step that runs. */
+  private cachedAt(replica: number, now: number): number {
+    if (this.phase[replica] !== LEAP) return this.cached[replica]
+    const begun = this.leaps.stepsUntil(replica, now - INSTANT_SECONDS - this.leaps.start[replica]) - 1
+    return this.cached[replica] + begun * this.grows(replica)
+  }
+
+  /** Tokens that a step adds to the cache. */
+  protected grows(replica: number): number {
+    return this.active.size[replica] * this.profile.tokensPerStep
+  }
+
+  beginsAtOnce(replica: number): number {
+    return this.phase[replica] === IDLE && this.floor.lines.length[replica] === 0 ? 1 : 0
   }
 
   wake(replica: number, now: number, stepsAreOver: boolean): void {
     if (this.phase[replica] === IDLE) {
       if (this.floor.lines.length[replica] > 0) this.floor.clock.set(replica, now)
-    } else if (this.phase[replica] === DECODE && this.wantsBoundary(replica)) {
+    } else if (this.phase[replica] === LEAP && this.wantsBoundary(replica, now)) {
       this.cutLeap(replica, stepsAreOver ? now + INSTANT_SECONDS : now - INSTANT_SECONDS)
     }
   }
@@ -77,126 +136,153 @@ export class TokenReplicas implements Replicas {
     if (!floor.sharedWaiting()) return
     const request = floor.lines.peek(floor.sharedLine)
     for (let r = 0; r < floor.replicas; r++) {
-      if (this.phase[r] !== DECODE || r === by || !this.hasRoom(r, request)) continue
+      if (this.phase[r] !== LEAP || r === by || !this.hasRoom(r, request, now)) continue
       // Replicas with lower numbers have had their boundary of this instant already.
       this.cutLeap(r, r < by || by < 0 ? now + INSTANT_SECONDS : now - INSTANT_SECONDS)
     }
   }
 
-  private wantsBoundary(replica: number): boolean {
+  private wantsBoundary(replica: number, now: number): boolean {
     const { lines, sharesQueue, sharedLine } = this.floor
-    if (lines.length[replica] > 0 && this.admits(replica, lines.peek(replica))) return true
-    return sharesQueue && lines.length[sharedLine] > 0 && this.hasRoom(replica, lines.peek(sharedLine))
+    if (lines.length[replica] > 0 && this.takesPrompts(replica) && this.admits(replica, lines.peek(replica))) return true
+    return sharesQueue && lines.length[sharedLine] > 0 && this.hasRoom(replica, lines.peek(sharedLine), now)
   }
 
   /** Ends the leap at its first boundary at or after the given time. */
   private cutLeap(replica: number, seconds: number): void {
-    const planned = this.leapSteps[replica]
-    const steps = this.leap(replica, seconds - this.leapStart[replica], planned)
-    if (steps < planned) this.setLeap(replica, steps)
+    const { leaps } = this
+    const steps = leaps.stepsUntil(replica, seconds - leaps.start[replica])
+    if (steps < leaps.planned[replica]) this.planLeap(replica, steps)
   }
 
-  private leap(replica: number, seconds: number, most: number): number {
-    const { memorySeconds, cacheSecondsPerToken, arithmeticSeconds, overheadSeconds } = this.profile
-    const n = this.active.size[replica]
-    const a = memorySeconds[n] + cacheSecondsPerToken * this.cached[replica]
-    return leapStepsUntil(a, cacheSecondsPerToken * n, arithmeticSeconds[n], overheadSeconds[n], seconds, most)
+  protected planLeap(replica: number, steps: number): void {
+    const { leaps } = this
+    leaps.planned[replica] = steps
+    this.floor.clock.set(replica, leaps.start[replica] + leaps.seconds(replica, steps))
   }
 
-  private setLeap(replica: number, steps: number): void {
-    const { memorySeconds, cacheSecondsPerToken, arithmeticSeconds, overheadSeconds } = this.profile
-    const n = this.active.size[replica]
-    const a = memorySeconds[n] + cacheSecondsPerToken * this.cached[replica]
-    const seconds = leapSeconds(a, cacheSecondsPerToken * n, arithmeticSeconds[n], overheadSeconds[n], steps)
-    this.leapSteps[replica] = steps
-    this.floor.clock.set(replica, this.leapStart[replica] + seconds)
+  protected idle(replica: number): void {
+    this.phase[replica] = IDLE
+    this.floor.clock.set(replica, Infinity)
   }
 
-  boundary(replica: number, now: number): void {
-    if (this.phase[replica] === DECODE) this.landLeap(replica, now)
-    else if (this.phase[replica] === PREFILL) this.landPrefill(replica, now)
-    if (this.floor.sharesQueue) this.pull(replica, now)
-    this.admit(replica, now)
-    if (this.prefillCount[replica] > 0) this.startPrefill(replica, now)
-    else if (this.active.size[replica] > 0) this.startLeap(replica, now)
-    else {
-      this.phase[replica] = IDLE
-      this.floor.clock.set(replica, Infinity)
-    }
-  }
-
-  private landLeap(replica: number, now: number): void {
-    const { active, steps } = this
-    const { firstToken } = this.floor.record
-    this.cached[replica] += active.size[replica] * this.leapSteps[replica]
-    steps[replica] += this.leapSteps[replica]
-    while (active.size[replica] > 0 && active.firstStep(replica) <= steps[replica]) {
-      const request = active.pop(replica)
-      this.cached[replica] -= this.tokens(request)
-      this.reserved[replica] -= this.tokens(request)
-      this.floor.finish(replica, request, firstToken[request], now)
-    }
-  }
-
-  private landPrefill(replica: number, now: number): void {
-    const { input, output } = this.floor.requests
-    const base = replica * this.profile.maxSequences
-    for (let i = base; i < base + this.prefillCount[replica]; i++) {
-      const request = this.prefilling[i]
-      if (output[request] <= 1) {
-        this.reserved[replica] -= this.tokens(request)
-        this.floor.finish(replica, request, now, now)
-        continue
-      }
-      this.floor.record.firstToken[request] = now
-      this.cached[replica] += input[request] + 1
-      this.active.push(replica, this.steps[replica] + output[request] - 1, request)
-    }
-    this.prefillCount[replica] = 0
-  }
-
-  private pull(replica: number, now: number): void {
+  /** Takes from the shared line what the replica has room for. */
+  protected pull(replica: number, now: number): void {
     const { floor } = this
     let took = false
-    while (floor.sharedWaiting() && this.hasRoom(replica, floor.lines.peek(floor.sharedLine))) {
+    while (floor.sharedWaiting() && this.hasRoom(replica, floor.lines.peek(floor.sharedLine), now)) {
       floor.takeShared(replica)
       took = true
     }
     if (took) this.sharedHeadChanged(replica, now)
   }
 
-  private admit(replica: number, now: number): void {
-    const { lines, requests } = this.floor
-    const base = replica * this.profile.maxSequences
-    let prompt = 0
-    while (lines.length[replica] > 0) {
-      const next = lines.peek(replica)
-      if (!this.admits(replica, next)) return
-      prompt += requests.input[next]
-      if (this.prefillCount[replica] > 0 && prompt > this.profile.maxPrefillTokens) return
-      const request = this.floor.begin(replica, now)
-      this.reserved[replica] += this.tokens(request)
-      this.prefilling[base + this.prefillCount[replica]++] = request
-    }
+  /** Takes the head of the replica's line into service: its prompt is next to be worked through. */
+  protected admitHead(replica: number, now: number): number {
+    const { observers, record } = this.floor
+    const request = this.floor.lines.peek(replica)
+    // Who was evicted stood aside for others until now.
+    if (observers.late && record.start[request] === record.start[request]) observers.late.others[request] += now
+    this.floor.begin(replica, now)
+    if (this.optimistic) {
+      this.reserved[replica] += this.floor.requests.input[request] + this.made[request] + 1
+      this.stamp[request] = ++this.admissions
+    } else this.reserved[replica] += this.tokens(request)
+    this.prompts[replica * this.profile.maxSequences + this.promptCount[replica]++] = request
+    return request
   }
 
-  private startPrefill(replica: number, now: number): void {
-    const { input } = this.floor.requests
-    const base = replica * this.profile.maxSequences
-    let sum = 0
-    let sumOfSquares = 0
-    for (let i = base; i < base + this.prefillCount[replica]; i++) {
-      const p = input[this.prefilling[i]]
-      sum += p
-      sumOfSquares += p * p
+  /** Every active sequence gained its tokens in so many steps; who has all leaves. */
+  protected landSteps(replica: number, steps: number, now: number): void {
+    const { active } = this
+    this.cached[replica] += steps * this.grows(replica)
+    this.steps[replica] += steps
+    while (active.size[replica] > 0 && active.firstMark(replica) <= this.steps[replica]) {
+      const request = active.pop(replica)
+      const begunWith = this.optimistic ? this.made[request] : 1
+      const left = this.floor.requests.output[request] - begunWith
+      this.cached[replica] -= this.floor.requests.input[request] + begunWith + this.stepsFor(left) * this.profile.tokensPerStep
+      this.leave(replica, request, now)
     }
-    this.phase[replica] = PREFILL
-    this.floor.clock.set(replica, now + prefillStepSeconds(this.profile, sum, sumOfSquares))
+    if (active.size[replica] === 0) this.cached[replica] = 0
   }
 
-  private startLeap(replica: number, now: number): void {
-    this.phase[replica] = DECODE
-    this.leapStart[replica] = now
-    this.setLeap(replica, this.active.firstStep(replica) - this.steps[replica])
+  private leave(replica: number, request: number, now: number): void {
+    const { late } = this.floor.observers
+    if (late) late.others[request] += this.promptClock[replica]
+    if (!this.optimistic) this.reserved[replica] -= this.tokens(request)
+    this.floor.finish(replica, request, this.floor.record.firstToken[request], now)
+  }
+
+  /** Decode steps in which a sequence gains so many tokens. */
+  protected stepsFor(tokens: number): number {
+    return this.profile.tokensPerStep === 1 ? tokens : Math.ceil(tokens / this.profile.tokensPerStep - TOKEN_SLACK)
+  }
+
+  /** The prompt of a request is worked through: it has one more token, and decodes on unless that was its last. */
+  protected promptDone(replica: number, request: number, now: number): void {
+    const { requests, record, observers } = this.floor
+    const input = requests.input[request]
+    let made = 1
+    if (this.optimistic) {
+      this.reserved[replica] -= input + this.made[request] + 1
+      made = ++this.made[request]
+    }
+    const { firstToken } = record
+    if (firstToken[request] !== firstToken[request]) firstToken[request] = now
+    if (observers.late) observers.late.others[request] -= this.promptClock[replica]
+    const left = requests.output[request] - made
+    if (left <= 0) return this.leave(replica, request, now)
+    this.cached[replica] += input + made
+    this.active.push(replica, this.steps[replica] + this.stepsFor(left), request)
+  }
+
+  /** The decode steps that the cache has room for. */
+  protected stepsWithRoom(replica: number): number {
+    if (!this.optimistic || this.inService(replica) <= 1 || this.active.size[replica] === 0) return Infinity
+    const free = this.profile.cacheTokens - this.reserved[replica] - this.cached[replica]
+    return Math.floor(free / this.grows(replica) + TOKEN_SLACK)
+  }
+
+  /**
+   * Evicts the last admitted until the cache has room for one decode step.
+   * @returns whether any had to go: whoever heads the line now may fit, so that the next boundary must not be leapt over
+   */
+  protected evictForOneStep(replica: number, now: number): boolean {
+    let evicted = false
+    while (this.stepsWithRoom(replica) < 1) {
+      this.evictLast(replica, now)
+      evicted = true
+    }
+    return evicted
+  }
+
+  /** Those whose prompts are worked through were all admitted after those that decode. */
+  private evictLast(replica: number, now: number): void {
+    const request = this.promptCount[replica] > 0 ? this.dropLastPrompt(replica) : this.dropLatest(replica)
+    const { late } = this.floor.observers
+    if (late) late.others[request] -= now
+    this.floor.record.evictions++
+    this.floor.putBack(replica, request)
+  }
+
+  protected dropLastPrompt(replica: number): number {
+    const request = this.prompts[replica * this.profile.maxSequences + --this.promptCount[replica]]
+    this.reserved[replica] -= this.floor.requests.input[request] + this.made[request] + 1
+    return request
+  }
+
+  private dropLatest(replica: number): number {
+    const { active, floor, profile } = this
+    const place = active.latest(replica, this.stamp)
+    const request = active.requestAt(replica, place)
+    const begunWith = this.made[request]
+    const planned = this.stepsFor(floor.requests.output[request] - begunWith)
+    const gained = profile.tokensPerStep * (planned - (active.markAt(replica, place) - this.steps[replica]))
+    this.cached[replica] -= floor.requests.input[request] + begunWith + gained
+    this.made[request] = begunWith + Math.floor(gained + TOKEN_SLACK)
+    if (floor.observers.late) floor.observers.late.others[request] += this.promptClock[replica]
+    active.removeAt(replica, place)
+    return request
   }
 }

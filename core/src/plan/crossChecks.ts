@@ -56,11 +56,12 @@ function classProblems(plan: Plan, requestClass: RequestClass, path: string): Pr
   const service = plan.services.find((s) => s.name === requestClass.service)
   if (!service) return [missing(`${path}.service`, requestClass.service, 'services')]
   const kind = profileKind(plan, service)
-  const needed = kind === 'batch' ? (['work'] as const) : (['input', 'output'] as const)
+  const fixedWork = kind !== 'token' && kind !== undefined
+  const needed = fixedWork ? (['work'] as const) : (['input', 'output'] as const)
   const problems: Problem[] = needed
     .filter((field) => requestClass[field] === undefined)
     .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
-  if (kind === 'batch') problems.push(...tokenTargets(requestClass, path))
+  if (fixedWork) problems.push(...tokenTargets(requestClass, path))
   return problems
 }
 

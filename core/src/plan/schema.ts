@@ -81,7 +81,25 @@ export const ClassSchema = z.strictObject({
   input: SizeSchema.optional().describe('prompt tokens; for token services'),
   output: SizeSchema.optional().describe('answer tokens; for token services'),
   work: SizeSchema.optional().describe('work units; for fixed-work services'),
+  items: SizeSchema.optional().describe('items in one request, such as images; for fixed-work services; 1 if left out'),
   patienceSeconds: positive.optional().describe('a request that waited longer than this without being started leaves'),
+  priority: z.int().min(-100).max(100).optional().describe('higher is admitted first; 0 if left out'),
+  retries: z
+    .strictObject({
+      most: count.max(100).describe('further attempts of a request that was refused or gave up'),
+      firstPauseSeconds: nonNegative,
+      growth: z.number().min(1).max(10).optional().describe('each pause is this many times the one before; 2 if left out'),
+      jitter: z.number().min(0).max(1).optional().describe('share by which a pause is drawn shorter or longer; 0 if left out'),
+    })
+    .optional(),
+  rateLimit: z
+    .strictObject({
+      unit: z.enum(['requests', 'tokens']).describe('what an arrival pays: 1, or its prompt and answer tokens'),
+      perSecond: positive.describe('what the bucket gains'),
+      burst: positive.describe('what it holds at most, and at the start'),
+    })
+    .optional(),
+  cachedShare: z.number().min(0).max(1).optional().describe('share of each prompt that is in the cache already; 0 if left out'),
   targets: z.array(TargetSchema).max(12),
 })
 
@@ -109,6 +127,17 @@ export const ProfileSchema = z.discriminatedUnion('kind', [
     kind: z.literal('batch'),
     baseSeconds: nonNegative.describe('B0'),
     secondsPerWorkUnit: nonNegative.describe('B1, multiplied by the batch size and its largest work'),
+  }),
+  z.strictObject({
+    kind: z.literal('iterative'),
+    fixedSeconds: perSequences.describe('seconds of a batch beside its steps, by items in it'),
+    stepSeconds: perSequences.describe('seconds of one step of a batch, by items in it; work counts the steps'),
+  }),
+  z.strictObject({
+    kind: z.literal('shared'),
+    baseSeconds: nonNegative.describe('D0: seconds of a request alone, whatever its work'),
+    secondsPerWorkUnit: nonNegative.describe('D1: seconds of one work unit alone'),
+    slowdown: nonNegative.describe('s: with n side by side each advances at rate 1/(1 + s(n − 1))'),
   }),
 ])
 
@@ -172,6 +201,21 @@ const LimitsSchema = z.strictObject({
   queue: z.int().nonnegative().optional().describe('requests that may wait in the whole service; more are rejected'),
   maxPrefillTokens: count.optional().describe('prompt tokens of one prefill step; 8192 if left out'),
   windowSeconds: nonNegative.optional().describe('how long a batch waits to fill; 0 if left out'),
+  prompts: z.enum(['whole', 'interleaved']).optional().describe('prompts in steps of their own, or in chunks beside decoding; whole if left out'),
+  stepTokens: count.optional().describe('interleaved: token budget of a step; 2048 if left out'),
+  reservation: z
+    .enum(['whole', 'optimistic'])
+    .optional()
+    .describe('whole: room for prompt and answer is kept from the start; optimistic: the cache fills as tokens come and the last admitted is evicted; whole if left out'),
+  outputCap: count.optional().describe('longer answers are cut off here'),
+  draft: z
+    .strictObject({
+      tokens: count.max(64).describe('tokens drafted for each sequence in each step'),
+      acceptedPerStep: z.number().min(1).max(65).describe('mean tokens that a sequence gains in a step'),
+      secondsPerStep: nonNegative.describe('what drafting adds to a step'),
+    })
+    .refine((d) => d.acceptedPerStep <= d.tokens + 1, { path: ['acceptedPerStep'], error: 'must be at most one more than the drafted tokens' })
+    .optional(),
 })
 
 /** Exactly one configuration, to be simulated as it stands. */
@@ -196,7 +240,7 @@ const SearchSchema = z.strictObject({
 export const ServiceSchema = z.strictObject({
   name,
   model: name.optional(),
-  routing: z.enum(['least-busy', 'shared-queue']),
+  routing: z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue']),
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
   limits: LimitsSchema.optional(),
   search: SearchSchema.optional(),

@@ -23,3 +23,15 @@ export function scramble(word: number): number {
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
   return (h ^ (h >>> 16)) >>> 0
 }
+
+/**
+ * A uniform number that belongs to (seed, index, purpose) alone, for draws whose order depends on the run.
+ *
+ * @param index any integer, such as a request's place
+ * @param purpose a small integer ≥ 0 that keeps several draws of one index apart
+ * @returns in [0, 1), in steps of 2⁻³²
+ */
+export function drawOf(seed: number, index: number, purpose: number): number {
+  const word = scramble(scramble(seed | 0) + Math.imul(index + 1, 0x9e3779b9))
+  return scramble(word ^ Math.imul(purpose + 1, 0x85ebca77)) / 4_294_967_296
+}

@@ -1,8 +1,8 @@
-import { membersOf, type Requests } from '../demand/requests.ts'
+import { follows, membersOf, type Requests } from '../demand/requests.ts'
 import { limitSeconds } from '../measure/targets.ts'
 import { rank } from '../measure/percentile.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
-import { decodeStepSeconds, prefillStepSeconds, type Profile, type TokenProfile } from '../service/profile.ts'
+import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../service/profile.ts'
 
 /**
  * What a service's requests demand of any configuration, found once before candidates are tried: sums over the
@@ -12,10 +12,11 @@ export interface Demand {
   /** Σ over must-serve requests, each sum trimmed of its largest members on its own: a lower bound term by term */
   prompt: number
   promptSquared: number
-  decodeSteps: number
-  /** Σ of cached tokens read over all decode steps of the request alone */
+  decodeTokens: number
+  /** Σ of cached tokens read over all decode steps of the request alone, a token a step */
   cachedReads: number
   requests: number
+  items: number
   work: number
   promises: TimePromise[]
 }
@@ -25,8 +26,9 @@ interface TimePromise {
   className: string
   target: Extract<Target, { percentile: number }>
   limitSeconds: number
-  /** the percentile of prompt (or work) and of output over the counted requests of the class */
+  /** the percentile of prompt (or work) over the counted requests of the class, and of its part that is not cached */
   input: number
+  newInput: number
   output: number
 }
 
@@ -34,18 +36,20 @@ interface TimePromise {
 const LAST_PART = 0.1
 
 export function demandOf(plan: Plan, service: Service, requests: Requests): Demand {
-  const total: Demand = { prompt: 0, promptSquared: 0, decodeSteps: 0, cachedReads: 0, requests: 0, work: 0, promises: [] }
+  const total: Demand = { prompt: 0, promptSquared: 0, decodeTokens: 0, cachedReads: 0, requests: 0, items: 0, work: 0, promises: [] }
   plan.classes.forEach((requestClass, c) => {
     if (requestClass.service !== service.name) return
     const share = Math.max(0, ...requestClass.targets.map(servedShare))
     const members = membersOf(requests, c, plan.horizon.warmupSeconds)
-    addTrimmed(total, requests, members, share, plan.horizon.seconds * (1 - LAST_PART))
+    addTrimmed(total, requests, members, share, plan.horizon.seconds * (1 - LAST_PART), requestClass.cachedShare ?? 0)
+    // Which followers come, and so whose size is at the percentile, depends on the configuration.
+    if (members.some((i) => follows(requests, i))) return
     for (const target of requestClass.targets) {
       if (target.measure === 'lost' || target.measure === 'throughput' || members.length === 0) continue
       const at = (values: Int32Array) => Float64Array.from(members, (i) => values[i]).sort()[rank(members.length, target.percentile / 100) - 1]
-      total.promises.push({
-        className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), input: at(requests.input), output: at(requests.output),
-      })
+      const input = at(requests.input)
+      const newInput = input - cachedPart(input, requestClass.cachedShare ?? 0)
+      total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), input, newInput, output: at(requests.output) })
     }
   })
   return total
@@ -57,10 +61,15 @@ function servedShare(target: Target): number {
   return target.measure === 'lost' ? 1 - target.share : target.percentile / 100
 }
 
-function addTrimmed(total: Demand, requests: Requests, members: Int32Array, share: number, untilSeconds: number): void {
+/** Tokens of a prompt that need no work, as the engine counts them. */
+function cachedPart(input: number, share: number): number {
+  return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
+}
+
+function addTrimmed(total: Demand, requests: Requests, members: Int32Array, share: number, untilSeconds: number, cachedShare: number): void {
   // A miss may be any request, of the last part or not: the number that may miss is taken off what is summed.
   const mayMiss = members.length - Math.ceil(share * members.length - 1e-9)
-  const summed = members.filter((i) => requests.at[i] < untilSeconds)
+  const summed = members.filter((i) => requests.at[i] < untilSeconds && !follows(requests, i))
   const keep = Math.max(0, summed.length - mayMiss)
   const smallest = (value: (i: number) => number) => {
     const sorted = Float64Array.from(summed, value).sort()
@@ -70,31 +79,46 @@ function addTrimmed(total: Demand, requests: Requests, members: Int32Array, shar
   }
   const { input, output } = requests
   total.requests += keep
-  total.prompt += smallest((i) => input[i])
-  total.promptSquared += smallest((i) => input[i] ** 2)
-  total.decodeSteps += smallest((i) => Math.max(0, output[i] - 1))
+  total.prompt += smallest((i) => input[i] - cachedPart(input[i], cachedShare))
+  total.promptSquared += smallest((i) => input[i] ** 2 - cachedPart(input[i], cachedShare) ** 2)
+  total.decodeTokens += smallest((i) => Math.max(0, output[i] - 1))
   total.cachedReads += smallest((i) => Math.max(0, output[i] - 1) * (input[i] + output[i] / 2))
-  total.work += smallest((i) => input[i])
+  total.items += smallest((i) => Math.max(1, output[i]))
+  total.work += smallest((i) => input[i] * Math.max(1, output[i]))
 }
 
 /**
  * Seconds of replica time that the demand needs at the very least, however well it is packed (docs/model.md, "Bounds").
  */
 export function leastBusySeconds(demand: Demand, profile: Profile): number {
-  if (profile.kind === 'batch') {
-    return (profile.baseSeconds / profile.maxBatch) * demand.requests + profile.secondsPerWorkUnit * demand.work
+  if (profile.kind === 'shared') {
+    const own = profile.baseSeconds * demand.requests + profile.secondsPerWorkUnit * demand.work
+    return own * leastShare(profile.slots, (n) => slowness(profile, n))
   }
-  const prefill = profile.prefillSecondsPerToken * demand.prompt + profile.prefillSecondsPerTokenSquared * demand.promptSquared
-  const read = leastShare(profile, (n) => profile.memorySeconds[n] + profile.overheadSeconds[n])
-  const reckon = leastShare(profile, (n) => profile.arithmeticSeconds[n] + profile.overheadSeconds[n])
-  const byMemory = read * demand.decodeSteps + profile.cacheSecondsPerToken * demand.cachedReads
-  return prefill + Math.max(byMemory, reckon * demand.decodeSteps)
+  if (profile.kind === 'batch') {
+    const { maxBatch, baseSeconds, secondsPerWorkUnit } = profile
+    return leastShare(maxBatch, (b) => baseSeconds[b]) * demand.items + leastShare(maxBatch, (b) => secondsPerWorkUnit[b]) * demand.work
+  }
+  return leastTokenSeconds(demand, profile)
 }
 
-/** The smallest share of a step that one of n sequences can bear: min over n of cost(n)/n. */
-function leastShare(profile: TokenProfile, cost: (n: number) => number): number {
+function leastTokenSeconds(demand: Demand, profile: TokenProfile): number {
+  const steps = demand.decodeTokens / profile.tokensPerStep
+  const read = leastShare(profile.maxSequences, (n) => profile.memorySeconds[n] + profile.overheadSeconds[n])
+  const reckon = leastShare(profile.maxSequences, (n) => profile.arithmeticSeconds[n] + profile.overheadSeconds[n])
+  // With several tokens a step fewer reads are needed than a token a step would; their sum is not bounded then.
+  const reads = profile.tokensPerStep === 1 ? profile.cacheSecondsPerToken * demand.cachedReads : 0
+  const prompt = profile.prefillSecondsPerToken * demand.prompt
+  const squares = profile.prefillSecondsPerTokenSquared * demand.promptSquared
+  // Beside decoding a prompt's arithmetic may hide behind the reading of memory; in a step of its own it can not.
+  if (profile.prompts === 'interleaved') return squares + Math.max(read * steps + reads, reckon * steps + prompt)
+  return squares + prompt + Math.max(read * steps + reads, reckon * steps)
+}
+
+/** The smallest share of a step that one of n can bear: min over n = 1…most of cost(n)/n. */
+function leastShare(most: number, cost: (n: number) => number): number {
   let least = Infinity
-  for (let n = 1; n <= profile.maxSequences; n++) least = Math.min(least, cost(n) / n)
+  for (let n = 1; n <= most; n++) least = Math.min(least, cost(n) / n)
   return least
 }
 
@@ -119,14 +143,25 @@ export function hopeless(demand: Demand, profile: Profile): Hopeless | undefined
 
 function alone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'wait') return 0
-  if (profile.kind === 'batch') return profile.baseSeconds + profile.secondsPerWorkUnit * promise.input
-  if (promise.target.measure === 'tpot') return leastStep(profile)
-  if (promise.target.measure === 'ttft') return prefillStepSeconds(profile, promise.input, promise.input ** 2)
-  return Math.max(prefillStepSeconds(profile, promise.input, promise.input ** 2), (promise.output - 1) * leastStep(profile))
+  if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)
+  if (profile.kind === 'batch') return least(profile.maxBatch, (b) => profile.baseSeconds[b]) + least(profile.maxBatch, (b) => profile.secondsPerWorkUnit[b]) * promise.input
+  const perToken = least(profile.maxSequences, (n) => decodeStepSeconds(profile, n, 0)) / profile.tokensPerStep
+  if (promise.target.measure === 'tpot') return perToken
+  const first = firstTokenAlone(promise, profile)
+  return promise.target.measure === 'ttft' ? first : Math.max(first, (promise.output - 1) * perToken)
 }
 
-function leastStep(profile: TokenProfile): number {
-  let least = Infinity
-  for (let n = 1; n <= profile.maxSequences; n++) least = Math.min(least, decodeStepSeconds(profile, n, 0))
-  return least
+function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile): number {
+  const squares = input ** 2 - (input - newInput) ** 2
+  if (profile.prompts === 'whole') return prefillStepSeconds(profile, newInput, squares)
+  const steps = Math.ceil(newInput / profile.stepTokens)
+  const memory = steps * least(profile.maxSequences, (n) => profile.memorySeconds[n])
+  const overhead = steps * least(profile.maxSequences, (n) => profile.overheadSeconds[n])
+  return Math.max(memory, profile.prefillSecondsPerToken * newInput) + overhead + profile.prefillSecondsPerTokenSquared * squares
+}
+
+function least(most: number, cost: (n: number) => number): number {
+  let best = Infinity
+  for (let n = 1; n <= most; n++) best = Math.min(best, cost(n))
+  return best
 }

@@ -2,11 +2,11 @@ import { countByClass, type Requests } from '../demand/requests.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
-import { readyTogether, type ServiceRules } from '../engine/rules.ts'
+import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
 import { allowedMisses, keeps, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
-import type { Plan, Service, Target } from '../plan/schema.ts'
+import type { Plan, RequestClass, Service, Target } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 
 /** One target of one class of a service. */
@@ -29,9 +29,20 @@ export function rulesFor(plan: Plan, service: Service, profile: Profile, replica
     profile,
     routing: service.routing,
     queueLimit: service.limits?.queue ?? Infinity,
-    patienceSeconds: plan.classes.map((c) => c.patienceSeconds ?? Infinity),
+    seed: plan.seed,
+    classes: plan.classes.map(classRules),
     readyAtSeconds: readyTogether(replicas, service.startupSeconds ?? 0),
     horizonSeconds: plan.horizon.seconds,
+  }
+}
+
+const DEFAULT_GROWTH = 2
+
+function classRules({ priority = 0, patienceSeconds = Infinity, cachedShare = 0, retries, rateLimit }: RequestClass): ClassRules {
+  return {
+    priority, patienceSeconds, cachedShare,
+    ...(retries && { retries: { ...retries, growth: retries.growth ?? DEFAULT_GROWTH, jitter: retries.jitter ?? 0 } }),
+    ...(rateLimit && { rateLimit }),
   }
 }
 
@@ -57,7 +68,7 @@ export function tryOut(setting: TrialSetting): Trial {
   const counts = countByClass(requests, plan.classes.length, plan.horizon.warmupSeconds)
   const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
-  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), watch)
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), watch ? { watch } : {})
   if (record.stopped && watch) {
     const i = watch.broken
     return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }

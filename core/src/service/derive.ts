@@ -1,5 +1,5 @@
 import type { Assumptions, DenseModel, Machine } from '../plan/schema.ts'
-import type { ReplicaLimits } from './given.ts'
+import { withDraft, type ReplicaLimits } from './given.ts'
 import type { TokenProfile } from './profile.ts'
 import type { DenseVariant } from './variant.ts'
 import { cachePerToken } from './memory.ts'
@@ -26,13 +26,13 @@ export function deriveProfile(from: Derivation, limits: ReplicaLimits): TokenPro
   const operationsPerSecond = devices * from.arithmeticPerSecond * assumptions.arithmeticEfficiency
   const weightSeconds = (model.parameters * variant.bytesPerWeight) / bytesPerSecond
   const perToken = (2 * model.parameters) / operationsPerSecond
+  const { draft, ...batching } = limits.batching
   const overN = (f: (n: number) => number) => Float64Array.from({ length: limits.sequences + 1 }, (_, n) => f(n))
   return {
     kind: 'token',
     source: 'derived',
     memorySeconds: overN(() => weightSeconds),
-    arithmeticSeconds: overN((n) => perToken * n),
-    overheadSeconds: overN((n) => assumptions.launchSeconds + communicationSeconds(model, machine, devices, n)),
+    ...withDraft(overN((n) => perToken * n), overN((n) => assumptions.launchSeconds + communicationSeconds(model, machine, devices, n)), draft),
     cacheSecondsPerToken: cachePerToken(model, variant) / bytesPerSecond,
     prefillBaseSeconds: assumptions.launchSeconds,
     prefillMemorySeconds: weightSeconds,
@@ -40,7 +40,7 @@ export function deriveProfile(from: Derivation, limits: ReplicaLimits): TokenPro
     prefillSecondsPerTokenSquared: (2 * model.layers * model.width) / operationsPerSecond,
     maxSequences: limits.sequences,
     cacheTokens: limits.cacheTokens,
-    maxPrefillTokens: limits.maxPrefillTokens,
+    ...batching,
     requestTokens: Math.min(limits.cacheTokens, limits.contextTokens),
   }
 }

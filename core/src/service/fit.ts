@@ -18,6 +18,7 @@ export type Fit =
   | { fits: false; misfit: Misfit; memory?: MemorySplit }
 
 const DEFAULT_PREFILL_TOKENS = 8192
+const DEFAULT_STEP_TOKENS = 2048
 
 /** Whether one replica of a service fits on `devices` devices of a machine, and its step costs if it does. */
 export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number): Fit {
@@ -53,7 +54,13 @@ function fitGiven(service: Service, model: Model, variant: Variant, machine: Mac
 /** The limits that a service states, with their defaults. */
 export function serviceLimits(service: Service, model: Model | undefined): Omit<ReplicaLimits, 'sequences' | 'cacheTokens'> {
   return {
-    maxPrefillTokens: service.limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS,
+    batching: {
+      prompts: service.limits?.prompts ?? 'whole',
+      maxPrefillTokens: service.limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS,
+      stepTokens: service.limits?.stepTokens ?? DEFAULT_STEP_TOKENS,
+      reservation: service.limits?.reservation ?? 'whole',
+      ...(service.limits?.draft && { draft: service.limits.draft }),
+    },
     windowSeconds: service.limits?.windowSeconds ?? 0,
     contextTokens: model?.contextTokens ?? Number.MAX_SAFE_INTEGER,
   }

@@ -1,10 +1,10 @@
 import type { PerSequences, ProfileSpec } from '../plan/schema.ts'
-import type { Profile } from './profile.ts'
+import type { BatchProfile, Profile, TokenProfile } from './profile.ts'
 
 /** Limits of one replica that are chosen, not costs. */
 export interface ReplicaLimits {
   sequences: number
-  maxPrefillTokens: number
+  batching: Batching
   windowSeconds: number
   /** longest prompt + answer that the model takes */
   contextTokens: number
@@ -12,25 +12,48 @@ export interface ReplicaLimits {
   cacheTokens: number
 }
 
+/** How a token service batches: the fields of a profile that do not come from model or machine, and its drafts. */
+export interface Batching extends Pick<TokenProfile, 'prompts' | 'maxPrefillTokens' | 'stepTokens' | 'reservation'> {
+  draft?: Draft
+}
+
+/** Draft tokens: guessed ahead cheaply and checked in one step. */
+export interface Draft {
+  /** drafted for each sequence in each step */
+  tokens: number
+  /** mean tokens that a sequence gains in a step, 1…tokens + 1 */
+  acceptedPerStep: number
+  /** what drafting adds to each decode step */
+  secondsPerStep: number
+}
+
+/** What a decode step becomes when it checks drafted tokens as well: so much more arithmetic, and the drafting beside it. */
+export function withDraft(arithmetic: Float64Array, overhead: Float64Array, draft: Draft | undefined): Pick<TokenProfile, 'arithmeticSeconds' | 'overheadSeconds' | 'tokensPerStep' | 'scheduledPerSequence'> {
+  if (!draft) return { arithmeticSeconds: arithmetic, overheadSeconds: overhead, tokensPerStep: 1, scheduledPerSequence: 1 }
+  return {
+    arithmeticSeconds: arithmetic.map((s) => s * (1 + draft.tokens)),
+    overheadSeconds: overhead.map((s) => s + draft.secondsPerStep),
+    tokensPerStep: draft.acceptedPerStep,
+    scheduledPerSequence: 1 + draft.tokens,
+  }
+}
+
 /** A typed-in profile with the limits of one configuration. */
 export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits): Profile {
-  if (spec.kind === 'batch') {
-    return {
-      kind: 'batch',
-      source: 'given',
-      baseSeconds: spec.baseSeconds,
-      secondsPerWorkUnit: spec.secondsPerWorkUnit,
-      maxBatch: limits.sequences,
-      windowSeconds: limits.windowSeconds,
-    }
+  if (spec.kind === 'shared') {
+    const { baseSeconds, secondsPerWorkUnit, slowdown } = spec
+    return { kind: 'shared', source: 'given', baseSeconds, secondsPerWorkUnit, slowdown, slots: limits.sequences }
+  }
+  if (spec.kind !== 'token') {
+    return { kind: 'batch', source: 'given', ...batchTables(spec, limits.sequences), maxBatch: limits.sequences, windowSeconds: limits.windowSeconds }
   }
   const cacheTokens = spec.cacheTokens ?? limits.cacheTokens
+  const { draft, ...batching } = limits.batching
   return {
     kind: 'token',
     source: 'given',
     memorySeconds: table(spec.memorySeconds, limits.sequences),
-    arithmeticSeconds: table(spec.arithmeticSeconds, limits.sequences),
-    overheadSeconds: table(spec.overheadSeconds, limits.sequences),
+    ...withDraft(table(spec.arithmeticSeconds, limits.sequences), table(spec.overheadSeconds, limits.sequences), draft),
     cacheSecondsPerToken: spec.cacheSecondsPerToken,
     prefillBaseSeconds: spec.prefillBaseSeconds,
     prefillMemorySeconds: spec.prefillMemorySeconds,
@@ -38,9 +61,15 @@ export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits): Profile 
     prefillSecondsPerTokenSquared: spec.prefillSecondsPerTokenSquared,
     maxSequences: limits.sequences,
     cacheTokens,
-    maxPrefillTokens: limits.maxPrefillTokens,
+    ...batching,
     requestTokens: Math.min(cacheTokens, limits.contextTokens),
   }
+}
+
+/** Costs by batch size: B0 + B1·b·w for one pass over the batch, fixed + w·step[b] for one that goes on in steps. */
+function batchTables(spec: Extract<ProfileSpec, { kind: 'batch' | 'iterative' }>, most: number): Pick<BatchProfile, 'baseSeconds' | 'secondsPerWorkUnit'> {
+  if (spec.kind === 'iterative') return { baseSeconds: table(spec.fixedSeconds, most), secondsPerWorkUnit: table(spec.stepSeconds, most) }
+  return { baseSeconds: table(spec.baseSeconds, most), secondsPerWorkUnit: table({ base: 0, perSequence: spec.secondsPerWorkUnit }, most) }
 }
 
 /**

@@ -32,8 +32,9 @@ type Setting = typeof setting extends fc.Arbitrary<infer T> ? T : never
 
 function run(s: Setting, watch?: MissWatch) {
   const requests = randomLoad(s.seed, s.rate, 60)
+  if (s.batch) requests.output.fill(0)
   const profile = s.batch ? batchProfile({ secondsPerWorkUnit: 2e-4 }) : tokenProfile({ cacheTokens: 4000, requestTokens: 4000 })
-  return simulate(requests, rules(s.replicas, { profile, routing: s.routing, queueLimit: s.queueLimit, patienceSeconds: [s.patience], horizonSeconds: 60 }), watch)
+  return simulate(requests, rules(s.replicas, { profile, routing: s.routing, queueLimit: s.queueLimit, patienceSeconds: [s.patience], horizonSeconds: 60 }), watch ? { watch } : {})
 }
 
 describe('laws that hold for every load, profile and routing', () => {

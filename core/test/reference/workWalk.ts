@@ -1,0 +1,105 @@
+import { aloneSeconds, batchSeconds, slowness, type BatchProfile, type SharedProfile } from '../../src/service/profile.ts'
+import { TIE, type Kind, type Server, type World } from './world.ts'
+
+/** Whole batches with a window: a batch counts items, and a request of several may be spread over batches. */
+export function batchWalk(world: World, p: BatchProfile): Kind {
+  const { requests } = world
+  const itemsLeft = Array.from({ length: requests.count }, (_, id) => Math.max(1, requests.output[id]))
+  const batches: { id: number; items: number }[][] = world.servers.map(() => [])
+  const held: (number | undefined)[] = world.servers.map(() => undefined)
+  const sum = (ids: readonly number[]) => ids.reduce((all, id) => all + itemsLeft[id], 0)
+  const deadline = (s: Server) => Math.min(...s.bound.map((id) => world.since[id])) + p.windowSeconds
+
+  function take(s: Server, id: number, room: number): number {
+    const items = Math.min(room, itemsLeft[id])
+    itemsLeft[id] -= items
+    batches[s.number].push({ id, items })
+    held[s.number] = itemsLeft[id] > 0 ? id : undefined
+    return room - items
+  }
+
+  const kind: Kind = {
+    inService: (s) => new Set([...batches[s.number].map((b) => b.id), ...(held[s.number] === undefined ? [] : [held[s.number]])]).size,
+    hasRoom: (s) => batches[s.number].length === 0 && sum(s.bound) < p.maxBatch,
+    begins: (s, id) => {
+      if (s.stepping || sum(s.bound) >= p.maxBatch) return 0
+      if (p.windowSeconds === 0) return 1
+      if (sum(s.bound) + itemsLeft[id] < p.maxBatch) return 0
+      const line = [...s.bound]
+      world.join(line, id)
+      const beginning = line.filter((_, i) => sum(line.slice(0, i)) < p.maxBatch)
+      return beginning.includes(id) ? beginning.length : 0
+    },
+    due: (s, now) => (sum(s.bound) >= p.maxBatch ? now : Math.max(now, deadline(s))),
+    lineChanged: (s, now) => {
+      if (!s.stepping) s.next = s.bound.length > 0 ? kind.due(s, now) : Infinity
+    },
+    tooLarge: () => false,
+    boundary: (s, now) => {
+      const done = batches[s.number].filter((b) => itemsLeft[b.id] === 0)
+      batches[s.number] = []
+      for (const { id } of done) {
+        world.out[id].firstToken = now
+        world.finish(id, now)
+      }
+      s.stepping = false
+      s.next = Infinity
+      const first = held[s.number]
+      if (first === undefined) world.pull(s, kind)
+      if (first === undefined && s.bound.length === 0) return
+      if (first === undefined && sum(s.bound) < p.maxBatch && now < deadline(s) - TIE) {
+        s.next = deadline(s)
+        return
+      }
+      let room = p.maxBatch
+      if (first !== undefined) room = take(s, first, room)
+      while (room > 0 && s.bound.length > 0) {
+        const id = s.bound.shift()!
+        world.begin(id, now)
+        room = take(s, id, room)
+      }
+      s.stepping = true
+      s.next = now + batchSeconds(p, p.maxBatch - room, Math.max(...batches[s.number].map((b) => requests.input[b.id])))
+    },
+  }
+  return kind
+}
+
+/** Side-by-side service: what each still needs alone is counted down at every event. */
+export function sharedWalk(world: World, p: SharedProfile): Kind {
+  const { requests } = world
+  const active: { id: number; left: number }[][] = world.servers.map(() => [])
+  const readAt = world.servers.map(() => 0)
+
+  const kind: Kind = {
+    inService: (s) => active[s.number].length,
+    hasRoom: (s) => active[s.number].length + s.bound.length < p.slots,
+    begins: (s) => (active[s.number].length + s.bound.length < p.slots ? 1 : 0),
+    due: (_, now) => now,
+    lineChanged: (s, now) => {
+      if (s.bound.length > 0 && active[s.number].length < p.slots) s.next = now
+    },
+    tooLarge: () => false,
+    boundary: (s, now) => {
+      const mine = active[s.number]
+      const passed = (now - readAt[s.number]) / slowness(p, mine.length)
+      readAt[s.number] = now
+      for (const q of mine) q.left -= passed
+      const done = mine.filter((q) => q.left <= TIE).sort((a, b) => a.left - b.left)
+      active[s.number] = mine.filter((q) => q.left > TIE)
+      for (const { id } of done) {
+        world.out[id].firstToken = now
+        world.finish(id, now)
+      }
+      world.pull(s, kind)
+      while (s.bound.length > 0 && active[s.number].length < p.slots) {
+        const id = s.bound.shift()!
+        world.begin(id, now)
+        active[s.number].push({ id, left: aloneSeconds(p, requests.input[id], Math.max(1, requests.output[id])) })
+      }
+      const n = active[s.number].length
+      s.next = n === 0 ? Infinity : now + Math.min(...active[s.number].map((q) => q.left)) * slowness(p, n)
+    },
+  }
+  return kind
+}
