@@ -40,7 +40,7 @@ describe('sandclock simulate', () => {
     if (!service.configuration) throw new Error('the example states a configuration')
     const ready = configured(oneConfiguration, service, service.configuration)
     if (!ready.ok) throw new Error('the example fits')
-    const requests = generateRequests(oneConfiguration, oneConfiguration.seed)
+    const requests = generateRequests(oneConfiguration, { seed: oneConfiguration.seed })
     const rules: ServiceRules = {
       profile: ready.profile, routing: 'least-busy', queueLimit: 200, seed: 1, classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }], readyAtSeconds: new Float64Array(2), horizonSeconds: 3600,
     }

@@ -10,7 +10,7 @@ const SEED = 20_270_301
 export function exampleLog(): string {
   const classes = skerrySound.classes.slice(0, 2)
   const plan: Plan = checkPlan({ ...skerrySound, classes })
-  const requests = generateRequests(plan, SEED)
+  const requests = generateRequests(plan, { seed: SEED })
   const start = Date.parse(plan.horizon.start)
   const lines = ['arrival,class,input_tokens,output_tokens']
   for (let i = 0; i < requests.count; i++) {

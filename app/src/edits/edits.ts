@@ -1,4 +1,4 @@
-import { peak, rateCurve, type Plan, type RequestClass, type Service, type Spike, type Target } from '@sandclock/core'
+import { peak, rateCurve, withRate, type Plan, type RequestClass, type Service, type Spike, type Target } from '@sandclock/core'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -27,23 +27,26 @@ export function scalePeak(className: string, factor: number): Edit {
 
 function scaled(plan: Plan, c: RequestClass, ratePerSecond: number): RequestClass {
   const { arrivals } = c
-  if (arrivals.kind === 'log') return c
+  if (arrivals.kind === 'log' || arrivals.kind === 'closed-loop') return c
   const now = basePeak(plan, c)
-  if (arrivals.kind === 'steady' || now === 0) {
-    return { ...c, arrivals: { ...(arrivals.spikes ? { spikes: arrivals.spikes } : {}), kind: 'steady', ratePerSecond } }
-  }
-  return { ...c, arrivals: { ...arrivals, ratesPerSecond: arrivals.ratesPerSecond.map((r) => Number(((r * ratePerSecond) / now).toPrecision(6))) } }
+  const rescaled = (r: number) => Number(((r * ratePerSecond) / now).toPrecision(6))
+  if (now === 0) return { ...c, arrivals: { ...(arrivals.spikes ? { spikes: arrivals.spikes } : {}), kind: 'steady', ratePerSecond } }
+  if (arrivals.kind === 'hourly') return { ...c, arrivals: { ...arrivals, ratesPerSecond: arrivals.ratesPerSecond.map(rescaled) } }
+  return { ...c, arrivals: { ...arrivals, ratePerSecond: rescaled(arrivals.ratePerSecond) } }
 }
 
 /** The largest rate of a class without its spikes, per second. */
 export function basePeak(plan: Plan, c: RequestClass): number {
-  if (c.arrivals.kind === 'log') return 0
-  const { spikes: _, ...calm } = c.arrivals
-  return peak(rateCurve(calm, plan.horizon.seconds)).ratePerSecond
+  const arrivals = withRate(c.arrivals)
+  if (!arrivals) return 0
+  return peak(rateCurve({ ...arrivals, spikes: [], events: [] }, plan.horizon.seconds, 1, plan.horizon.start)).ratePerSecond
 }
 
 export function setSpikes(className: string, change: (spikes: Spike[]) => Spike[]): Edit {
-  return editClass(className, (c) => (c.arrivals.kind === 'log' ? c : { ...c, arrivals: { ...c.arrivals, spikes: change(c.arrivals.spikes ?? []) } }))
+  return editClass(className, (c) => {
+    const arrivals = withRate(c.arrivals)
+    return arrivals ? { ...c, arrivals: { ...arrivals, spikes: change(arrivals.spikes ?? []) } } : c
+  })
 }
 
 /** Whether the search of a service may use a machine; taking the last one out is left to the plan's own rules. */

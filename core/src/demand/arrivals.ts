@@ -1,16 +1,22 @@
 import type { RandomStream } from '../random/stream.ts'
+import type { Gap } from './bursts.ts'
 import { expectedCount, type RateCurve } from './rate.ts'
 
+/** Arrivals of a Poisson process with the given rate, in [0, endSeconds). */
+export function poissonArrivals(curve: RateCurve, random: RandomStream): Float64Array {
+  return arrivalsAlong(curve, () => -Math.log(random.open()))
+}
+
 /**
- * Arrivals of a Poisson process with the given rate, by inversion: gaps of a unit-rate process are spent
- * against the area under the rate curve, so that a constant rate gives the steady process exactly.
+ * Arrivals by inversion: gaps of mean 1 are spent against the area under the rate curve, so that a constant rate
+ * gives the renewal process of the gaps exactly. The first arrival comes after one gap.
  *
  * @returns increasing times in [0, endSeconds)
  */
-export function poissonArrivals(curve: RateCurve, random: RandomStream): Float64Array {
+export function arrivalsAlong(curve: RateCurve, draw: Gap): Float64Array {
   let times = new Float64Array(Math.ceil(expectedCount(curve) * 1.02) + 64)
   let count = 0
-  let gap = -Math.log(random.open())
+  let gap = draw()
   for (let i = 0; i < curve.from.length; i++) {
     const rate = curve.rates[i]
     const end = curve.from[i + 1] ?? curve.endSeconds
@@ -24,7 +30,7 @@ export function poissonArrivals(curve: RateCurve, random: RandomStream): Float64
       t = next
       if (count === times.length) times = grown(times)
       times[count++] = t
-      gap = -Math.log(random.open())
+      gap = draw()
     }
   }
   return times.slice(0, count)

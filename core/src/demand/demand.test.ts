@@ -73,7 +73,7 @@ describe('sizes from a log under arrivals of another kind', () => {
 
   it('are drawn from the rows of the class, each equally often', () => {
     expect(needsLog(plan)).toBe(true)
-    const requests = generateRequests(plan, 1, matchLog(plan, log).log)
+    const requests = generateRequests(plan, { seed: 1, log: matchLog(plan, log).log })
     const mine = membersOf(requests, 0)
     expect(mine.length / 20_000).toBeCloseTo(1, 1)
     const inputs = Array.from(mine, (i) => requests.input[i])
@@ -86,24 +86,24 @@ describe('sizes from a log under arrivals of another kind', () => {
 
   it('need rows of the class', () => {
     const other = readRequestLog('arrival,class,input\n1,hull watch,2\n', 'other.csv')
-    expect(() => generateRequests(plan, 1, matchLog(plan, other).log)).toThrow('classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.')
+    expect(() => generateRequests(plan, { seed: 1, log: matchLog(plan, other).log })).toThrow('classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.')
   })
 
   it('need the log', () => {
-    expect(() => generateRequests(plan, 1)).toThrow('takes its sizes from a log, and no log is there')
+    expect(() => generateRequests(plan, { seed: 1 })).toThrow('takes its sizes from a log, and no log is there')
   })
 })
 
 describe('generateRequests', () => {
   it('is in order of arrival and leaves other classes as they were when one changes', () => {
     const plan = { ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 6 * 3600 } }
-    const before = generateRequests(plan, 1)
+    const before = generateRequests(plan, { seed: 1 })
     const classes = plan.classes.map((c, i) => (i === 0 ? { ...c, arrivals: { kind: 'steady' as const, ratePerSecond: 3 } } : c))
-    const after = generateRequests({ ...plan, classes }, 1)
+    const after = generateRequests({ ...plan, classes }, { seed: 1 })
     const of = (r: typeof before, c: number) => [...r.at].filter((_, i) => r.classIndex[i] === c)
     for (let i = 1; i < before.count; i++) if (before.at[i] < before.at[i - 1]) throw new Error('out of order')
     expect(of(after, 2)).toEqual(of(before, 2))
     expect(of(after, 0)).not.toEqual(of(before, 0))
-    expect(of(generateRequests(plan, 2), 2)).not.toEqual(of(before, 2))
+    expect(of(generateRequests(plan, { seed: 2 }), 2)).not.toEqual(of(before, 2))
   })
 })

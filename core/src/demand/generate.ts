@@ -1,93 +1,125 @@
 import { BadInput } from '../plan/problem.ts'
-import type { Plan, RequestClass, Size } from '../plan/schema.ts'
+import type { GeneratedArrivals, Plan, RequestClass, Size } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
-import { poissonArrivals } from './arrivals.ts'
+import { arrivalsAlong } from './arrivals.ts'
+import { gapsOf, modulated } from './bursts.ts'
+import { closedLoop, conversations, withHistories } from './chains.ts'
+import { inOrderOfArrival, NO_LOAD, type Chains, type ClassLoad } from './classLoad.ts'
 import type { RequestLog } from './log/requestLog.ts'
 import { logLoad } from './log/logLoad.ts'
+import { mergeLoads } from './merge.ts'
 import { rateCurve } from './rate.ts'
-import { emptyRequests, membersOf, type Requests } from './requests.ts'
-import { drawSizes } from './sizes.ts'
+import { membersOf, type Bytes, type Requests } from './requests.ts'
+import { drawPairs, drawSizes } from './sizes.ts'
 
-/** The requests of one class before they are merged with the others. */
-export interface ClassLoad {
-  at: Float64Array
-  input: Int32Array
-  output: Int32Array
-  /** row in the log, for classes that come from one */
-  id?: Int32Array
+/** What a set of requests is made from. */
+export interface Generation {
+  seed: number
+  /** matched to the plan's classes, when a class needs one */
+  log?: RequestLog | undefined
+  /** multiplies the load: rates and clients of generated classes; a log is replayed this much faster, and from its start again until the horizon is full */
+  loadFactor?: number
+  /** leaves out the classes for which it says no; those that stay are unchanged but for their numbers */
+  only?: (c: RequestClass) => boolean
+  /** where to put them; see `emptyRequests` */
+  bytes?: Bytes
 }
 
 /**
  * Every request of the plan for one seed. Streams depend on (seed, class name, purpose) alone, so a change of one
  * class leaves the others' requests as they were, and every candidate of a search sees the same ones.
  *
- * @param loadFactor multiplies the load: rates of generated classes; a log is replayed this much faster, and from its
- *   start again until the horizon is full
- * @param only leaves out the classes for which it says no; those that stay are unchanged but for their numbers
  * @throws Error when a class wants a log and none is given (callers check with `needsLog`)
  */
-export function generateRequests(plan: Plan, seed: number, log?: RequestLog, loadFactor = 1, only: (c: RequestClass) => boolean = () => true): Requests {
-  return merge(plan.classes.map((c, i) => (only(c) ? classLoad(plan, c, i, seed, log, loadFactor) : NO_LOAD)))
+export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, only = () => true, bytes = ArrayBuffer }: Generation): Requests {
+  const loads = plan.classes.map((c, i) => (only(c) ? new ClassMaker(plan, c, i, seed, log, loadFactor).make() : NO_LOAD))
+  const caps = plan.classes.map((c) => plan.services.find((s) => s.name === c.service)?.limits?.outputCap ?? Infinity)
+  return mergeLoads(loads, caps, bytes)
 }
-
-const NO_LOAD: ClassLoad = { at: new Float64Array(0), input: new Int32Array(0), output: new Int32Array(0) }
 
 /** Whether any class of the plan takes its arrivals or its sizes from a request log. */
 export function needsLog(plan: Plan): boolean {
-  return plan.classes.some((c) => [c.arrivals, c.input, c.output, c.work].some((part) => part?.kind === 'log'))
+  return plan.classes.some((c) => [c.arrivals, c.input, c.output, c.work, c.items].some((part) => part?.kind === 'log'))
 }
 
-function classLoad(plan: Plan, requestClass: RequestClass, index: number, seed: number, log: RequestLog | undefined, loadFactor: number): ClassLoad {
-  const horizonSeconds = plan.horizon.seconds
-  if (requestClass.arrivals.kind === 'log') {
-    if (!log) throw new Error(`class "${requestClass.name}" takes its load from a log, and no log is there`)
-    return logLoad(log, index, horizonSeconds, loadFactor, (size, n, purpose) => sizes(size, n, seed, requestClass, purpose), requestClass)
+/** Makes the requests of one class. */
+class ClassMaker {
+  private readonly plan: Plan
+  private readonly requestClass: RequestClass
+  private readonly index: number
+  private readonly seed: number
+  private readonly log: RequestLog | undefined
+  private readonly loadFactor: number
+
+  constructor(plan: Plan, requestClass: RequestClass, index: number, seed: number, log: RequestLog | undefined, loadFactor: number) {
+    this.plan = plan
+    this.requestClass = requestClass
+    this.index = index
+    this.seed = seed
+    this.log = log
+    this.loadFactor = loadFactor
   }
-  const curve = rateCurve(requestClass.arrivals, horizonSeconds, loadFactor)
-  const at = poissonArrivals(curve, new RandomStream(seed, requestClass.name, 'arrivals'))
-  const work = requestClass.work
-  const draw = (size: Size | undefined, purpose: string, column: 'input' | 'output') =>
-    size?.kind === 'log' ? fromLog(log, index, column, at.length, seed, requestClass, purpose) : sizes(size, at.length, seed, requestClass, purpose)
-  return {
-    at,
-    input: draw(work ?? requestClass.input, work ? 'work' : 'input', 'input'),
-    output: work ? new Int32Array(at.length) : draw(requestClass.output, 'output', 'output'),
-  }
-}
 
-/** Sizes drawn from the rows that the log has of a class, each row equally often. */
-function fromLog(log: RequestLog | undefined, index: number, column: 'input' | 'output', count: number, seed: number, requestClass: RequestClass, purpose: string): Int32Array {
-  if (!log) throw new Error(`class "${requestClass.name}" takes its sizes from a log, and no log is there`)
-  const rows = membersOf(log.requests, index)
-  if (rows.length === 0) {
-    throw new BadInput('The request log does not have what the plan wants of it.', [
-      { path: `classes[${index}].${purpose}`, found: '"log"', rule: `wants a log with rows of class "${requestClass.name}", and ${log.name} has none` },
-    ])
-  }
-  const random = new RandomStream(seed, requestClass.name, purpose)
-  return Int32Array.from({ length: count }, () => log.requests[column][rows[Math.floor(random.next() * rows.length)]])
-}
-
-function sizes(size: Size | undefined, count: number, seed: number, requestClass: RequestClass, purpose: string): Int32Array {
-  if (size === undefined || size.kind === 'log') return new Int32Array(count).fill(1)
-  return drawSizes(size, count, new RandomStream(seed, requestClass.name, purpose))
-}
-
-/** Merges classes by (arrival, class, place in the class). */
-function merge(loads: readonly ClassLoad[]): Requests {
-  const out = emptyRequests(loads.reduce((sum, l) => sum + l.at.length, 0))
-  const heads = loads.map(() => 0)
-  for (let i = 0; i < out.count; i++) {
-    let c = -1
-    for (let j = 0; j < loads.length; j++) {
-      if (heads[j] < loads[j].at.length && (c < 0 || loads[j].at[heads[j]] < loads[c].at[heads[c]])) c = j
+  make(): ClassLoad {
+    const { arrivals, turns, name } = this.requestClass
+    if (arrivals.kind === 'log') {
+      if (!this.log) throw new Error(`class "${name}" takes its load from a log, and no log is there`)
+      return logLoad(this.log, this.index, this.plan.horizon.seconds, this.loadFactor, (size, n, purpose) => this.sizes(size, n, purpose), this.requestClass)
     }
-    const h = heads[c]++
-    out.at[i] = loads[c].at[h]
-    out.classIndex[i] = c
-    out.input[i] = loads[c].input[h]
-    out.output[i] = loads[c].output[h]
-    out.id[i] = loads[c].id?.[h] ?? i + 1
+    if (arrivals.kind === 'closed-loop') return this.chained(closedLoop(arrivals, this.loadFactor, this.stream('thinking')))
+    const start = this.arrivals(arrivals)
+    if (turns) return this.chained(conversations(turns, start, this.stream('turns'), this.stream('pauses')))
+    return { at: start, ...this.bothSizes(start.length) }
   }
-  return out
+
+  private stream(purpose: string): RandomStream {
+    return new RandomStream(this.seed, this.requestClass.name, purpose)
+  }
+
+  private arrivals(arrivals: GeneratedArrivals): Float64Array {
+    const { seconds, start } = this.plan.horizon
+    const curve = modulated(rateCurve(arrivals, seconds, this.loadFactor, start), arrivals.bursts, this.stream('bursts'))
+    return arrivalsAlong(curve, gapsOf(arrivals.bursts, this.stream('arrivals')))
+  }
+
+  private chained(chains: Chains): ClassLoad {
+    const { input, output } = this.bothSizes(chains.pause.length)
+    const most = this.requestClass.turns?.historyTokens
+    const prompts = most === undefined ? input : withHistories(chains, input, output, most)
+    const { place, ...order } = inOrderOfArrival(chains, this.plan.horizon.seconds)
+    return { ...order, input: Int32Array.from(place, (p) => prompts[p]), output: Int32Array.from(place, (p) => output[p]) }
+  }
+
+  private bothSizes(count: number): { input: Int32Array; output: Int32Array } {
+    const { input, output, work, items, lengthCorrelation } = this.requestClass
+    if (work) return { input: this.drawn(work, count, 'work', 'input'), output: items ? this.drawn(items, count, 'items', 'output') : new Int32Array(count) }
+    if (lengthCorrelation && input && output && input.kind !== 'log' && output.kind !== 'log') {
+      const [prompts, answers] = drawPairs(input, output, lengthCorrelation, count, this.stream('input'), this.stream('output'))
+      return { input: prompts, output: answers }
+    }
+    return { input: this.drawn(input, count, 'input', 'input'), output: this.drawn(output, count, 'output', 'output') }
+  }
+
+  private drawn(size: Size | undefined, count: number, purpose: string, column: 'input' | 'output'): Int32Array {
+    return size?.kind === 'log' ? this.fromLog(column, count, purpose) : this.sizes(size, count, purpose)
+  }
+
+  /** Sizes drawn from the rows that the log has of a class, each row equally often. */
+  private fromLog(column: 'input' | 'output', count: number, purpose: string): Int32Array {
+    const { log, index, requestClass } = this
+    if (!log) throw new Error(`class "${requestClass.name}" takes its sizes from a log, and no log is there`)
+    const rows = membersOf(log.requests, index)
+    if (rows.length === 0) {
+      throw new BadInput('The request log does not have what the plan wants of it.', [
+        { path: `classes[${index}].${purpose}`, found: '"log"', rule: `wants a log with rows of class "${requestClass.name}", and ${log.name} has none` },
+      ])
+    }
+    const random = this.stream(purpose)
+    return Int32Array.from({ length: count }, () => log.requests[column][rows[Math.floor(random.next() * rows.length)]])
+  }
+
+  private sizes(size: Size | undefined, count: number, purpose: string): Int32Array {
+    if (size === undefined || size.kind === 'log') return new Int32Array(count).fill(1)
+    return drawSizes(size, count, this.stream(purpose))
+  }
 }

@@ -1,4 +1,5 @@
-import type { Arrivals, Spike } from '../plan/schema.ts'
+import type { Arrivals, GeneratedArrivals } from '../plan/schema.ts'
+import { clockHours, dayAndHour, weekPlace, type WeekPlace } from './calendar.ts'
 
 /** A piecewise constant rate: `rates[i]` per second from `from[i]` until `from[i + 1]` (or the end). */
 export interface RateCurve {
@@ -8,37 +9,69 @@ export interface RateCurve {
 }
 
 const HOUR_SECONDS = 3600
+const MONTH_SECONDS = 730 * HOUR_SECONDS
+/** Start of horizons that no calendar matters to. */
+const ANY_MONDAY = '2027-03-01T00:00:00Z'
+
+interface Span {
+  from: number
+  until: number
+  factor: number
+}
 
 /**
- * The rate of a class over the horizon, spikes laid over it (where several overlap, their factors multiply).
+ * The rate of a class over the horizon: its shape, growth, and spikes and events laid over it (where several overlap,
+ * their factors multiply). Growth goes on by the hour, each hour at the value of its middle.
  *
  * @param loadFactor multiplies every rate; 1 is the plan as it stands
+ * @param start date and time of the horizon's start, for weekly shapes and events
  * @example rateCurve({ kind: 'steady', ratePerSecond: 2 }, 100).rates // [2]
  */
-export function rateCurve(arrivals: Exclude<Arrivals, { kind: 'log' }>, endSeconds: number, loadFactor = 1): RateCurve {
-  const spikes = arrivals.spikes ?? []
-  const from = Float64Array.from(breakpoints(arrivals, spikes, endSeconds))
-  const rates = from.map((t) => loadFactor * baseRate(arrivals, t) * spikeFactor(spikes, t))
+export function rateCurve(arrivals: GeneratedArrivals, endSeconds: number, loadFactor = 1, start = ANY_MONDAY): RateCurve {
+  const place = weekPlace(start)
+  const spans = spansOf(arrivals, start)
+  const from = Float64Array.from(breakpoints(arrivals, spans, place, endSeconds))
+  const growth = Math.log(1 + (arrivals.growthPerMonth ?? 0)) / MONTH_SECONDS
+  const rates = from.map((t, i) => {
+    const middle = growth === 0 ? t : (t + (from[i + 1] ?? endSeconds)) / 2
+    return loadFactor * baseRate(arrivals, place, t) * spanFactor(spans, t) * Math.exp(growth * middle)
+  })
   return { from, rates, endSeconds }
 }
 
-function breakpoints(arrivals: Exclude<Arrivals, { kind: 'log' }>, spikes: readonly Spike[], endSeconds: number): number[] {
+function spansOf(arrivals: GeneratedArrivals, start: string): Span[] {
+  const zero = Date.parse(start) / 1000
+  return [
+    ...(arrivals.spikes ?? []).map((s) => ({ from: s.startSeconds, until: s.startSeconds + s.durationSeconds, factor: s.factor })),
+    ...(arrivals.events ?? []).map((e) => ({ from: Date.parse(e.from) / 1000 - zero, until: Date.parse(e.until) / 1000 - zero, factor: e.factor })),
+  ]
+}
+
+function breakpoints(arrivals: GeneratedArrivals, spans: readonly Span[], place: WeekPlace, endSeconds: number): number[] {
   const points = new Set<number>([0])
-  if (arrivals.kind === 'hourly') for (let t = HOUR_SECONDS; t < endSeconds; t += HOUR_SECONDS) points.add(t)
-  for (const spike of spikes) {
-    points.add(spike.startSeconds)
-    points.add(spike.startSeconds + spike.durationSeconds)
+  if (arrivals.kind === 'hourly' || arrivals.growthPerMonth) for (let t = HOUR_SECONDS; t < endSeconds; t += HOUR_SECONDS) points.add(t)
+  if (arrivals.kind === 'weekly') for (const t of clockHours(place, endSeconds)) points.add(t)
+  for (const { from, until } of spans) {
+    points.add(from)
+    points.add(until)
   }
-  return [...points].filter((t) => t < endSeconds).sort((a, b) => a - b)
+  return [...points].filter((t) => t >= 0 && t < endSeconds).sort((a, b) => a - b)
 }
 
-function baseRate(arrivals: Exclude<Arrivals, { kind: 'log' }>, t: number): number {
+function baseRate(arrivals: GeneratedArrivals, place: WeekPlace, t: number): number {
   if (arrivals.kind === 'steady') return arrivals.ratePerSecond
-  return arrivals.ratesPerSecond[Math.floor(t / HOUR_SECONDS) % arrivals.ratesPerSecond.length]
+  if (arrivals.kind === 'hourly') return arrivals.ratesPerSecond[Math.floor(t / HOUR_SECONDS) % arrivals.ratesPerSecond.length]
+  const { day, hour } = dayAndHour(place, t)
+  return arrivals.ratePerSecond * arrivals.days[day] * arrivals.hours[hour]
 }
 
-function spikeFactor(spikes: readonly Spike[], t: number): number {
-  return spikes.reduce((f, s) => (t >= s.startSeconds && t < s.startSeconds + s.durationSeconds ? f * s.factor : f), 1)
+function spanFactor(spans: readonly Span[], t: number): number {
+  return spans.reduce((f, s) => (t >= s.from && t < s.until ? f * s.factor : f), 1)
+}
+
+/** Arrivals that have a rate of their own, or undefined: a log and a closed loop have none. */
+export function withRate(arrivals: Arrivals): GeneratedArrivals | undefined {
+  return arrivals.kind === 'log' || arrivals.kind === 'closed-loop' ? undefined : arrivals
 }
 
 /** Expected number of arrivals over the whole curve. */

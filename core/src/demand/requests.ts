@@ -28,7 +28,7 @@ export interface Chain {
   readonly pause: Float64Array
 }
 
-type Bytes = new (size: number) => ArrayBufferLike
+export type Bytes = new (size: number) => ArrayBufferLike
 
 /**
  * @param bytes where to put them: an ArrayBuffer, or a SharedArrayBuffer so that threads can read them without a copy

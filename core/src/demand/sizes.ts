@@ -1,4 +1,5 @@
 import type { Size } from '../plan/schema.ts'
+import { normalCdf } from '../random/normalCdf.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
 import type { RandomStream } from '../random/stream.ts'
 
@@ -17,7 +18,7 @@ export type DrawnSize = Exclude<Size, { kind: 'log' }>
 export function drawSizes(size: DrawnSize, count: number, random: RandomStream): Int32Array {
   const out = new Int32Array(count)
   const draw = drawer(size, random)
-  for (let i = 0; i < count; i++) out[i] = Math.min(LARGEST_SIZE, Math.max(1, draw()))
+  for (let i = 0; i < count; i++) out[i] = whole(draw())
   return out
 }
 
@@ -40,4 +41,45 @@ function drawer(size: DrawnSize, random: RandomStream): () => number {
 /** σ of the logarithm, from median and 95th percentile. */
 export function lognormalSigma(size: { median: number; p95: number }): number {
   return Math.log(size.p95 / size.median) / Z95
+}
+
+/**
+ * Draws pairs of sizes whose normal scores have the given correlation (a Gaussian copula): each has its own
+ * distribution, and above 0 large ones tend to come together.
+ *
+ * @param correlation in (−1, 1)
+ */
+export function drawPairs(first: DrawnSize, second: DrawnSize, correlation: number, count: number, randomFirst: RandomStream, randomSecond: RandomStream): [Int32Array, Int32Array] {
+  const a = new Int32Array(count)
+  const b = new Int32Array(count)
+  const firstAt = atScore(first)
+  const secondAt = atScore(second)
+  const rest = Math.sqrt(1 - correlation * correlation)
+  for (let i = 0; i < count; i++) {
+    const z = normalQuantile(randomFirst.open())
+    a[i] = whole(firstAt(z))
+    b[i] = whole(secondAt(correlation * z + rest * normalQuantile(randomSecond.open())))
+  }
+  return [a, b]
+}
+
+const whole = (size: number) => Math.min(LARGEST_SIZE, Math.max(1, size))
+
+/** The size at a normal score: the quantile at its probability. */
+function atScore(size: DrawnSize): (z: number) => number {
+  switch (size.kind) {
+    case 'fixed':
+      return () => size.value
+    case 'exponential':
+      return (z) => Math.ceil(-size.mean * Math.log(normalCdf(-z)))
+    case 'empirical': {
+      const sorted = Int32Array.from(size.values).sort()
+      return (z) => sorted[Math.min(sorted.length - 1, Math.floor(normalCdf(z) * sorted.length))]
+    }
+    case 'lognormal': {
+      const sigma = lognormalSigma(size)
+      const most = size.max ?? LARGEST_SIZE
+      return (z) => Math.min(most, Math.round(size.median * Math.exp(sigma * z)))
+    }
+  }
 }

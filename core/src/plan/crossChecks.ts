@@ -62,6 +62,27 @@ function classProblems(plan: Plan, requestClass: RequestClass, path: string): Pr
     .filter((field) => requestClass[field] === undefined)
     .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
   if (fixedWork) problems.push(...tokenTargets(requestClass, path))
+  problems.push(...loadProblems(requestClass, path, fixedWork))
+  return problems
+}
+
+/** Most requests of one class that a plan may ask for: what 32-bit places and the memory of a page have room for. */
+const MOST_REQUESTS = 40_000_000
+
+function loadProblems(requestClass: RequestClass, path: string, fixedWork: boolean): Problem[] {
+  const { arrivals, turns } = requestClass
+  const problems: Problem[] = []
+  const onOwn = arrivals.kind !== 'log' && arrivals.kind !== 'closed-loop'
+  if (turns && !onOwn) problems.push({ path: `${path}.turns`, rule: `must be left out: arrivals of kind "${arrivals.kind}" say themselves who follows whom` })
+  if (turns?.count.kind === 'log') problems.push({ path: `${path}.turns.count.kind`, found: '"log"', rule: 'must be another kind: a log does not say which requests belong together' })
+  if (arrivals.kind === 'closed-loop' && arrivals.clients * arrivals.requestsPerClient > MOST_REQUESTS) {
+    problems.push({ path: `${path}.arrivals.requestsPerClient`, found: shown(arrivals.requestsPerClient), rule: `must be fewer: clients × requests may be ${MOST_REQUESTS} at most` })
+  }
+  if (requestClass.lengthCorrelation && (requestClass.input?.kind === 'log' || requestClass.output?.kind === 'log')) {
+    problems.push({ path: `${path}.lengthCorrelation`, rule: 'must be left out: lengths from a log depend on each other as they do there' })
+  }
+  if (!fixedWork && requestClass.items) problems.push({ path: `${path}.items`, rule: 'must be left out: only fixed work has items' })
+  if (fixedWork && requestClass.cachedShare) problems.push({ path: `${path}.cachedShare`, rule: 'must be left out: fixed work has no prompt' })
   return problems
 }
 

@@ -17,7 +17,7 @@ export class Load {
 
   /** All requests of the plan for the repetition (0 is the plan's own seed). */
   all(repetition: number): Requests {
-    return this.remembered(String(repetition), () => generateRequests(this.plan, this.plan.seed + repetition, this.log))
+    return this.remembered(String(repetition), () => generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log }))
   }
 
   /** The requests of one service. */
@@ -29,7 +29,7 @@ export class Load {
 
   /** The first repetition's requests of one service under a multiple of the load; not remembered. */
   multiplied(service: Service, factor: number): Requests {
-    return generateRequests(this.plan, this.plan.seed, this.log, factor, (c) => c.service === service.name)
+    return generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, only: (c) => c.service === service.name })
   }
 
   /**

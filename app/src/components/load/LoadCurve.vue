@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { clock, threeDigits, type ClassPicture, type Plan } from '@sandclock/core'
+import { clock, threeDigits, withRate, type ClassPicture, type Plan } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import { classColour, classDash } from '../../composables/classColour.ts'
@@ -23,7 +23,7 @@ const top = computed(() => Math.max(0.01, ...props.classes.map((c) => c.peakPerS
 const x = computed(() => scaleLinear([0, props.plan.horizon.seconds], [LEFT, width.value - RIGHT]))
 const y = computed(() => scaleLinear([0, top.value], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => timeTicks(props.plan.horizon.start, 0, props.plan.horizon.seconds))
-const canPull = (index: number) => props.plan.classes[index]?.arrivals.kind !== 'log' && props.classes[index].count > 0
+const canPull = (index: number) => withRate(props.plan.classes[index].arrivals) !== undefined && props.classes[index].count > 0
 
 function path(c: ClassPicture, factor = 1): string {
   const step = props.plan.horizon.seconds / c.rates.length
@@ -34,7 +34,7 @@ function path(c: ClassPicture, factor = 1): string {
 const paths = computed(() => props.classes.map((c, i) => path(c, pull.value?.index === i ? pull.value.factor : 1)))
 const ghost = computed(() => (pull.value ? path(props.classes[pull.value.index]) : ''))
 const knobs = computed(() => props.classes.map((c, i) => ({ x: x.value(c.peakAtSeconds + props.plan.horizon.seconds / c.rates.length / 2), y: y.value(c.peakPerSecond * (pull.value?.index === i ? pull.value.factor : 1)) })))
-const bands = computed(() => props.plan.classes.flatMap((c, i) => (c.arrivals.kind === 'log' ? [] : (c.arrivals.spikes ?? []).map((s) => ({ key: `${i} ${s.startSeconds}`, from: x.value(s.startSeconds), until: x.value(Math.min(props.plan.horizon.seconds, s.startSeconds + s.durationSeconds)), words: `${c.name} × ${threeDigits(s.factor)}` })))))
+const bands = computed(() => props.plan.classes.flatMap((c, i) => (withRate(c.arrivals)?.spikes ?? []).map((s) => ({ key: `${i} ${s.startSeconds}`, from: x.value(s.startSeconds), until: x.value(Math.min(props.plan.horizon.seconds, s.startSeconds + s.durationSeconds)), words: `${c.name} × ${threeDigits(s.factor)}` }))))
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {
   const made = props.classes.map((c, i) => ({ i, name: c.name, y: y.value(c.peakPerSecond) }))

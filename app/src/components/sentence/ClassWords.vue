@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { measureWords, type Plan, type RequestClass, type Size, type Spike, type Target } from '@sandclock/core'
+import { classRemarks, closedLoopWords, measureWords, withRate, type Plan, type RequestClass, type Size, type Spike, type Target } from '@sandclock/core'
 import { computed } from 'vue'
 import { addTarget, basePeak, copyClass, editClass, removeClass, removeTarget, renameClass, setPeak, setSpikes, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
@@ -14,7 +14,7 @@ const props = defineProps<{ plan: Plan; requestClass: RequestClass; colour: stri
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const name = computed(() => props.requestClass.name)
-const spikes = computed(() => (props.requestClass.arrivals.kind === 'log' ? [] : (props.requestClass.arrivals.spikes ?? [])))
+const spikes = computed(() => withRate(props.requestClass.arrivals)?.spikes ?? [])
 const DEFAULT_SPIKE_SECONDS = 3600
 
 /** What may be promised, in the words of the list; fixed work has no tokens. */
@@ -57,6 +57,7 @@ function setPatience(patienceSeconds: number): void {
   <p class="mb-3">
     <EditableName :value="name" :taken="plan.classes.map((c) => c.name)" label="Class" :colour="colour" @commit="(to) => emit('edit', renameClass(name, to))" />{{ ' ' }}
     <template v-if="requestClass.arrivals.kind === 'log'">arrives as the log has it</template>
+    <template v-else-if="requestClass.arrivals.kind === 'closed-loop'">{{ closedLoopWords(requestClass.arrivals) }}</template>
     <template v-else>
       {{ requestClass.arrivals.kind === 'steady' ? 'sends' : 'sends up to' }}
       <EditableFigure :value="basePeak(plan, requestClass)" kind="rate" :min="0" :max="100000" :label="`Peak rate of ${name}, requests a second`" @commit="(rate) => emit('edit', setPeak(name, rate))" />
@@ -71,8 +72,9 @@ function setPatience(patienceSeconds: number): void {
     <template v-if="requestClass.patienceSeconds !== undefined">
       {{ ' ' }}Callers leave after <EditableFigure :value="requestClass.patienceSeconds" kind="duration" :min="0.1" :label="`Patience of ${name}`" @commit="setPatience" />.
     </template>
+    <template v-for="remark in classRemarks(requestClass)" :key="remark">{{ ' ' }}{{ remark }}</template>
     <span class="font-sans text-[0.82rem]">
-      {{ ' ' }}<button v-if="requestClass.arrivals.kind !== 'log'" type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,
+      {{ ' ' }}<button v-if="withRate(requestClass.arrivals)" type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,
       <EditableChoice value="a promise" :options="promises" :label="`Add a promise to ${name}, or take one back`" @commit="promise" />,
       <button type="button" class="word !px-0" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))">a class like it</button>
       <template v-if="plan.classes.length > 1">, or <button type="button" class="word !px-0" :aria-label="`Take ${name} out`" @click="emit('edit', removeClass(name))">take it out</button></template>

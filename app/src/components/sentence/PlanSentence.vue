@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, duration, peak, rateCurve, threeDigits, type Plan } from '@sandclock/core'
+import { bare, duration, peak, rateCurve, threeDigits, withRate, type Plan } from '@sandclock/core'
 import { computed } from 'vue'
 import { classColour } from '../../composables/classColour.ts'
 import type { Edit } from '../../edits/edits.ts'
@@ -15,7 +15,10 @@ const emit = defineEmits<{ edit: [edit: Edit] }>()
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten']
 const classes = computed(() => `${NUMBERS[props.plan.classes.length]?.toLowerCase() ?? props.plan.classes.length} request ${props.plan.classes.length === 1 ? 'class arrives' : 'classes arrive'}`)
 const together = computed(() => {
-  const curves = props.plan.classes.flatMap((c) => (c.arrivals.kind === 'log' ? [] : [rateCurve(c.arrivals, props.plan.horizon.seconds)]))
+  const curves = props.plan.classes.flatMap((c) => {
+    const arrivals = withRate(c.arrivals)
+    return arrivals ? [rateCurve(arrivals, props.plan.horizon.seconds, 1, props.plan.horizon.start)] : []
+  })
   if (curves.length < props.plan.classes.length) return undefined
   const edges = [...new Set(curves.flatMap((c) => [...c.from]))]
   return Math.max(...edges.map((t) => curves.reduce((sum, c) => sum + (c.rates[c.from.findLastIndex((f) => f <= t)] ?? 0), 0)), ...curves.map((c) => peak(c).ratePerSecond))

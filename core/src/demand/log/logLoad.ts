@@ -1,5 +1,5 @@
 import type { RequestClass, Size } from '../../plan/schema.ts'
-import type { ClassLoad } from '../generate.ts'
+import type { ClassLoad } from '../classLoad.ts'
 import type { RequestLog } from './requestLog.ts'
 
 type Draw = (size: Size | undefined, count: number, purpose: string) => Int32Array
@@ -29,7 +29,7 @@ export function logLoad(log: RequestLog, classIndex: number, horizonSeconds: num
   return {
     at: Float64Array.from(at),
     input: column(requests.input, place, work ?? requestClass.input, draw, work ? 'work' : 'input'),
-    output: work ? new Int32Array(at.length) : column(requests.output, place, requestClass.output, draw, 'output'),
+    output: work ? items(requests.output, place, requestClass.items, draw) : column(requests.output, place, requestClass.output, draw, 'output'),
     id: Int32Array.from(place, (p) => requests.id[p]),
   }
 }
@@ -37,4 +37,9 @@ export function logLoad(log: RequestLog, classIndex: number, horizonSeconds: num
 function column(values: Int32Array, place: readonly number[], size: Size | undefined, draw: Draw, purpose: string): Int32Array {
   if (size !== undefined && size.kind !== 'log') return draw(size, place.length, purpose)
   return Int32Array.from(place, (p) => values[p])
+}
+
+/** Items of fixed work: one each, unless the plan says otherwise. */
+function items(values: Int32Array, place: readonly number[], size: Size | undefined, draw: Draw): Int32Array {
+  return size === undefined ? new Int32Array(place.length) : column(values, place, size, draw, 'items')
 }

@@ -89,7 +89,7 @@ describe('replaceLoad', () => {
     expect(plan.services.map((s) => s.name)).toEqual(['pilot talk'])
     expect(unknown).toEqual([{ name: 'gulls', rows: 1 }])
     expect(absent).toEqual(['manifest reader', 'hull watch'])
-    const requests = generateRequests(plan, 1, matched)
+    const requests = generateRequests(plan, { seed: 1, log: matched })
     expect([...requests.at]).toEqual([0, 10])
     expect([...requests.input]).toEqual([100, 200])
     expect([...requests.id]).toEqual([1, 3])
@@ -98,7 +98,7 @@ describe('replaceLoad', () => {
   it('under a larger load replays the log faster and again until the horizon is full', () => {
     const rows = Array.from({ length: 1000 }, (_, i) => `${i},pilot desk,10,5`)
     const { plan, log } = replaceLoad(skerrySound, read(['arrival,class,input,output', ...rows].join('\n')))
-    const more = generateRequests(plan, 1, log, 1.5)
+    const more = generateRequests(plan, { seed: 1, log, loadFactor: 1.5 })
     expect(more.count / 1000).toBeCloseTo(1.5, 1)
     expect(more.at[more.count - 1]).toBeLessThan(plan.horizon.seconds)
   })
