@@ -1,5 +1,5 @@
 import {
-  BadInput, configured, duration, Load, misfitSentence, percent, perRequestCsv, price, simulateConfigured, threeDigits,
+  BadInput, clock, configured, duration, Load, misfitSentence, percent, perRequestCsv, price, simulateConfigured, threeDigits,
   type ClassSummary, type Plan, type SimulatedService, CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
@@ -54,21 +54,54 @@ function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
   const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
   const cost = money === null ? 'no price stated' : `${price(money.perMonth, plan.currency)} a month, ${price(money.perThousandRequests, plan.currency)} per 1 000 requests`
-  return [`${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`, countsTable(r.classes), spreadsTable(r.classes), targetsText(r)].join('\n')
+  const { classes, overall } = r.run
+  const all = classes.length > 1 ? [...classes, overall] : classes
+  return [
+    `${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`,
+    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), ...r.remarks,
+  ].join('\n')
 }
 
 function countsTable(classes: readonly ClassSummary[]): string {
   return table(
-    ['class', 'arrivals', 'finished', 'rejected', 'abandoned', 'unfinished', 'lost'],
+    ['class', 'arrivals', 'finished', 'queue full', 'rate limit', 'too large', 'abandoned', 'unfinished', 'lost', 'retries', 'cut off'],
     classes.map(({ className, counts: c }) => [
-      className, ...[c.arrivals, c.finished, c.rejected, c.abandoned, c.unfinished].map(String), percent(c.arrivals === 0 ? 0 : (c.rejected + c.abandoned + c.failed) / c.arrivals),
+      className, ...[c.arrivals, c.finished, c.queueFull, c.rateLimited, c.tooLarge, c.abandoned, c.unfinished].map(String),
+      percent(c.arrivals === 0 ? 0 : (c.rejected + c.abandoned + c.failed) / c.arrivals), String(c.retries), String(c.cutOff),
     ]),
   )
 }
 
+/** What came out, how busy the replicas were, and where late requests spent their time. */
+function useText({ run }: SimulatedService): string {
+  const { replicas, late } = run
+  const tokens = run.outputTokensPerSecond === null ? '' : `, ${threeDigits(run.inputTokensPerSecond)} prompt and ${threeDigits(run.outputTokensPerSecond)} answer tokens/s`
+  const cache = replicas.cacheShare === null ? '' : `, cache ${percent(replicas.cacheShare)} full on average`
+  const evicted = run.evictions > 0 ? `, ${run.evictions} evictions` : ''
+  const lines = [`served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`, `replicas busy ${percent(replicas.busyShare)} of their time, ${threeDigits(replicas.meanBatch)} requests a step${cache}${evicted}`]
+  if (late.late > 0) {
+    const parts = [['start-up', late.startUpSeconds], ['queue', late.queueSeconds], ['others', late.othersSeconds], ['own work', late.ownSeconds]] as const
+    const total = parts.reduce((sum, [, s]) => sum + s, 0)
+    lines.push(`${late.late} late requests spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`)
+  }
+  return lines.join('\n')
+}
+
+function worstHoursTable(plan: Plan, classes: readonly ClassSummary[]): string {
+  const rows = classes.flatMap(({ className, worstHours }) =>
+    MEASURES_SHOWN.flatMap((m) => {
+      const worst = worstHours[m]
+      return worst ? [[className, m, clock(plan.horizon.start, worst.fromSeconds), duration(worst.mean), duration(worst.p95), duration(worst.p99), threeDigits(worst.count)]] : []
+    }),
+  )
+  return table(['class', 'measure', 'worst hour from', 'mean', 'p95', 'p99', 'requests'], rows)
+}
+
+const MEASURES_SHOWN = ['wait', 'ttft', 'tpot', 'latency'] as const
+
 function spreadsTable(classes: readonly ClassSummary[]): string {
   const rows = classes.flatMap(({ className, spreads }) =>
-    (['wait', 'ttft', 'tpot', 'latency'] as const)
+    MEASURES_SHOWN
       .filter((m) => spreads[m].count > 0)
       .map((m) => [className, m, ...(['mean', 'p50', 'p90', 'p95', 'p99', 'max'] as const).map((k) => duration(spreads[m][k])), threeDigits(spreads[m].count)]),
   )

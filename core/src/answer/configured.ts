@@ -1,6 +1,9 @@
 import { money, replicasPerMachine, type Money } from '../cost/money.ts'
 import { certainty } from '../measure/certainty.ts'
-import { summarise, type ClassSummary } from '../measure/summary.ts'
+import { runSummary, type RunSummary } from '../measure/runSummary.ts'
+import { runRemarks } from '../explain/runRemarks.ts'
+import { LateSplit } from '../engine/lateSplit.ts'
+import { Meter } from '../engine/meter.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
@@ -20,7 +23,9 @@ export interface SimulatedService {
   /** null when the configuration states no price */
   money: Money | null
   targets: TargetAnswer[]
-  classes: ClassSummary[]
+  run: RunSummary
+  /** what one should know before one believes the figures */
+  remarks: string[]
   /** every request of the first repetition */
   record: RunRecord
   /** "meets" of every target */
@@ -48,17 +53,35 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   return { ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines }
 }
 
+/** Pieces in which a run is summed up over time. */
+const PIECES = 200
+
+/** Those who look on at the first repetition: what replicas do, and where late requests spend their time. */
+function observersFor(plan: Plan, service: Service, requests: number): { meter: Meter; late: LateSplit } {
+  const { seconds } = plan.horizon
+  const targets = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
+    target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: target.seconds }],
+  )
+  return {
+    meter: new Meter(seconds, PIECES),
+    late: new LateSplit(requests, targets, plan.classes.length, seconds, PIECES, service.startupSeconds ?? 0),
+  }
+}
+
 /** Simulates the stated configuration of a service over all repetitions. */
 export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Extract<Configured, { ok: true }>): SimulatedService {
   const { profile, perHour, machines } = ready
   const records: RunRecord[] = []
+  const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const trial = tryOut({ plan, service, profile, replicas: configuration.replicas, requests: load.of(service, repetition), toTheEnd: true })
+    const trial = tryOut({ plan, service, profile, replicas: configuration.replicas, requests: load.of(service, repetition), toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
     if (repetition === 0) records.push(trial.record)
     return readings(plan, service, trial.record).map((r) => r.value)
   })
   const [record] = records
+  const classes = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
+  const run = runSummary(plan, classes, profile, configuration.replicas, { record, ...looking })
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )
@@ -69,7 +92,8 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    classes: plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, record, i)] : [])),
+    run,
+    remarks: runRemarks(run, profile.kind === 'token' ? profile.requestTokens : null),
     record,
     meets: targets.every((t) => t.certainty === 'meets'),
   }

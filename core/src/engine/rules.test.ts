@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { batchProfile, rules, tokenProfile } from '../../test/makeProfiles.ts'
+import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
-import { table } from '../service/given.ts'
+import { countOutcomes } from '../measure/counts.ts'
+import { givenProfile, table } from '../service/given.ts'
 import { OUTCOME_NAMES, RejectCause } from './outcome.ts'
 import type { RunRecord } from './record.ts'
 import { simulate } from './simulate.ts'
@@ -99,6 +100,114 @@ describe('window batching, worked by hand', () => {
   it('with a window of zero takes what waits, up to the limit', () => {
     const r = run([[0, 10, 0], [0.1, 10, 0], [0.2, 10, 0], [0.3, 10, 0]], { profile: { ...profile, windowSeconds: 0 } })
     expect([...r.start].map((t) => Math.round(t * 10) / 10)).toEqual([0, 2, 2, 5])
+  })
+})
+
+describe('interleaved prompts, worked by hand', () => {
+  // A step costs 0.1 s and 0.01 s for each prompt token beyond what that hides: max(0.1, 0.01·chunk).
+  const mixed = (parts = {}) => plain({ prompts: 'interleaved', stepTokens: 11, prefillSecondsPerToken: 0.01, ...parts })
+
+  it('a prompt goes in chunks, what is left of the budget to the next, and decoding goes on beside it', () => {
+    const r = run([[0, 25, 3], [0, 5, 2]], { profile: mixed() })
+    // Steps take 11, 11, then 3 + 5: the first ends its prompt with the third step, the second as well.
+    expect(times(r, 0)).toEqual([0, 0.32, 0.52])
+    expect(times(r, 1)).toEqual([0.22, 0.32, 0.42])
+  })
+
+  it('decoding sequences take their part of the budget first', () => {
+    const r = run([[0, 1, 5], [0.15, 20, 1]], { profile: mixed() })
+    // Decoding since 0.1 s; the second is admitted at 0.2 s and gets 10 tokens a step.
+    expect(times(r, 1)).toEqual([0.2, 0.4, 0.4])
+    expect(times(r, 0)).toEqual([0, 0.1, 0.5])
+  })
+
+  it('the squares of its chunks add up to that of the prompt', () => {
+    const r = run([[0, 30, 1]], { profile: mixed({ prefillSecondsPerTokenSquared: 0.001 }) })
+    expect(r.end[0]).toBeCloseTo(0.11 + 0.11 + 0.1 + 0.9, 9)
+  })
+})
+
+describe('cache that fills as tokens come, worked by hand', () => {
+  it('evicts the last admitted when there is no room for a step; it computes its tokens anew', () => {
+    const profile = plain({ cacheTokens: 30, requestTokens: 30, reservation: 'optimistic' })
+    const r = run([[0, 8, 12], [0, 9, 6]], { profile })
+    // 8 + 1 and 9 + 1 tokens after the prefill; five steps of 2 fill 29 of 30, but the second is done with them.
+    expect(r.evictions).toBe(0)
+    const tight = run([[0, 8, 12], [0, 9, 6]], { profile: { ...profile, cacheTokens: 25 } })
+    // 19 tokens at 1.0 s, three steps of 2 make 25, then the second must go with 4 of its 6 tokens. The first is done at
+    // 2.1 s; then the second computes 9 + 4 tokens in 1 s, which gives its 5th, and one step gives the last.
+    expect(tight.evictions).toBe(1)
+    expect(times(tight, 0)).toEqual([0, 1, 2.1])
+    expect(times(tight, 1)).toEqual([0, 1, 3.2])
+  })
+
+  it('a shared prefix saves its part of the prompt, drafts save steps', () => {
+    const profile = plain({ prefillBaseSeconds: 0, prefillSecondsPerToken: 0.1, tokensPerStep: 2 })
+    const r = run([[0, 10, 6]], { profile, classes: [classRules({ cachedShare: 0.6 })] })
+    expect(times(r, 0)).toEqual([0, 0.4, 0.7])
+  })
+})
+
+describe('classes, worked by hand', () => {
+  const profile = plain({ maxSequences: 1 })
+
+  it('higher priority is admitted first, nobody is interrupted', () => {
+    const r = run([[0, 1, 1, 0], [0.1, 1, 1, 0], [0.2, 1, 1, 1]], { profile, classes: [classRules(), classRules({ priority: 5 })] })
+    expect([...r.start].map((t) => Math.round(t * 1e6) / 1e6)).toEqual([0, 2, 1])
+  })
+
+  it('who is refused comes again after a pause that grows, and is lost after the last attempt', () => {
+    const classes = [classRules({ retries: { most: 2, firstPauseSeconds: 0.3, growth: 2, jitter: 0 } })]
+    const r = run([[0, 1, 1], [0.05, 1, 1], [0.05, 1, 1]], { profile, classes, queueLimit: 0 })
+    // Refused at 0.05 and 0.35, again at 0.95; the first is done at 1 s.
+    expect(outcomes(r)).toEqual(['finished', 'rejected', 'rejected'])
+    expect(r.end[1]).toBeCloseTo(0.95, 9)
+    expect([...(r.retries ?? [])]).toEqual([0, 2, 2])
+    expect(r.lostAttempts[RejectCause.queueFull]).toBe(6)
+    const patient = run([[0, 1, 1], [0.05, 1, 1]], { profile, classes: [classRules({ retries: { most: 2, firstPauseSeconds: 0.35, growth: 2, jitter: 0 } })], queueLimit: 0 })
+    expect(outcomes(patient)).toEqual(['finished', 'finished'])
+    expect(patient.start[1]).toBeCloseTo(1.1, 9)
+  })
+
+  it('a rate limit refuses what the bucket can not pay, under its own cause', () => {
+    const r = run([[0, 1, 1], [0.1, 1, 1], [1.2, 1, 1]], { profile, classes: [classRules({ rateLimit: { unit: 'requests', perSecond: 1, burst: 1 } })] })
+    expect(outcomes(r)).toEqual(['finished', 'rejected', 'finished'])
+    expect([...r.rejectCause]).toEqual([0, RejectCause.rateLimited, 0])
+  })
+
+  it('a client of a closed loop sends its next request when the last is answered and thought over', () => {
+    const requests = { ...makeRequests([[0, 1, 1], [0, 1, 1], [0.5, 1, 1]]), chain: { next: Int32Array.of(2, -1, -1), pause: Float64Array.of(NaN, NaN, 0.5) } }
+    const r = simulate(requests, rules(1, { profile }))
+    expect([...r.at]).toEqual([0, 0, 1.5])
+    expect([...r.start].map((t) => Math.round(t * 1e6) / 1e6)).toEqual([0, 1, 2])
+    const cut = simulate(requests, rules(1, { profile, horizonSeconds: 1.2 }))
+    expect(cut.at[2]).toBeNaN()
+    expect(countOutcomes(cut, { classIndex: -1, fromSeconds: 0, untilSeconds: Infinity }).arrivals).toBe(2)
+  })
+})
+
+describe('fixed work of several items, and side by side', () => {
+  it('a request of several items is spread over batches and done with its last', () => {
+    const profile = batchProfile({ maxBatch: 2, baseSeconds: 1, secondsPerWorkUnit: 0 })
+    const r = run([[0, 1, 3], [0, 1, 1], [0, 1, 1]], { profile })
+    expect([...r.start]).toEqual([0, 1, 2])
+    expect([...r.end]).toEqual([2, 2, 3])
+  })
+
+  it('iterative models go through their steps, by the size of the batch', () => {
+    const made = givenProfile({ kind: 'iterative', fixedSeconds: 0.5, stepSeconds: [0.1, 0.15] }, { sequences: 2, windowSeconds: 0, contextTokens: 1, cacheTokens: 1, batching: { prompts: 'whole', maxPrefillTokens: 1, stepTokens: 1, reservation: 'whole' } })
+    const r = run([[0, 20, 1], [0, 30, 1]], { profile: made })
+    expect(r.end[0]).toBeCloseTo(0.5 + 30 * 0.15, 9)
+    expect(run([[0, 20, 1]], { profile: made }).end[0]).toBeCloseTo(2.5, 9)
+  })
+
+  it('two side by side slow each other while both are there', () => {
+    const r = run([[0, 10, 1], [1, 10, 1], [1, 10, 1]], { profile: sharedProfile({ baseSeconds: 0, secondsPerWorkUnit: 0.2, slowdown: 0.5, slots: 2 }) })
+    // The first has 1 s left when the second joins: 1.5 s at two thirds of its speed. The third then takes its slot.
+    expect(r.end[0]).toBeCloseTo(2.5, 9)
+    expect(r.start[2]).toBeCloseTo(2.5, 9)
+    expect(r.end[1]).toBeCloseTo(4, 9)
+    expect(r.end[2]).toBeCloseTo(5, 9)
   })
 })
 

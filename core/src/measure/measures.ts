@@ -9,10 +9,12 @@ export const MEASURES: readonly Measure[] = ['wait', 'ttft', 'tpot', 'latency']
  * One measure of one request: wait = start − arrival; TTFT = first token − arrival;
  * TPOT = (end − first token)/(output − 1); latency = end − arrival.
  *
+ * For fixed work the first token is the end, and there is no TPOT. Arrival is that of the first attempt.
+ *
  * @returns NaN where it has none: not reached, or TPOT of an answer of one token
  */
 export function measureOf(record: RunRecord, i: number, measure: Measure): number {
-  const at = record.requests.at[i]
+  const at = record.at[i]
   switch (measure) {
     case 'wait':
       return record.start[i] - at
@@ -22,7 +24,7 @@ export function measureOf(record: RunRecord, i: number, measure: Measure): numbe
       return record.outcome[i] === Outcome.finished ? record.end[i] - at : NaN
     case 'tpot': {
       const output = record.requests.output[i]
-      return record.outcome[i] === Outcome.finished && output > 1 ? (record.end[i] - record.firstToken[i]) / (output - 1) : NaN
+      return record.outcome[i] === Outcome.finished && output > 1 && record.end[i] > record.firstToken[i] ? (record.end[i] - record.firstToken[i]) / (output - 1) : NaN
     }
   }
 }
@@ -47,7 +49,7 @@ export function finishedValues(record: RunRecord, measure: Measure, selection: S
 }
 
 export function selected(record: RunRecord, i: number, selection: Selection): boolean {
-  const at = record.requests.at[i]
+  const at = record.at[i]
   if (selection.classIndex >= 0 && record.requests.classIndex[i] !== selection.classIndex) return false
   return at >= selection.fromSeconds && at < selection.untilSeconds
 }

@@ -37,7 +37,7 @@ export function* perRequestCsv(plan: Plan, all: Requests, records: ReadonlyMap<s
 
 function line(record: RunRecord, j: number, id: number, className: string): string {
   const replica = record.replica[j] < 0 ? '' : record.replica[j]
-  const times = [record.requests.at[j], record.start[j], record.firstToken[j], record.end[j]].map(seconds).join(',')
+  const times = [record.at[j], record.start[j], record.firstToken[j], record.end[j]].map(seconds).join(',')
   return `${id},${className},${times},${OUTCOME_NAMES[record.outcome[j]]},${replica}`
 }
 

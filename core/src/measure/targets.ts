@@ -53,7 +53,7 @@ function promised(record: RunRecord, i: number, measure: TimeTarget['measure'], 
   const value = measureOf(record, i, measure)
   if (value === value) return value
   if (measure === 'tpot') return NaN
-  return record.endSeconds - record.requests.at[i] > limit ? Infinity : NaN
+  return record.endSeconds - record.at[i] > limit ? Infinity : NaN
 }
 
 function readLost(record: RunRecord, selection: Selection): TargetReading {

@@ -44,7 +44,7 @@ export function timeline(
     readings: [],
   }
   for (let i = 0; i < requests.count; i++) {
-    const at = requests.at[i]
+    const at = record.at[i]
     const replica = record.replica[i]
     const left = leftAt(record, i)
     const started = Number.isNaN(record.start[i]) ? left : record.start[i]
@@ -54,7 +54,7 @@ export function timeline(
     }
     if (replica >= 0 && started < left) spend(out.inService, replica * pieces, started, left, fromSeconds, width, pieces)
     const piece = Math.floor((at - fromSeconds) / width)
-    if (piece < 0 || piece >= pieces) continue
+    if (!(piece >= 0 && piece < pieces)) continue
     out.arrivals[requests.classIndex[i]][piece] += 1 / width
     if (isLost(record.outcome[i])) out.lost[piece] += 1 / width
   }
@@ -70,7 +70,7 @@ const isLost = (outcome: number) => outcome === Outcome.rejected || outcome === 
 
 /** When a request left the service, or the end of the run if it is still there. */
 function leftAt(record: RunRecord, i: number): number {
-  return Number.isNaN(record.end[i]) ? Math.max(record.endSeconds, record.requests.at[i]) : record.end[i]
+  return Number.isNaN(record.end[i]) ? Math.max(record.endSeconds, record.at[i]) : record.end[i]
 }
 
 /** Adds the share of each piece that lies within [start, end). */
@@ -88,8 +88,8 @@ function perPiece(record: RunRecord, classIndex: number, measure: Measure, share
   const buckets: number[][] = Array.from({ length: pieces }, () => [])
   for (let i = 0; i < requests.count; i++) {
     if (requests.classIndex[i] !== classIndex) continue
-    const piece = Math.floor((requests.at[i] - fromSeconds) / width)
-    if (piece < 0 || piece >= pieces) continue
+    const piece = Math.floor((record.at[i] - fromSeconds) / width)
+    if (!(piece >= 0 && piece < pieces)) continue
     const value = isLost(outcome[i]) ? Infinity : measureOf(record, i, measure)
     if (value === value) buckets[piece].push(value)
   }

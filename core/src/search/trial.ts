@@ -1,6 +1,7 @@
 import { countByClass, type Requests } from '../demand/requests.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
+import type { Observers } from '../engine/observers.ts'
 import type { RunRecord } from '../engine/record.ts'
 import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
 import { simulate } from '../engine/simulate.ts'
@@ -59,22 +60,37 @@ export interface TrialSetting {
   requests: Requests
   /** run to the end even when a target is already lost, to learn its figure */
   toTheEnd?: boolean
+  /** who looks on beside the watch over the targets */
+  observers?: Observers
 }
 
 /** Simulates one configuration on one set of requests and reads its targets. */
 export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
-  const counts = countByClass(requests, plan.classes.length, plan.horizon.warmupSeconds)
+  const counts = countable(plan, requests)
   const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
-  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), watch ? { watch } : {})
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), { ...setting.observers, ...(watch && { watch }) })
   if (record.stopped && watch) {
     const i = watch.broken
     return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }
   }
   return { kind: 'complete', record, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
 }
+
+/**
+ * The most requests of each class that may count. Followers may come later than they would if answers took no time, and so
+ * after the warm-up: all of a class that has some may.
+ */
+function countable(plan: Plan, requests: Requests): number[] {
+  const counted = countByClass(requests, plan.classes.length, plan.horizon.warmupSeconds)
+  if (!requests.chain) return counted
+  const all = countByClass(requests, plan.classes.length)
+  return counted.map((n, c) => (mayFollow(plan.classes[c]) ? all[c] : n))
+}
+
+const mayFollow = (c: RequestClass) => c.turns !== undefined || c.arrivals.kind === 'closed-loop'
 
 /** Every target's reading off a complete run, in the order of {@link targetsOf}. */
 export function readings(plan: Plan, service: Service, record: RunRecord): TargetReading[] {

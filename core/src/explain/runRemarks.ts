@@ -1,0 +1,41 @@
+import type { RunSummary } from '../measure/runSummary.ts'
+import type { ClassSummary } from '../measure/summary.ts'
+import { grouped } from '../units/number.ts'
+
+/** Below so many requests a 99th percentile is one of the largest two, and says little. */
+const FEW = 200
+/** So many times what the fleet holds, arriving within a second, is a wall and not a wave. */
+const WALL = 20
+
+/**
+ * What one should know before one believes the figures of a run, a sentence each: classes without data, too few to speak
+ * of percentiles, requests that can not be served at all, more load than the service can bear, everything at once.
+ */
+export function runRemarks(run: RunSummary, cacheTokens: number | null): string[] {
+  return [...run.classes.flatMap((c) => classRemark(c, cacheTokens)), ...overload(run), ...wall(run)]
+}
+
+function classRemark({ className, counts }: ClassSummary, cacheTokens: number | null): string[] {
+  const out: string[] = []
+  const { arrivals, finished, tooLarge } = counts
+  if (arrivals === 0) return [`No request of ${className} arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.`]
+  if (arrivals === 1) out.push(`One request of ${className} counts: every percentile is that one.`)
+  else if (arrivals < FEW) out.push(`Only ${grouped(arrivals, 0)} requests of ${className} count: its highest percentiles are single requests.`)
+  if (tooLarge > 0) {
+    const room = cacheTokens === null ? 'a replica can hold' : `a replica can hold (${grouped(cacheTokens, 0)} tokens, prompt and answer together)`
+    out.push(`${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: shorten them, or give the replica more cache.`)
+  }
+  if (finished === 0 && arrivals > tooLarge) out.push(`No request of ${className} finishes: add replicas, or wait less long for those that start.`)
+  return out
+}
+
+function overload({ overall, slots }: RunSummary): string[] {
+  const { unfinished, arrivals } = overall.counts
+  if (unfinished <= 2 * slots || unfinished < 0.01 * arrivals) return []
+  return [`At the end ${grouped(unfinished, 0)} requests are still there, ${grouped(unfinished - slots, 0)} more than the replicas hold: more comes in than they can serve, and a longer horizon would only make the wait longer.`]
+}
+
+function wall({ busiestSecond, slots }: RunSummary): string[] {
+  if (busiestSecond <= WALL * slots) return []
+  return [`${grouped(busiestSecond, 0)} requests arrive within one second, where the replicas hold ${grouped(slots, 0)} side by side: most of them wait or are turned away whatever the routing.`]
+}

@@ -1,0 +1,89 @@
+import type { LateSplit, LateSums } from '../engine/lateSplit.ts'
+import type { Meter } from '../engine/meter.ts'
+import type { RunRecord } from '../engine/record.ts'
+import type { Plan } from '../plan/schema.ts'
+import { slotsOf, type Profile } from '../service/profile.ts'
+import { summarise, type ClassSummary } from './summary.ts'
+
+/** What one run of a service says as a whole. */
+export interface RunSummary {
+  classes: ClassSummary[]
+  overall: ClassSummary
+  /** finished requests and their tokens, per second of the counted time; tokens null for fixed work */
+  requestsPerSecond: number
+  inputTokensPerSecond: number | null
+  outputTokensPerSecond: number | null
+  /** over all replicas, from the start of the horizon to its end */
+  replicas: ReplicaUse
+  /** the same in equal pieces of the horizon */
+  overTime: ReplicaUse[]
+  pieceSeconds: number
+  /** where the time of late requests went */
+  late: LateSums
+  evictions: number
+  /** the largest number of requests that arrived within one second, and the requests that the fleet serves side by side */
+  busiestSecond: number
+  slots: number
+}
+
+export interface ReplicaUse {
+  /** share of replica time in steps */
+  busyShare: number
+  /** requests that a step works on, averaged over the time in steps; null when there was none */
+  meanBatch: number | null
+  /** share of the cache that holds tokens, averaged over all replica time; null for fixed work */
+  cacheShare: number | null
+}
+
+export interface Observed {
+  record: RunRecord
+  meter: Meter
+  late: LateSplit
+}
+
+/** @param classes indices of the classes of the service */
+export function runSummary(plan: Plan, classes: readonly number[], profile: Profile, replicas: number, { record, meter, late }: Observed): RunSummary {
+  const overall = summarise(plan, record, -1)
+  const counted = Math.max(0, plan.horizon.seconds - plan.horizon.warmupSeconds)
+  const perSecond = (n: number) => (counted === 0 ? 0 : n / counted)
+  const isToken = profile.kind === 'token'
+  const use = (first: number, last: number): ReplicaUse => {
+    const sum = (values: Float64Array) => values.subarray(first, last).reduce((a, b) => a + b, 0)
+    const seconds = replicas * (last - first) * meter.pieceSeconds
+    const busy = sum(meter.busySeconds)
+    return {
+      busyShare: seconds === 0 ? 0 : busy / seconds,
+      meanBatch: busy === 0 ? null : sum(meter.batchSeconds) / busy,
+      cacheShare: isToken && seconds > 0 ? sum(meter.cacheTokenSeconds) / seconds / profile.cacheTokens : null,
+    }
+  }
+  const pieces = meter.busySeconds.length
+  return {
+    classes: classes.map((c) => summarise(plan, record, c)),
+    overall,
+    requestsPerSecond: perSecond(overall.counts.finished),
+    inputTokensPerSecond: isToken ? perSecond(overall.counts.inputTokens) : null,
+    outputTokensPerSecond: isToken ? perSecond(overall.counts.outputTokens) : null,
+    replicas: use(0, pieces),
+    overTime: Array.from({ length: pieces }, (_, i) => use(i, i + 1)),
+    pieceSeconds: meter.pieceSeconds,
+    late: late.between(0, plan.horizon.seconds),
+    evictions: record.evictions,
+    busiestSecond: busiestSecond(record),
+    slots: replicas * slotsOf(profile),
+  }
+}
+
+/** Seconds are those of the clock of the horizon. */
+function busiestSecond(record: RunRecord): number {
+  let most = 0
+  let count = 0
+  let second = -1
+  for (let i = 0; i < record.requests.count; i++) {
+    const s = Math.floor(record.requests.at[i])
+    count = s === second ? count + 1 : 1
+    second = s
+    if (count > most) most = count
+  }
+  return most
+}
