@@ -42,7 +42,7 @@ export class InterleavedPrompts extends TokenReplicas {
   }
 
   private promptTokens(request: number): number {
-    return this.floor.requests.input[request] + this.madeOf(request)
+    return this.input[request] + this.madeOf(request)
   }
 
   boundary(replica: number, now: number): void {
@@ -104,24 +104,24 @@ export class InterleavedPrompts extends TokenReplicas {
     const squared = profile.prefillSecondsPerTokenSquared
     const c = (n === 0 ? 0 : profile.arithmeticSeconds[n]) + profile.prefillSecondsPerToken * chunk
     const o = profile.overheadSeconds[row] + squared * this.stepSquares[replica]
-    this.leaps.begin(replica, now, profile.memorySeconds[row] + m1 * this.cached[replica], m1 * this.grows(replica), c, o, 2 * squared * chunk * chunk)
-    this.phase[replica] = LEAP
     let steps = room
     if (n > 0) steps = Math.min(steps, active.firstMark(replica) - this.steps[replica])
     if (chunk > 0) {
       const leading = this.prompts[replica * profile.maxSequences]
       steps = Math.min(steps, Math.ceil((this.promptTokens(leading) - taken[replica]) / chunk) - 1)
     }
-    this.planLeap(replica, steps)
+    this.phase[replica] = LEAP
+    const a = profile.memorySeconds[row] + m1 * this.cached[replica]
+    this.floor.clock.set(replica, this.leaps.begin(replica, now, steps, a, m1 * this.grows(replica), c, o, 2 * squared * chunk * chunk))
   }
 
   private landLeap(replica: number, now: number): void {
     const { leaps, active, cached } = this
-    const steps = leaps.planned[replica]
+    const steps = leaps.plannedOf(replica)
     const chunk = this.chunk[replica]
     const { meter, late } = this.floor.observers
-    if (late && chunk > 0) this.promptClock[replica] += now - leaps.start[replica] - this.decodingOnly(replica, steps)
-    meter?.span(leaps.start[replica], now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
+    if (late && chunk > 0) this.promptClock[replica] += now - leaps.startOf(replica) - this.decodingOnly(replica, steps)
+    meter?.span(leaps.startOf(replica), now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
     this.taken[replica] += chunk * steps
     if (active.size[replica] > 0) this.landSteps(replica, steps, now)
   }
@@ -132,8 +132,8 @@ export class InterleavedPrompts extends TokenReplicas {
     if (n === 0) return 0
     const { profile, scratch } = this
     const m1 = profile.cacheSecondsPerToken
-    scratch.begin(0, 0, profile.memorySeconds[n] + m1 * this.cached[replica], m1 * this.grows(replica), profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
-    return scratch.seconds(0, steps)
+    const a = profile.memorySeconds[n] + m1 * this.cached[replica]
+    return scratch.begin(0, 0, steps, a, m1 * this.grows(replica), profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
   }
 
   private landStep(replica: number, now: number): void {

@@ -6,35 +6,36 @@ import { INSTANT_SECONDS } from './rules.ts'
  * long prompt is taken in chunks and each has more before it). The sum of j steps is two arithmetic series.
  */
 
-/** Number of first steps whose maximum is c because a + i·s is still below it. */
-function flatSteps(a: number, s: number, c: number): number {
-  if (a >= c) return 0
-  return s > 0 ? Math.ceil((c - a) / s) : Infinity
-}
+// Each replica's leap is eight numbers side by side, so that a look at one brings all into the processor's cache.
+const START = 0
+const PLANNED = 1
+const A = 2
+const S = 3
+const C = 4
+const O = 5
+const Q = 6
+const FLAT = 7
+const STRIDE_BITS = 3
+
+/** Beyond this distance from a whole number rounding of a root can not decide. */
+const NEAR = 1e-6
 
 /** The leap that each replica is in: its coefficients, and sums over its steps in closed form. */
 export class Leaps {
-  /** when it began, seconds */
-  readonly start: Float64Array
-  /** steps after which it ends, unless it is cut */
-  readonly planned: Float64Array
-  private readonly a: Float64Array
-  private readonly s: Float64Array
-  private readonly c: Float64Array
-  private readonly o: Float64Array
-  private readonly q: Float64Array
-  private readonly flat: Float64Array
+  private readonly state: Float64Array
 
   constructor(replicas: number) {
-    const [start, planned, a, s, c, o, q, flat] = Array.from({ length: 8 }, () => new Float64Array(replicas))
-    this.start = start
-    this.planned = planned
-    this.a = a
-    this.s = s
-    this.c = c
-    this.o = o
-    this.q = q
-    this.flat = flat
+    this.state = new Float64Array(replicas << STRIDE_BITS)
+  }
+
+  /** when the leap of a replica began, seconds */
+  startOf(replica: number): number {
+    return this.state[(replica << STRIDE_BITS) + START]
+  }
+
+  /** steps after which it ends, unless it is cut */
+  plannedOf(replica: number): number {
+    return this.state[(replica << STRIDE_BITS) + PLANNED]
   }
 
   /**
@@ -45,27 +46,43 @@ export class Leaps {
    * @param c seconds of arithmetic, the same for each step
    * @param o seconds beside both in the first step
    * @param q seconds by which o grows each step, ≥ 0
+   * @returns when it ends
    */
-  begin(replica: number, now: number, a: number, s: number, c: number, o: number, q: number): void {
-    this.start[replica] = now
-    this.a[replica] = a
-    this.s[replica] = s
-    this.c[replica] = c
-    this.o[replica] = o
-    this.q[replica] = q
-    this.flat[replica] = flatSteps(a, s, c)
+  begin(replica: number, now: number, steps: number, a: number, s: number, c: number, o: number, q: number): number {
+    const { state } = this
+    const at = replica << STRIDE_BITS
+    let flat = 0
+    // First steps whose maximum is c because a + i·s is still below it.
+    if (a < c) flat = s > 0 ? Math.ceil((c - a) / s) : Infinity
+    state[at + START] = now
+    state[at + PLANNED] = steps
+    state[at + A] = a
+    state[at + S] = s
+    state[at + C] = c
+    state[at + O] = o
+    state[at + Q] = q
+    state[at + FLAT] = flat
+    return now + sumOf(steps, a, s, c, o, q, flat)
   }
 
   /** Seconds of the first j steps, j ≥ 0. */
   seconds(replica: number, j: number): number {
-    const flat = this.flat[replica]
-    const c = this.c[replica]
-    const beside = j * this.o[replica] + (this.q[replica] * j * (j - 1)) / 2
-    if (j <= flat) return j * c + beside
-    const rest = j - flat
-    const s = this.s[replica]
-    const reached = flat === 0 ? this.a[replica] : this.a[replica] + flat * s
-    return (flat === 0 ? 0 : flat * c) + rest * reached + (s * rest * (rest - 1)) / 2 + beside
+    const { state } = this
+    const at = replica << STRIDE_BITS
+    return sumOf(j, state[at + A], state[at + S], state[at + C], state[at + O], state[at + Q], state[at + FLAT])
+  }
+
+  /**
+   * Ends the leap at its first boundary at or after a time, or when it was to end anyway.
+   * @returns when it ends
+   */
+  cut(replica: number, time: number): number {
+    const { state } = this
+    const at = replica << STRIDE_BITS
+    const start = state[at + START]
+    const j = this.stepsUntil(replica, time - start)
+    state[at + PLANNED] = j
+    return start + sumOf(j, state[at + A], state[at + S], state[at + C], state[at + O], state[at + Q], state[at + FLAT])
   }
 
   /**
@@ -73,34 +90,40 @@ export class Leaps {
    * When even all planned ones take less, it is all of them.
    */
   stepsUntil(replica: number, seconds: number): number {
-    const most = this.planned[replica]
-    const guess = this.guess(replica, seconds, most)
+    const { state } = this
+    const at = replica << STRIDE_BITS
+    const most = state[at + PLANNED]
+    const flat = state[at + FLAT]
+    const a = state[at + A]
+    const s = state[at + S]
+    const c = state[at + C]
+    const o = state[at + O]
+    const q = state[at + Q]
+    let guess = 0
+    if (flat === 0) guess = rootOf(a + o, s + q, seconds)
+    else {
+      const flatEnds = flat < most ? sumOf(flat, a, s, c, o, q, flat) : Infinity
+      guess = seconds <= flatEnds ? rootOf(c + o, q, seconds) : flat + rootOf(a + flat * s + o + flat * q, s + q, seconds - flatEnds)
+    }
     let j = Math.ceil(guess)
     if (!(j < most)) j = most
     if (!(j > 1)) j = 1
     // The root is rounded: where it is so near a whole number that this could decide, settle it on exact sums.
-    const step = this.o[replica] + Math.max(this.a[replica], this.c[replica])
-    if (Math.abs(guess - Math.round(guess)) > NEAR + (INSTANT_SECONDS * 8) / step) return j
+    if (Math.abs(guess - Math.round(guess)) * (o + Math.max(a, c)) > NEAR * (o + Math.max(a, c)) + INSTANT_SECONDS * 8) return j
     while (j > 1 && this.seconds(replica, j - 1) >= seconds) j--
     while (j < most && this.seconds(replica, j) < seconds) j++
     return j
   }
-
-  /** The real number of steps after which `seconds` have passed, up to rounding. */
-  private guess(replica: number, seconds: number, most: number): number {
-    const flat = this.flat[replica]
-    const a = this.a[replica]
-    const s = this.s[replica]
-    const c = this.c[replica]
-    const o = this.o[replica]
-    const q = this.q[replica]
-    if (flat === 0) return rootOf(a + o, s + q, seconds)
-    if (flat >= most || seconds <= this.seconds(replica, flat)) return rootOf(c + o, q, seconds)
-    return flat + rootOf(a + flat * s + o + flat * q, s + q, seconds - this.seconds(replica, flat))
-  }
 }
 
-const NEAR = 1e-6
+/** Seconds of j steps. */
+function sumOf(j: number, a: number, s: number, c: number, o: number, q: number, flat: number): number {
+  const beside = j * o + (q * j * (j - 1)) / 2
+  if (j <= flat) return j * c + beside
+  const rest = j - flat
+  if (flat === 0) return rest * a + (s * rest * (rest - 1)) / 2 + beside
+  return flat * c + rest * (a + flat * s) + (s * rest * (rest - 1)) / 2 + beside
+}
 
 /** m with m·b + g·m(m−1)/2 = x, by the root that stays accurate for small g. */
 function rootOf(b: number, g: number, x: number): number {

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Comings } from './comings.ts'
-import { FinishHeaps } from './finishHeaps.ts'
+import { FinishLines } from './finishLines.ts'
 import { Leaps } from './leaps.ts'
 import { LeastBusy } from './leastBusy.ts'
 import { levelsOf, Lines } from './lines.ts'
@@ -21,8 +21,7 @@ const costs = fc.record({
 
 function leapOf({ a, s, c, o, q }: Record<'a' | 's' | 'c' | 'o' | 'q', number>, planned: number): Leaps {
   const leaps = new Leaps(2)
-  leaps.begin(1, 0, a, s, c, o, q)
-  leaps.planned[1] = planned
+  leaps.begin(1, 0, planned, a, s, c, o, q)
   return leaps
 }
 
@@ -155,17 +154,32 @@ describe('RateLimits', () => {
   })
 })
 
-describe('FinishHeaps', () => {
-  it('give sequences in order of the step with which they finish, each replica its own', () => {
-    const steps = fc.array(fc.nat(20), { minLength: 1, maxLength: 30 })
-    fc.assert(fc.property(steps, steps, (a, b) => {
-      const heaps = new FinishHeaps(2, 30)
-      a.forEach((step, i) => heaps.push(0, step, i))
-      b.forEach((step, i) => heaps.push(1, step, 100 + i))
-      const drain = (r: number) => Array.from({ length: heaps.size[r] }, () => [heaps.firstMark(r), heaps.pop(r)])
-      const sorted = (list: number[], from: number) => list.map((step, i) => [step, from + i]).sort((x, y) => x[0] - y[0] || x[1] - y[1])
-      expect(drain(0)).toEqual(sorted(a, 0))
-      expect(drain(1)).toEqual(sorted(b, 100))
+describe('FinishLines', () => {
+  it('give what finishes first, ties by request, whatever is put in, taken or evicted; each replica its own', () => {
+    const acts = fc.array(fc.tuple(fc.constantFrom('push', 'push', 'push', 'pop', 'evict'), fc.nat(1), fc.nat(60)), { maxLength: 400 })
+    fc.assert(fc.property(acts, (list) => {
+      const lines = new FinishLines(2, 60)
+      const plain: [number, number][][] = [[], []]
+      const stamp = new Int32Array(400)
+      list.forEach(([act, r, mark], i) => {
+        const mine = plain[r]
+        if (act === 'push' && mine.length < 60) {
+          lines.push(r, mark, 399 - i)
+          stamp[399 - i] = i
+          mine.push([mark, 399 - i])
+          mine.sort((x, y) => x[0] - y[0] || x[1] - y[1])
+        } else if (act === 'pop' && mine.length > 0) {
+          expect([lines.firstMark(r), lines.pop(r)]).toEqual(mine.shift())
+        } else if (act === 'evict' && mine.length > 0) {
+          const last = mine.reduce((best, e, k) => (stamp[e[1]] > stamp[mine[best][1]] ? k : best), 0)
+          const place = lines.latest(r, stamp)
+          expect([place, lines.markAt(r, place), lines.requestAt(r, place)]).toEqual([last, ...mine[last]])
+          lines.removeAt(r, place)
+          mine.splice(last, 1)
+        }
+        expect(lines.size[r]).toBe(mine.length)
+      })
+      for (const r of [0, 1]) expect(Array.from({ length: lines.size[r] }, (_, i) => [lines.markAt(r, i), lines.requestAt(r, i)])).toEqual(plain[r])
     }), { numRuns: 200, seed: 25 })
   })
 })

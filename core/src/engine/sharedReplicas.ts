@@ -1,5 +1,5 @@
 import { aloneSeconds, slowness, type SharedProfile } from '../service/profile.ts'
-import { FinishHeaps } from './finishHeaps.ts'
+import { FinishLines } from './finishLines.ts'
 import type { Floor } from './floor.ts'
 import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS } from './rules.ts'
@@ -12,7 +12,7 @@ import { INSTANT_SECONDS } from './rules.ts'
 export class SharedReplicas implements Replicas {
   private readonly floor: Floor
   private readonly profile: SharedProfile
-  private readonly active: FinishHeaps
+  private readonly active: FinishLines
   /** virtual seconds, as of `readAt` */
   private readonly virtual: Float64Array
   private readonly readAt: Float64Array
@@ -22,7 +22,7 @@ export class SharedReplicas implements Replicas {
   constructor(floor: Floor, profile: SharedProfile) {
     this.floor = floor
     this.profile = profile
-    this.active = new FinishHeaps(floor.replicas, profile.slots)
+    this.active = new FinishLines(floor.replicas, profile.slots)
     this.virtual = new Float64Array(floor.replicas)
     this.readAt = new Float64Array(floor.replicas)
     this.finishAt = new Float64Array(floor.replicas).fill(Infinity)

@@ -51,15 +51,17 @@ class Simulation {
     const { watch } = floor.observers
     const { horizonSeconds } = floor.rules
     let nextReady = this.nextReadyTime()
+    let onTheirOwn = this.nextOwnTime()
     let now = 0
+    let events = 0
     for (;;) {
-      const onTheirOwn = this.arrived < requests.count ? requests.at[this.arrived] : Infinity
-      const nextArrival = Math.min(onTheirOwn, comings.firstTime())
+      const coming = comings.firstTime()
+      const nextArrival = coming < onTheirOwn ? coming : onTheirOwn
       const nextStep = clock.firstTime()
       const nextDeadline = patience.matters ? patience.next() : Infinity
       const soonest = Math.min(nextReady, nextArrival, nextStep, nextDeadline)
       if (soonest > horizonSeconds || soonest === Infinity) break
-      record.events++
+      events++
       if (nextReady <= soonest + INSTANT_SECONDS) {
         now = nextReady
         this.becomeReady(now)
@@ -67,6 +69,7 @@ class Simulation {
       } else if (nextArrival <= Math.min(nextStep, nextDeadline) + INSTANT_SECONDS) {
         now = nextArrival
         this.route(this.nextToArrive(onTheirOwn), now)
+        onTheirOwn = this.nextOwnTime()
       } else if (nextStep <= nextDeadline + INSTANT_SECONDS) {
         now = nextStep
         floor.beginning = 0
@@ -80,6 +83,7 @@ class Simulation {
         break
       }
     }
+    record.events = events
     record.endSeconds = record.stopped ? now : horizonSeconds
     return record
   }
@@ -98,6 +102,11 @@ class Simulation {
     const { requests } = this.floor
     if (requests.chain === undefined) return
     while (this.arrived < requests.count && follows(requests, this.arrived)) this.arrived++
+  }
+
+  private nextOwnTime(): number {
+    const { requests } = this.floor
+    return this.arrived < requests.count ? requests.at[this.arrived] : Infinity
   }
 
   private nextReadyTime(): number {

@@ -1,5 +1,5 @@
 import type { TokenProfile } from '../service/profile.ts'
-import { FinishHeaps } from './finishHeaps.ts'
+import { FinishLines } from './finishLines.ts'
 import type { Floor } from './floor.ts'
 import { Leaps } from './leaps.ts'
 import type { Replicas } from './replicas.ts'
@@ -26,13 +26,18 @@ export abstract class TokenReplicas implements Replicas {
   /** steps done since the beginning in which sequences decoded */
   protected readonly steps: Float64Array
   protected readonly leaps: Leaps
-  protected readonly active: FinishHeaps
+  protected readonly active: FinishLines
   /** requests whose prompts are being worked through, in order of admission: `maxSequences` places a replica */
   protected readonly prompts: Int32Array
   protected readonly promptCount: Int32Array
   /** seconds for which decoding sequences stood still or were slowed for prompts, since the beginning; for the split of late time */
   protected readonly promptClock: Float64Array
   protected readonly optimistic: boolean
+  // What every boundary reads, held here: a step through two objects for each costs more than the sums themselves.
+  protected readonly input: Int32Array
+  protected readonly output: Int32Array
+  private readonly firstToken: Float64Array
+  protected readonly lineLength: Int32Array
   /** optimistic: tokens that a sequence had when it last began, and its place in the order of admission */
   private readonly made: Int32Array
   private readonly stamp: Int32Array
@@ -49,10 +54,14 @@ export abstract class TokenReplicas implements Replicas {
     this.reserved = new Float64Array(replicas)
     this.steps = new Float64Array(replicas)
     this.leaps = new Leaps(replicas)
-    this.active = new FinishHeaps(replicas, profile.maxSequences)
+    this.active = new FinishLines(replicas, profile.maxSequences)
     this.prompts = new Int32Array(replicas * profile.maxSequences)
     this.promptCount = new Int32Array(replicas)
     this.promptClock = new Float64Array(replicas)
+    this.input = floor.requests.input
+    this.output = floor.requests.output
+    this.firstToken = floor.record.firstToken
+    this.lineLength = floor.lines.length
     this.optimistic = profile.reservation === 'optimistic'
     this.made = new Int32Array(this.optimistic ? floor.requests.count : 0)
     this.stamp = new Int32Array(this.optimistic ? floor.requests.count : 0)
@@ -65,7 +74,7 @@ export abstract class TokenReplicas implements Replicas {
   protected abstract takesPrompts(replica: number): boolean
 
   protected tokens(request: number): number {
-    return this.floor.requests.input[request] + this.floor.requests.output[request]
+    return this.input[request] + this.output[request]
   }
 
   /** Tokens that a request has made already, above 0 only after it was evicted. */
@@ -76,8 +85,8 @@ export abstract class TokenReplicas implements Replicas {
   /** Tokens of the prompt that are in the cache before it is worked through. */
   protected prefixOf(request: number): number {
     if (!this.sharesPrefixes) return 0
-    const { input, classIndex } = this.floor.requests
-    return Math.min(input[request] - 1, Math.floor(this.cachedShare[classIndex[request]] * input[request]))
+    const input = this.input[request]
+    return Math.min(input - 1, Math.floor(this.cachedShare[this.floor.requests.classIndex[request]] * input))
   }
 
   tooLarge(request: number): boolean {
@@ -89,7 +98,7 @@ export abstract class TokenReplicas implements Replicas {
     if (!this.optimistic) return this.reserved[replica] + this.tokens(request) <= this.profile.cacheTokens
     const inService = this.inService(replica)
     if (inService === 0) return true
-    const needs = this.floor.requests.input[request] + this.made[request] + 1 + (inService + 1) * this.profile.tokensPerStep
+    const needs = this.input[request] + this.made[request] + 1 + (inService + 1) * this.profile.tokensPerStep
     return this.reserved[replica] + cached + needs <= this.profile.cacheTokens + TOKEN_SLACK
   }
 
@@ -103,14 +112,14 @@ export abstract class TokenReplicas implements Replicas {
   }
 
   hasRoom(replica: number, request: number, now: number): boolean {
-    if (this.inService(replica) + this.floor.lines.length[replica] >= this.profile.maxSequences) return false
+    if (this.inService(replica) + this.lineLength[replica] >= this.profile.maxSequences) return false
     return this.cacheTakes(replica, request, this.optimistic ? this.cachedAt(replica, now) : 0)
   }
 
   /** Cached tokens of the decoding sequences at the start of the step that runs. */
   private cachedAt(replica: number, now: number): number {
     if (this.phase[replica] !== LEAP) return this.cached[replica]
-    const begun = this.leaps.stepsUntil(replica, now - INSTANT_SECONDS - this.leaps.start[replica]) - 1
+    const begun = this.leaps.stepsUntil(replica, now - INSTANT_SECONDS - this.leaps.startOf(replica)) - 1
     return this.cached[replica] + begun * this.grows(replica)
   }
 
@@ -120,12 +129,12 @@ export abstract class TokenReplicas implements Replicas {
   }
 
   beginsAtOnce(replica: number): number {
-    return this.phase[replica] === IDLE && this.floor.lines.length[replica] === 0 ? 1 : 0
+    return this.phase[replica] === IDLE && this.lineLength[replica] === 0 ? 1 : 0
   }
 
   wake(replica: number, now: number, stepsAreOver: boolean): void {
     if (this.phase[replica] === IDLE) {
-      if (this.floor.lines.length[replica] > 0) this.floor.clock.set(replica, now)
+      if (this.lineLength[replica] > 0) this.floor.clock.set(replica, now)
     } else if (this.phase[replica] === LEAP && this.wantsBoundary(replica, now)) {
       this.cutLeap(replica, stepsAreOver ? now + INSTANT_SECONDS : now - INSTANT_SECONDS)
     }
@@ -150,15 +159,7 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Ends the leap at its first boundary at or after the given time. */
   private cutLeap(replica: number, seconds: number): void {
-    const { leaps } = this
-    const steps = leaps.stepsUntil(replica, seconds - leaps.start[replica])
-    if (steps < leaps.planned[replica]) this.planLeap(replica, steps)
-  }
-
-  protected planLeap(replica: number, steps: number): void {
-    const { leaps } = this
-    leaps.planned[replica] = steps
-    this.floor.clock.set(replica, leaps.start[replica] + leaps.seconds(replica, steps))
+    this.floor.clock.set(replica, this.leaps.cut(replica, seconds))
   }
 
   protected idle(replica: number): void {
@@ -185,7 +186,7 @@ export abstract class TokenReplicas implements Replicas {
     if (observers.late && record.start[request] === record.start[request]) observers.late.others[request] += now
     this.floor.begin(replica, now)
     if (this.optimistic) {
-      this.reserved[replica] += this.floor.requests.input[request] + this.made[request] + 1
+      this.reserved[replica] += this.input[request] + this.made[request] + 1
       this.stamp[request] = ++this.admissions
     } else this.reserved[replica] += this.tokens(request)
     this.prompts[replica * this.profile.maxSequences + this.promptCount[replica]++] = request
@@ -200,8 +201,8 @@ export abstract class TokenReplicas implements Replicas {
     while (active.size[replica] > 0 && active.firstMark(replica) <= this.steps[replica]) {
       const request = active.pop(replica)
       const begunWith = this.optimistic ? this.made[request] : 1
-      const left = this.floor.requests.output[request] - begunWith
-      this.cached[replica] -= this.floor.requests.input[request] + begunWith + this.stepsFor(left) * this.profile.tokensPerStep
+      const left = this.output[request] - begunWith
+      this.cached[replica] -= this.input[request] + begunWith + this.stepsFor(left) * this.profile.tokensPerStep
       this.leave(replica, request, now)
     }
     if (active.size[replica] === 0) this.cached[replica] = 0
@@ -211,7 +212,7 @@ export abstract class TokenReplicas implements Replicas {
     const { late } = this.floor.observers
     if (late) late.others[request] += this.promptClock[replica]
     if (!this.optimistic) this.reserved[replica] -= this.tokens(request)
-    this.floor.finish(replica, request, this.floor.record.firstToken[request], now)
+    this.floor.finish(replica, request, this.firstToken[request], now)
   }
 
   /** Decode steps in which a sequence gains so many tokens. */
@@ -221,17 +222,17 @@ export abstract class TokenReplicas implements Replicas {
 
   /** The prompt of a request is worked through: it has one more token, and decodes on unless that was its last. */
   protected promptDone(replica: number, request: number, now: number): void {
-    const { requests, record, observers } = this.floor
-    const input = requests.input[request]
+    const { late } = this.floor.observers
+    const { firstToken } = this
+    const input = this.input[request]
     let made = 1
     if (this.optimistic) {
       this.reserved[replica] -= input + this.made[request] + 1
       made = ++this.made[request]
     }
-    const { firstToken } = record
     if (firstToken[request] !== firstToken[request]) firstToken[request] = now
-    if (observers.late) observers.late.others[request] -= this.promptClock[replica]
-    const left = requests.output[request] - made
+    if (late) late.others[request] -= this.promptClock[replica]
+    const left = this.output[request] - made
     if (left <= 0) return this.leave(replica, request, now)
     this.cached[replica] += input + made
     this.active.push(replica, this.steps[replica] + this.stepsFor(left), request)
@@ -268,7 +269,7 @@ export abstract class TokenReplicas implements Replicas {
 
   protected dropLastPrompt(replica: number): number {
     const request = this.prompts[replica * this.profile.maxSequences + --this.promptCount[replica]]
-    this.reserved[replica] -= this.floor.requests.input[request] + this.made[request] + 1
+    this.reserved[replica] -= this.input[request] + this.made[request] + 1
     return request
   }
 
@@ -277,9 +278,9 @@ export abstract class TokenReplicas implements Replicas {
     const place = active.latest(replica, this.stamp)
     const request = active.requestAt(replica, place)
     const begunWith = this.made[request]
-    const planned = this.stepsFor(floor.requests.output[request] - begunWith)
+    const planned = this.stepsFor(this.output[request] - begunWith)
     const gained = profile.tokensPerStep * (planned - (active.markAt(replica, place) - this.steps[replica]))
-    this.cached[replica] -= floor.requests.input[request] + begunWith + gained
+    this.cached[replica] -= this.input[request] + begunWith + gained
     this.made[request] = begunWith + Math.floor(gained + TOKEN_SLACK)
     if (floor.observers.late) floor.observers.late.others[request] += this.promptClock[replica]
     active.removeAt(replica, place)

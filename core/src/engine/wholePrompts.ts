@@ -14,17 +14,17 @@ export class WholePrompts extends TokenReplicas {
     else if (this.phase[replica] === STEP) this.landPrefill(replica, now)
     this.phase[replica] = STEP
     if (this.floor.sharesQueue) this.pull(replica, now)
-    if (this.floor.lines.length[replica] > 0) this.admit(replica, now)
-    if (this.promptCount[replica] > 0) this.startPrefill(replica, now)
-    else if (this.active.size[replica] > 0) this.startLeap(replica, now)
+    if (this.lineLength[replica] > 0) this.admit(replica, now)
+    if (this.promptCount[replica] > 0) return
+    if (this.active.size[replica] > 0) this.startLeap(replica, now)
     else this.idle(replica)
   }
 
   private landLeap(replica: number, now: number): void {
     const { leaps, active, cached } = this
-    const steps = leaps.planned[replica]
+    const steps = leaps.plannedOf(replica)
     const { meter } = this.floor.observers
-    meter?.span(leaps.start[replica], now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
+    meter?.span(leaps.startOf(replica), now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
     this.landSteps(replica, steps, now)
   }
 
@@ -45,11 +45,11 @@ export class WholePrompts extends TokenReplicas {
 
   /** Tokens that are worked through, and what they add to the sum of squares. */
   private newTokens(request: number): number {
-    return this.floor.requests.input[request] + this.madeOf(request) - this.prefixOf(request)
+    return this.input[request] + this.madeOf(request) - this.prefixOf(request)
   }
 
   private squares(request: number): number {
-    const all = this.floor.requests.input[request] + this.madeOf(request)
+    const all = this.input[request] + this.madeOf(request)
     const prefix = this.prefixOf(request)
     return all * all - prefix * prefix
   }
@@ -58,26 +58,21 @@ export class WholePrompts extends TokenReplicas {
     return prefillStepSeconds(this.profile, this.newTokens(request), this.squares(request))
   }
 
+  /** Admits what there is room for, and begins the prefill step if that is anybody. */
   private admit(replica: number, now: number): void {
     const { lines } = this.floor
-    let prompt = 0
-    while (lines.length[replica] > 0) {
-      const next = lines.peek(replica)
-      if (!this.admits(replica, next)) return
-      prompt += this.newTokens(next)
-      if (this.promptCount[replica] > 0 && prompt > this.profile.maxPrefillTokens) return
-      this.admitHead(replica, now)
-    }
-  }
-
-  private startPrefill(replica: number, now: number): void {
-    const base = replica * this.profile.maxSequences
     let sum = 0
     let squares = 0
-    for (let i = base; i < base + this.promptCount[replica]; i++) {
-      sum += this.newTokens(this.prompts[i])
-      squares += this.squares(this.prompts[i])
+    while (this.lineLength[replica] > 0) {
+      const next = lines.peek(replica)
+      if (!this.admits(replica, next)) break
+      const prompt = this.newTokens(next)
+      if (sum > 0 && sum + prompt > this.profile.maxPrefillTokens) break
+      sum += prompt
+      squares += this.squares(next)
+      this.admitHead(replica, now)
     }
+    if (sum === 0) return
     this.phase[replica] = STEP
     this.stepStart[replica] = now
     this.floor.clock.set(replica, now + prefillStepSeconds(this.profile, sum, squares))
@@ -89,9 +84,10 @@ export class WholePrompts extends TokenReplicas {
     const n = active.size[replica]
     const m1 = profile.cacheSecondsPerToken
     const a = profile.memorySeconds[n] + m1 * cached[replica]
-    this.leaps.begin(replica, now, a, m1 * n * profile.tokensPerStep, profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
-    this.phase[replica] = LEAP
     const first = active.firstMark(replica) - this.steps[replica]
-    this.planLeap(replica, first < room ? first : room)
+    this.phase[replica] = LEAP
+    const steps = first < room ? first : room
+    const ends = this.leaps.begin(replica, now, steps, a, m1 * n * profile.tokensPerStep, profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
+    this.floor.clock.set(replica, ends)
   }
 }
