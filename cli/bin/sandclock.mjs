@@ -22,9 +22,9 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     entryPoints: { main: join(cli, 'src', 'main.ts'), trialWorker: join(cli, 'src', 'trialWorker.ts') },
     outdir: join(cli, 'dist'), outExtension: { '.js': '.mjs' },
     bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
-    // commander and tinypool are CommonJS in part: give them a require
+    // commander and piscina are CommonJS in part: give them a require
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
-    external: ['tinypool'],
+    external: ['piscina'],
   })
 }
 await import(pathToFileURL(bundle).href)

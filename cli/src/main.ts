@@ -33,6 +33,7 @@ program
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--all', 'list every rejected option, not only the groups')
   .option('--out <file>', 'write the answer to a file instead of standard output')
+  .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
   .action(run(recommendCommand))
 
 program

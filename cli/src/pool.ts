@@ -1,29 +1,58 @@
-import { TrialRunner, Load, type Plan, type RequestLog, type TrialOrder, type TrialResult } from '@sandclock/core'
+import { Load, serviceOf, trialsHere, type Errand, type Plan, type TrialOrder, type TrialResult, type Trials } from '@sandclock/core'
 import { availableParallelism } from 'node:os'
-import { Tinypool } from 'tinypool'
-
-/** What a worker needs to know before it can carry out orders. */
-export interface TrialSetup {
-  plan: Plan
-  log: RequestLog | undefined
-}
+import { Piscina } from 'piscina'
 
 const MOST_THREADS = 8
+/** An order that costs so many threads their lives is given up. */
+const MOST_DEATHS = 3
 
-/** Threads that carry out the orders of a search. */
-export function trialPool(setup: TrialSetup): { run: (order: TrialOrder) => Promise<TrialResult>; close: () => Promise<void> } {
-  const threads = Math.min(MOST_THREADS, availableParallelism())
+/** What a thread answers: what is wrong with an order is an answer too, so that only the end of a thread is a failure. */
+export type Reply = { ok: true; result: TrialResult } | { ok: false; message: string }
+
+/** As many threads as are worth while here. */
+export function usualThreads(): number {
+  return Math.min(MOST_THREADS, availableParallelism())
+}
+
+/**
+ * Threads that carry out the orders of a search. Requests are made once, in this thread, in memory that all of them
+ * read. The pool replaces a thread that dies; its order is done anew.
+ *
+ * @param load with shared memory (`SharedArrayBuffer`) when there are several threads
+ * @param worker the module that carries out errands, see `trialWorker.ts`
+ */
+export function trialPool(plan: Plan, load: Load, threads: number, worker = new URL('./trialWorker.mjs', import.meta.url)): Trials {
   if (threads === 1) {
-    const runner = new TrialRunner(setup.plan, new Load(setup.plan, setup.log))
-    return { run: (order) => Promise.resolve(runner.run(order)), close: () => Promise.resolve() }
+    const run = trialsHere(load)
+    return { run: (order) => Promise.resolve(run(order)), stop: () => Promise.resolve() }
   }
-  const pool = new Tinypool({
-    filename: new URL('./trialWorker.mjs', import.meta.url).href,
-    runtime: 'worker_threads',
-    minThreads: threads,
-    maxThreads: threads,
-    isolateWorkers: false,
-    workerData: setup,
-  })
-  return { run: (order) => pool.run(order) as Promise<TrialResult>, close: () => pool.destroy() } // the worker answers with what TrialRunner.run gives
+  const pool = new Piscina<Errand, Reply>({ filename: worker.href, minThreads: threads, maxThreads: threads, workerData: plan })
+  return {
+    run: async (order) => {
+      const reply = await redone(() => pool.run(errand(plan, load, order)))
+      if (!reply.ok) throw new Error(reply.message)
+      return reply.result
+    },
+    stop: () => pool.destroy(),
+  }
+}
+
+/** Any thread may take it, so that the requests go along; being shared they are not copied. */
+function errand(plan: Plan, load: Load, order: TrialOrder): Errand {
+  return { order, key: '', keep: false, requests: load.forOrder(serviceOf(plan, order), order) }
+}
+
+async function redone<T>(work: () => Promise<T>): Promise<T> {
+  for (let deaths = 1; ; deaths++) {
+    try {
+      return await work()
+    } catch (error) {
+      if (deaths >= MOST_DEATHS || !isDeath(error)) throw error
+    }
+  }
+}
+
+/** Out of memory, or ended: not that the pool was closed. */
+function isDeath(error: unknown): boolean {
+  return error instanceof Error && (/worker exited/.test(error.message) || ('code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY'))
 }

@@ -1,20 +1,14 @@
-import { Load, TrialRunner, type TrialOrder, type TrialResult } from '@sandclock/core'
-import { workerData } from 'node:worker_threads'
-import type { TrialSetup } from './pool.ts'
+import { Errands, type Errand, type Plan } from '@sandclock/core'
+import { workerData } from 'piscina'
+import type { Reply } from './pool.ts'
 
-let runner: TrialRunner | undefined
+const errands = new Errands(workerData as Plan) // as given in `trialPool`
 
-/** Carries out one order; the load is made once in each thread. */
-export default function run(order: TrialOrder): TrialResult {
-  if (!runner) {
-    const { plan, log } = setup()
-    runner = new TrialRunner(plan, new Load(plan, log))
+/** Carries out one order. */
+export default function run(errand: Errand): Reply {
+  try {
+    return { ok: true, result: errands.run(errand) }
+  } catch (error) {
+    return { ok: false, message: error instanceof Error ? error.message : String(error) }
   }
-  return runner.run(order)
-}
-
-/** The pool wraps what it was given as worker data into a pair with data of its own. */
-function setup(): TrialSetup {
-  const wrapped = workerData as [unknown, TrialSetup] // the pool's documented shape
-  return wrapped[1]
 }

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { driveHere, fitTable, Load, recommend, TrialRunner, type FrontierPoint, type Plan } from '@sandclock/core'
+import { driveHere, fitTable, Load, recommend, type FrontierPoint, type Plan } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
@@ -18,7 +18,7 @@ const plan: Plan = {
   services: [{ ...demoPlan.services[0], search: { sequences: [16], devices: [1, 2] } }],
 }
 const load = new Load(plan)
-const answer = driveHere(recommend(plan, load), new TrialRunner(plan, load))
+const answer = driveHere(recommend(plan, load), load)
 const [service] = answer.services
 const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ')
 

@@ -5,7 +5,7 @@ import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
 import { demoAnswer, demoPlan } from '../data/demo.ts'
 import type { SearchWorker } from '../worker/searchWorker.ts'
-import { startSearchWorker, type Held } from '../worker/workers.ts'
+import { helperCount, startSearchWorker, type Held } from '../worker/workers.ts'
 
 export interface Working extends RecommendProgress {
   /** seconds left by the measured pace; null until there is one */
@@ -60,7 +60,7 @@ export const useAnswerStore = defineStore('answer', () => {
     const pace = paceOf()
     working.value = { settled: 0, total: 0, simulations: 0, doing: 'drawing the requests', leftSeconds: null }
     try {
-      const found = await held.remote.recommend(plan, log, proxy((p: RecommendProgress) => {
+      const found = await held.remote.recommend(plan, log, helperCount(), proxy((p: RecommendProgress) => {
         if (search === held) working.value = { ...p, leftSeconds: pace(p) }
       }))
       if (search !== held) return
@@ -92,7 +92,7 @@ export const useAnswerStore = defineStore('answer', () => {
     const held = startSearchWorker()
     look = held
     for (const s of shown.services) {
-      const points = await held.remote.frontier(shown.plan, log, s, proxy((p: FrontierPoint[]) => {
+      const points = await held.remote.frontier(shown.plan, log, helperCount(), s, proxy((p: FrontierPoint[]) => {
         if (look === held) frontiers.value = { ...frontiers.value, [s.service]: p }
       }))
       if (look !== held) return

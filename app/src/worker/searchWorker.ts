@@ -1,46 +1,27 @@
-import { driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type ServiceAnswer, type TrialOrder, type TrialResult } from '@sandclock/core'
-import { expose, wrap, type Remote } from 'comlink'
-import type { Trials } from './trialWorker.ts'
-
-const MOST_WORKERS = 6
+import { Crew, driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type ServiceAnswer } from '@sandclock/core'
+import { expose } from 'comlink'
+import { startHelper } from './helper.ts'
 
 /** Leads a search: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
-  async recommend(plan: Plan, log: RequestLog | undefined, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
-    const run = await helpers(plan, log)
-    return driveElsewhere(recommend(plan, new Load(plan, log)), run, onProgress)
+  async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
+    const load = sharedLoad(plan, log)
+    return driveElsewhere(recommend(plan, load), crewFor(load, helpers), onProgress)
   },
-  async frontier(plan: Plan, log: RequestLog | undefined, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
+  async frontier(plan: Plan, log: RequestLog | undefined, helpers: number, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
     const service = plan.services.find((s) => s.name === answer.service)
     if (!service) return []
-    const run = await helpers(plan, log)
-    return driveElsewhere(frontier(plan, service, frontierOptions(answer)), run, onPoints)
+    return driveElsewhere(frontier(plan, service, frontierOptions(answer)), crewFor(sharedLoad(plan, log), helpers), onPoints)
   },
 }
 
-/** Starts the helpers and gives a function that hands each order to whichever is free. */
-async function helpers(plan: Plan, log: RequestLog | undefined): Promise<(order: TrialOrder) => Promise<TrialResult>> {
-  const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency - 1))
-  const free: Remote<Trials>[] = []
-  const waiting: ((helper: Remote<Trials>) => void)[] = []
-  const release = (helper: Remote<Trials>) => {
-    const next = waiting.shift()
-    if (next) next(helper)
-    else free.push(helper)
-  }
-  for (let i = 0; i < count; i++) {
-    const helper = wrap<Trials>(new Worker(new URL('./trialWorker.ts', import.meta.url), { type: 'module' }))
-    await helper.setUp(plan, log)
-    free.push(helper)
-  }
-  return async (order) => {
-    const helper = free.pop() ?? (await new Promise<Remote<Trials>>((resolve) => waiting.push(resolve)))
-    try {
-      return await helper.run(order)
-    } finally {
-      release(helper)
-    }
-  }
+/** Requests in memory that all helpers read, where the page is isolated; elsewhere each gets a copy. */
+function sharedLoad(plan: Plan, log: RequestLog | undefined): Load {
+  return new Load(plan, log, self.crossOriginIsolated ? SharedArrayBuffer : ArrayBuffer)
+}
+
+function crewFor(load: Load, helpers: number): Crew {
+  return new Crew(() => startHelper(load.plan), helpers, load)
 }
 
 export type SearchWorker = typeof search

@@ -1,17 +1,30 @@
-import { Load, TrialRunner, type Plan, type RequestLog, type TrialOrder, type TrialResult } from '@sandclock/core'
+import { Errands, type Errand, type Plan, type TrialResult } from '@sandclock/core'
 import { expose } from 'comlink'
 
-let runner: TrialRunner | undefined
+let errands: Errands | undefined
 
 /** Carries out the orders of one search; one of several. */
 const trials = {
-  setUp(plan: Plan, log: RequestLog | undefined): void {
-    runner = new TrialRunner(plan, new Load(plan, log))
+  /** @param lock name of a lock that this thread holds for as long as it lives, so that its end is noticed */
+  async setUp(plan: Plan, lock: string): Promise<void> {
+    errands = new Errands(plan)
+    if (!locksAreHere()) return
+    await new Promise<void>((held) => {
+      void navigator.locks.request(lock, () => {
+        held()
+        return new Promise(() => undefined)
+      })
+    })
   },
-  run(order: TrialOrder): TrialResult {
-    if (!runner) throw new Error('an order came before the plan')
-    return runner.run(order)
+  run(errand: Errand): TrialResult {
+    if (!errands) throw new Error('an order came before the plan')
+    return errands.run(errand)
   },
+}
+
+/** Only pages that a browser deems secure have them: https, or this very machine. */
+function locksAreHere(): boolean {
+  return 'locks' in navigator
 }
 
 export type Trials = typeof trials

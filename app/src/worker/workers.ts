@@ -8,6 +8,13 @@ export interface Held<T> {
   end: () => void
 }
 
+const MOST_HELPERS = 6
+
+/** Helpers of a search: all cores but one, which is left to the page. */
+export function helperCount(): number {
+  return Math.min(MOST_HELPERS, Math.max(1, navigator.hardwareConcurrency - 1))
+}
+
 export function startSearchWorker(): Held<SearchWorker> {
   const worker = new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
   return { remote: wrap<SearchWorker>(worker), end: () => worker.terminate() }

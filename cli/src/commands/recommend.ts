@@ -1,11 +1,11 @@
 import {
-  driveElsewhere, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  BadInput, driveElsewhere, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
-import { trialPool } from '../pool.ts'
+import { trialPool, usualThreads } from '../pool.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
 
@@ -15,12 +15,16 @@ interface Options {
   perRequest?: string
   all?: boolean
   out?: string
+  threads?: string
 }
+
+const MOST_THREADS_ASKED = 64
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options.requests)
-  const load = new Load(plan, log)
-  const answer = await search(plan, load, log)
+  const threads = threadCount(options.threads)
+  const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
+  const answer = await search(plan, load, threads)
   const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : answerText(answer, options.all ?? false)
   if (options.out === undefined) process.stdout.write(text)
   else await writePieces(options.out, [text])
@@ -31,16 +35,24 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   return answer.meets ? MET : NOT_MET
 }
 
-async function search(plan: Plan, load: Load, log: Parameters<typeof trialPool>[0]['log']): Promise<Answer> {
-  const pool = trialPool({ plan, log })
+/** @throws BadInput for a number of threads that is none */
+function threadCount(text: string | undefined): number {
+  if (text === undefined) return usualThreads()
+  const threads = Number(text)
+  if (Number.isInteger(threads) && threads >= 1 && threads <= MOST_THREADS_ASKED) return threads
+  throw new BadInput('The number of threads can not be used.', [{ path: '--threads', found: text, rule: `must be a whole number from 1 to ${MOST_THREADS_ASKED}` }])
+}
+
+async function search(plan: Plan, load: Load, threads: number): Promise<Answer> {
+  const pool = trialPool(plan, load, threads)
   const line = new ProgressLine()
   try {
-    return await driveElsewhere(recommend(plan, load), pool.run, (p) => {
+    return await driveElsewhere(recommend(plan, load), pool, (p) => {
       line.show(`${p.settled} of ${p.total} options settled, ${p.simulations} simulations; ${p.doing}`)
     })
   } finally {
     line.done()
-    await pool.close()
+    await pool.stop()
   }
 }
 

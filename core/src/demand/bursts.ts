@@ -18,12 +18,13 @@ export function gapsOf(bursts: Bursts | undefined, random: RandomStream): Gap {
  * below shape 1 by the power of a uniform that they give.
  */
 export function gamma(shape: number, random: RandomStream): number {
-  if (shape < 1) return gamma(shape + 1, random) * random.open() ** (1 / shape)
+  if (shape < 1) return gamma(shape + 1, random) * Math.exp(Math.log(random.open()) / shape)
   const d = shape - 1 / 3
   const c = 1 / Math.sqrt(9 * d)
   for (;;) {
     const x = normalQuantile(random.open())
-    const v = (1 + c * x) ** 3
+    const t = 1 + c * x
+    const v = t * t * t
     if (v > 0 && Math.log(random.open()) < x * x / 2 + d - d * v + d * Math.log(v)) return d * v
   }
 }

@@ -55,7 +55,7 @@ export function histogram(values: readonly number[]): SizeHistogram {
   const last = bin(sorted[sorted.length - 1])
   const shares = new Array<number>(last - first + 1).fill(0)
   for (const v of sorted) shares[bin(v) - first] += 1 / sorted.length
-  const edges = Array.from({ length: shares.length + 1 }, (_, i) => 10 ** ((first + i) / BINS_PER_DECADE))
+  const edges = Array.from({ length: shares.length + 1 }, (_, i) => Math.exp((Math.LN10 * (first + i)) / BINS_PER_DECADE))
   const at = (share: number) => sorted[Math.ceil(share * sorted.length - 1e-9) - 1]
   return { edges, shares, median: at(0.5), p95: at(0.95) }
 }

@@ -46,8 +46,8 @@ export function emptyRequests(count: number, bytes: Bytes = ArrayBuffer): Reques
 }
 
 /** The requests at the given places, in that order, which must be ascending. */
-export function pick(from: Requests, places: Int32Array): Requests {
-  const to = emptyRequests(places.length)
+export function pick(from: Requests, places: Int32Array, bytes: Bytes = ArrayBuffer): Requests {
+  const to = emptyRequests(places.length, bytes)
   for (let i = 0; i < places.length; i++) {
     const p = places[i]
     to.at[i] = from.at[p]
@@ -58,29 +58,37 @@ export function pick(from: Requests, places: Int32Array): Requests {
   }
   return {
     ...to,
-    ...(from.cutOff && { cutOff: Uint8Array.from(places, (p) => from.cutOff![p]) }),
-    ...(from.chain && { chain: pickChain(from, from.chain, places) }),
+    ...(from.cutOff && { cutOff: pickBytes(from.cutOff, places, bytes) }),
+    ...(from.chain && { chain: pickChain(from, from.chain, places, bytes) }),
   }
 }
 
+function pickBytes(from: Uint8Array, places: Int32Array, bytes: Bytes): Uint8Array {
+  const to = new Uint8Array(new bytes(places.length))
+  for (let i = 0; i < places.length; i++) to[i] = from[places[i]]
+  return to
+}
+
 /** A follower whose predecessor was not picked comes on its own. */
-function pickChain(from: Requests, chain: Chain, places: Int32Array): Chain {
+function pickChain(from: Requests, chain: Chain, places: Int32Array, bytes: Bytes): Chain {
   const to = new Int32Array(from.count).fill(-1)
   places.forEach((p, i) => (to[p] = i))
-  const next = Int32Array.from(places, (p) => (chain.next[p] < 0 ? -1 : to[chain.next[p]]))
-  const pause = new Float64Array(places.length).fill(NaN)
-  next.forEach((n) => {
-    if (n >= 0) pause[n] = chain.pause[places[n]]
-  })
+  const next = new Int32Array(new bytes(4 * places.length))
+  const pause = new Float64Array(new bytes(8 * places.length)).fill(NaN)
+  for (let i = 0; i < places.length; i++) {
+    const follower = chain.next[places[i]]
+    next[i] = follower < 0 ? -1 : to[follower]
+    if (next[i] >= 0) pause[next[i]] = chain.pause[follower]
+  }
   return { next, pause }
 }
 
 /** The requests for which `keep` says yes, by class index. */
-export function ofClasses(from: Requests, keep: readonly boolean[]): Requests {
+export function ofClasses(from: Requests, keep: readonly boolean[], bytes: Bytes = ArrayBuffer): Requests {
   const places = new Int32Array(from.count)
   let n = 0
   for (let i = 0; i < from.count; i++) if (keep[from.classIndex[i]]) places[n++] = i
-  return pick(from, places.subarray(0, n))
+  return pick(from, places.subarray(0, n), bytes)
 }
 
 /** Places of the requests of one class that arrive at or after a time, in order. */

@@ -8,7 +8,7 @@ import { Outcome, RejectCause } from './outcome.ts'
 import { Patience } from './patience.ts'
 import { emptyRecord, type RunRecord } from './record.ts'
 import { ReplicaClock } from './replicaClock.ts'
-import type { ServiceRules } from './rules.ts'
+import type { Retries, ServiceRules } from './rules.ts'
 
 /**
  * What all parts of a running simulation share: who waits where, how busy each replica is, when its next boundary
@@ -139,7 +139,7 @@ export class Floor {
     if (again && retries && cause !== RejectCause.tooLarge && retries[request] < again.most) {
       const attempt = retries[request]++
       const jitter = again.jitter * (2 * drawOf(rules.seed, request, JITTER + attempt) - 1)
-      this.comings.push(now + again.firstPauseSeconds * again.growth ** attempt * (1 + jitter), request)
+      this.comings.push(now + pauseOf(again, attempt) * (1 + jitter), request)
       record.replica[request] = -1
       return
     }
@@ -156,6 +156,13 @@ export class Floor {
     const { chain } = this.requests
     if (chain !== undefined && chain.next[request] >= 0) this.comings.push(now + chain.pause[chain.next[request]], chain.next[request])
   }
+}
+
+/** Seconds before an attempt, jitter apart. By products: the power function differs between platforms in its last bit. */
+function pauseOf({ firstPauseSeconds, growth }: Retries, attempt: number): number {
+  let seconds = firstPauseSeconds
+  for (let i = 0; i < attempt; i++) seconds *= growth
+  return seconds
 }
 
 /** Draws below this are for routing. */

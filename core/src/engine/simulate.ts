@@ -47,7 +47,7 @@ class Simulation {
 
   run(): RunRecord {
     const { floor, replicas } = this
-    const { requests, clock, record, comings, patience } = floor
+    const { clock, record, comings, patience } = floor
     const { watch } = floor.observers
     const { horizonSeconds } = floor.rules
     let nextReady = this.nextReadyTime()

@@ -1,35 +1,55 @@
 import { generateRequests } from '../demand/generate.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
-import { ofClasses, type Requests } from '../demand/requests.ts'
+import { ofClasses, type Bytes, type Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+
+const MULTIPLES_KEPT = 3
 
 /** Where a search takes its requests from: made once for each seed, then the same for every candidate. */
 export class Load {
   readonly plan: Plan
   private readonly log: RequestLog | undefined
+  private readonly bytes: Bytes
   private readonly bySeed = new Map<string, Requests>()
+  /** multiples of the load that were asked for last */
+  private readonly multiples = new Map<string, Requests>()
 
-  /** @param log matched to the plan's classes (see `matchLog`), when a class needs one */
-  constructor(plan: Plan, log?: RequestLog) {
+  /**
+   * @param log matched to the plan's classes (see `matchLog`), when a class needs one
+   * @param bytes SharedArrayBuffer where other threads are to read the requests without a copy
+   */
+  constructor(plan: Plan, log?: RequestLog, bytes: Bytes = ArrayBuffer) {
     this.plan = plan
     this.log = log
+    this.bytes = bytes
+  }
+
+  /** The requests that a trial is made on. */
+  forOrder(service: Service, { repetition, loadFactor }: { repetition: number; loadFactor: number }): Requests {
+    return loadFactor === 1 ? this.of(service, repetition) : this.multiplied(service, loadFactor)
   }
 
   /** All requests of the plan for the repetition (0 is the plan's own seed). */
   all(repetition: number): Requests {
-    return this.remembered(String(repetition), () => generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log }))
+    return this.remembered(String(repetition), () => generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log, bytes: this.bytes }))
   }
 
   /** The requests of one service. */
   of(service: Service, repetition: number): Requests {
     const mine = this.plan.classes.map((c) => c.service === service.name)
     if (mine.every(Boolean)) return this.all(repetition)
-    return this.remembered(`${repetition} ${service.name}`, () => ofClasses(this.all(repetition), mine))
+    return this.remembered(`${repetition} ${service.name}`, () => ofClasses(this.all(repetition), mine, this.bytes))
   }
 
-  /** The first repetition's requests of one service under a multiple of the load; not remembered. */
+  /** The first repetition's requests of one service under a multiple of the load; only the last few are remembered. */
   multiplied(service: Service, factor: number): Requests {
-    return generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, only: (c) => c.service === service.name })
+    const key = `${factor} ${service.name}`
+    const known = this.multiples.get(key)
+    if (known) return known
+    const made = generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, only: (c) => c.service === service.name, bytes: this.bytes })
+    if (this.multiples.size >= MULTIPLES_KEPT) this.multiples.delete([...this.multiples.keys()][0])
+    this.multiples.set(key, made)
+    return made
   }
 
   /**

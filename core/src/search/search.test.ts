@@ -7,10 +7,11 @@ import { recommend } from '../answer/recommend.ts'
 import { verdict } from '../answer/verdict.ts'
 import { demandOf, leastBusySeconds } from './bounds.ts'
 import { enumerate } from './candidate.ts'
-import { driveElsewhere, driveHere } from './drive.ts'
+import { driveElsewhere, driveHere, trialsHere } from './drive.ts'
+import type { TrialOrder } from './order.ts'
 import { Load } from './load.ts'
 import { tryOut } from './trial.ts'
-import { profileOf, TrialRunner } from './trialRunner.ts'
+import { profileOf } from './trialRunner.ts'
 
 /** Two hours of the demo at a steady rate, every machine, few sequence limits. */
 const plan: Plan = {
@@ -20,7 +21,7 @@ const plan: Plan = {
 }
 const answerTo = (p: Plan) => {
   const load = new Load(p)
-  return driveHere(recommend(p, load), new TrialRunner(p, load))
+  return driveHere(recommend(p, load), load)
 }
 
 describe('recommend', () => {
@@ -28,13 +29,13 @@ describe('recommend', () => {
 
   it('gives the same answer however many threads carry out its orders, and in whatever order they finish', async () => {
     const load = new Load(plan)
-    const runner = new TrialRunner(plan, load)
+    const run = trialsHere(load)
     let turn = 0
-    const late = async (order: Parameters<TrialRunner['run']>[0]) => {
+    const late = async (order: TrialOrder) => {
       await new Promise((resolve) => setTimeout(resolve, ((turn++ * 7) % 5) * 2))
-      return runner.run(order)
+      return run(order)
     }
-    expect(await driveElsewhere(recommend(plan, load), late)).toEqual(answer)
+    expect(await driveElsewhere(recommend(plan, load), { run: late })).toEqual(answer)
   })
 
   it('ranks at least three runners-up for every service, none cheaper than the one before', () => {
@@ -66,13 +67,13 @@ describe('recommend', () => {
 
   it('knows how much more load the answer bears: one step less holds, the step does not', () => {
     const load = new Load(plan)
-    const runner = new TrialRunner(plan, load)
+    const run = trialsHere(load)
     for (const s of answer.services) {
       const { chosen, breaking } = s
       if (!chosen || !breaking?.breaksAt) continue
       const service = plan.services.find((x) => x.name === s.service)!
       const candidate = enumerate(plan, service).find((c) => c.machine.name === chosen.machine && c.variant.name === chosen.variant && c.devices === chosen.devices && c.sequences === chosen.sequences)!
-      const at = (loadFactor: number) => runner.run({ service: s.service, candidate: candidate.index, machines: chosen.machines, repetition: 0, loadFactor, toTheEnd: false }).holds
+      const at = (loadFactor: number) => run({ service: s.service, candidate: candidate.index, machines: chosen.machines, repetition: 0, loadFactor, toTheEnd: false }).holds
       expect(at(breaking.holdsAt)).toBe(true)
       expect(at(breaking.breaksAt)).toBe(false)
     }
@@ -81,7 +82,7 @@ describe('recommend', () => {
   it('has a frontier with points that hold and points that miss, the chosen one among them', () => {
     const [s] = answer.services
     const load = new Load(plan)
-    const points = driveHere(frontier(plan, plan.services[0], frontierOptions(s)), new TrialRunner(plan, load))
+    const points = driveHere(frontier(plan, plan.services[0], frontierOptions(s)), load)
     expect(points.filter((p) => p.holds).length).toBeGreaterThan(4)
     expect(points.some((p) => p.machine === s.chosen?.machine && p.machines === s.chosen.machines && p.holds)).toBe(true)
     for (const p of points) if (p.strain !== null) expect(p.holds ? p.strain <= 1 : p.strain > 1, JSON.stringify(p)).toBe(true)

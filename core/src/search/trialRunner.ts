@@ -1,29 +1,28 @@
+import type { Requests } from '../demand/requests.ts'
 import { holds } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { enumerate, type Candidate } from './candidate.ts'
-import type { Load } from './load.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { finishedOf, readings, targetsOf, tryOut, type Trial } from './trial.ts'
 
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
   private readonly plan: Plan
-  private readonly load: Load
   private readonly candidates = new Map<string, Candidate[]>()
 
-  constructor(plan: Plan, load: Load) {
+  constructor(plan: Plan) {
     this.plan = plan
-    this.load = load
   }
 
-  /** @throws Error when the order does not belong to the plan */
-  run(order: TrialOrder): TrialResult {
-    const service = this.plan.services.find((s) => s.name === order.service)
-    if (!service) throw new Error(`no service "${order.service}" in this plan`)
+  /**
+   * @param requests those of the order (see `Load.forOrder`)
+   * @throws Error when the order does not belong to the plan
+   */
+  run(order: TrialOrder, requests: Requests): TrialResult {
+    const service = serviceOf(this.plan, order)
     const candidate = this.candidatesOf(service)[order.candidate]
     const profile = profileOf(candidate)
-    const requests = order.loadFactor === 1 ? this.load.of(service, order.repetition) : this.load.multiplied(service, order.loadFactor)
     const trial = tryOut({
       plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, replicas: order.machines * candidate.perMachine,
     })
@@ -37,6 +36,13 @@ export class TrialRunner {
     this.candidates.set(service.name, made)
     return made
   }
+}
+
+/** @throws Error when the order does not belong to the plan */
+export function serviceOf(plan: Plan, order: TrialOrder): Service {
+  const service = plan.services.find((s) => s.name === order.service)
+  if (!service) throw new Error(`no service "${order.service}" in this plan`)
+  return service
 }
 
 /** Step costs of a candidate that fits. @throws Error for one that does not */

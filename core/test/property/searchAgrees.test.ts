@@ -9,7 +9,7 @@ import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
 import { readings, targetsOf, tryOut } from '../../src/search/trial.ts'
-import { profileOf, TrialRunner } from '../../src/search/trialRunner.ts'
+import { profileOf } from '../../src/search/trialRunner.ts'
 import { smallPlan } from '../smallPlan.ts'
 
 interface Best {
@@ -45,7 +45,7 @@ function tryEverything(plan: Plan): Best[] {
 
 function search(plan: Plan) {
   const load = new Load(plan)
-  return driveHere(recommend(plan, load), new TrialRunner(plan, load))
+  return driveHere(recommend(plan, load), load)
 }
 
 describe('the search and trying everything', () => {

@@ -1,0 +1,58 @@
+import { expect, test, type Page } from '@playwright/test'
+import { build } from 'esbuild'
+import { digests } from '../core/test/digest.ts'
+import { commandLine, demo, kept, openWith, smallPlan, verdict } from './support.ts'
+
+/** Names of the locks that helpers of a search hold while they live. */
+const helpers = (page: Page) => page.evaluate(async () => ((await navigator.locks.query()).held ?? []).filter((l) => l.name?.startsWith('sand-clock helper')).length)
+
+const cores = (page: Page, count: number) => page.addInitScript((n) => Object.defineProperty(navigator, 'hardwareConcurrency', { get: () => n }), count)
+
+test('the engine gives the same bits in Node and in a worker of the browser, for every kind of service', async ({ page }) => {
+  const { outputFiles } = await build({
+    stdin: { contents: `import { digests } from './core/test/digest.ts'; postMessage(digests())`, resolveDir: '.', loader: 'ts' },
+    bundle: true, write: false, format: 'iife', logLevel: 'error',
+  })
+  await page.goto('/')
+  const there = await page.evaluate((code) => new Promise((resolve, reject) => {
+    const worker = new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
+    worker.onmessage = (e) => resolve(e.data)
+    worker.onerror = (e) => reject(new Error(e.message))
+  }), outputFiles[0].text)
+  const here = digests()
+  expect(Object.keys(here)).toHaveLength(6)
+  expect(there).toEqual(here)
+})
+
+for (const count of [2, 4]) {
+  test(`${count - 1} helpers in the browser give the answer of the command line, in shared memory`, async ({ page }, info) => {
+    await cores(page, count)
+    const plan = smallPlan()
+    await openWith(page, plan)
+    expect(await page.evaluate(() => crossOriginIsolated)).toBe(true)
+    const there = commandLine(plan, info.outputPath('.'))
+    await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
+    const here = (await kept(page, 'answers')).map((a) => a.answer as typeof there).find((a) => JSON.stringify(a).includes('Small harbour'))
+    expect(here).toEqual(there)
+    await expect.poll(() => helpers(page)).toBe(0)
+  })
+}
+
+test('a helper that dies is replaced and the answer is the same; a stopped search leaves none', async ({ page }) => {
+  await cores(page, 3)
+  await openWith(page, smallPlan())
+  const before = await verdict(page).innerText()
+  await page.goto('/')
+  await page.getByLabel('Open a plan or a log').setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })) })
+  await expect.poll(() => helpers(page)).toBe(2)
+  const victim = page.workers().find((w) => w.url().includes('trialWorker'))
+  if (!victim) throw new Error('no helper is seen')
+  await victim.evaluate(() => self.close())
+  await expect.poll(() => page.workers().includes(victim)).toBe(false)
+  await expect.poll(() => helpers(page)).toBe(2)
+  await expect(page.getByText(/\d+ of \d+ options settled/)).toBeVisible()
+  await page.getByRole('button', { name: /stop/i }).first().click()
+  await expect.poll(() => helpers(page)).toBe(0)
+  await expect.poll(() => page.workers().filter((w) => /trialWorker|searchWorker/.test(w.url())).length).toBe(0)
+  expect(before).toContain('Rent')
+})
