@@ -1,4 +1,4 @@
-import { Load, serviceOf, trialsHere, type Errand, type Plan, type TrialOrder, type TrialResult, type Trials } from '@sandclock/core'
+import { serviceOf, trialsHere, type Errand, type Load, type Plan, type TrialOrder, type TrialResult, type Trials } from '@sandclock/core'
 import { availableParallelism } from 'node:os'
 import { Piscina } from 'piscina'
 
