@@ -1,6 +1,6 @@
 import type { RunSummary } from '../measure/runSummary.ts'
 import type { ClassSummary } from '../measure/summary.ts'
-import { grouped } from '../units/number.ts'
+import { grouped, percent } from '../units/number.ts'
 
 /** Below so many requests a 99th percentile is one of the largest two, and says little. */
 const FEW = 200
@@ -29,8 +29,16 @@ function classRemark({ className, counts }: ClassSummary, cacheTokens: number | 
   return out
 }
 
-function overload({ overall, slots }: RunSummary): string[] {
-  const { unfinished, arrivals } = overall.counts
+/** Replicas that are busier than this and lose more than this share can not bear their load. */
+const BUSY = 0.98
+const LOST = 0.05
+
+function overload({ overall, slots, replicas }: RunSummary): string[] {
+  const { unfinished, arrivals, rejected, abandoned, tooLarge } = overall.counts
+  const lost = (rejected - tooLarge + abandoned) / Math.max(1, arrivals)
+  if (replicas.busyShare > BUSY && lost > LOST) {
+    return [`The replicas are busy ${percent(replicas.busyShare)} of their time and ${percent(lost)} of the requests are turned away or give up: more comes in than they can serve. Add replicas, or let fewer in.`]
+  }
   if (unfinished <= 2 * slots || unfinished < 0.01 * arrivals) return []
   return [`At the end ${grouped(unfinished, 0)} requests are still there, ${grouped(unfinished - slots, 0)} more than the replicas hold: more comes in than they can serve, and a longer horizon would only make the wait longer.`]
 }
