@@ -34,6 +34,7 @@ function path(c: ClassPicture, factor = 1): string {
 const paths = computed(() => props.classes.map((c, i) => path(c, pull.value?.index === i ? pull.value.factor : 1)))
 const ghost = computed(() => (pull.value ? path(props.classes[pull.value.index]) : ''))
 const knobs = computed(() => props.classes.map((c, i) => ({ x: x.value(c.peakAtSeconds + props.plan.horizon.seconds / c.rates.length / 2), y: y.value(c.peakPerSecond * (pull.value?.index === i ? pull.value.factor : 1)) })))
+const someFollow = computed(() => props.plan.classes.some((c) => c.turns !== undefined || c.arrivals.kind === 'closed-loop'))
 const bands = computed(() => props.plan.classes.flatMap((c, i) => (withRate(c.arrivals)?.spikes ?? []).map((s) => ({ key: `${i} ${s.startSeconds}`, from: x.value(s.startSeconds), until: x.value(Math.min(props.plan.horizon.seconds, s.startSeconds + s.durationSeconds)), words: `${c.name} × ${threeDigits(s.factor)}` }))))
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {
@@ -101,6 +102,6 @@ function letGo(): void {
         <text v-if="pull?.index === i" :x="k.x + 12" :y="k.y + 4" class="chart-name">{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</text>
       </g>
     </svg>
-    <p class="mt-1 text-[0.82rem] text-faded">{{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.</p>
+    <p class="mt-1 text-[0.82rem] text-faded">{{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.<template v-if="someFollow"> Requests that follow others are drawn as if answers took no time.</template></p>
   </div>
 </template>

@@ -59,9 +59,9 @@ function setPatience(patienceSeconds: number): void {
     <template v-if="requestClass.arrivals.kind === 'log'">arrives as the log has it</template>
     <template v-else-if="requestClass.arrivals.kind === 'closed-loop'">{{ closedLoopWords(requestClass.arrivals) }}</template>
     <template v-else>
-      {{ requestClass.arrivals.kind === 'steady' ? 'sends' : 'sends up to' }}
+      {{ requestClass.turns ? 'starts' : 'sends' }}{{ requestClass.arrivals.kind === 'steady' ? '' : ' up to' }}
       <EditableFigure :value="basePeak(plan, requestClass)" kind="rate" :min="0" :max="100000" :label="`Peak rate of ${name}, requests a second`" @commit="(rate) => emit('edit', setPeak(name, rate))" />
-      a second<template v-for="(spike, i) in spikes" :key="i">, <SpikeWords :spike="spike" :start="plan.horizon.start" :class-name="name" @change="(s) => setSpike(i, s)" @remove="setSpike(i, undefined)" /></template></template>:
+      {{ requestClass.turns ? 'conversations ' : '' }}a second<template v-for="(spike, i) in spikes" :key="i">, <SpikeWords :spike="spike" :start="plan.horizon.start" :class-name="name" @change="(s) => setSpike(i, s)" @remove="setSpike(i, undefined)" /></template></template>:
     <SizeWords v-if="requestClass.work" :size="requestClass.work" :what="`work of ${name}`" unit="work units" @change="(s) => setSize('work', s)" />
     <template v-else>
       prompts of <SizeWords v-if="requestClass.input" :size="requestClass.input" :what="`prompt of ${name}`" unit="tokens" @change="(s) => setSize('input', s)" />,
