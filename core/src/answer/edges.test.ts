@@ -16,7 +16,7 @@ function simulated(parts: Partial<RequestClass>, seconds = 600, cacheTokens?: nu
   const ready = configured(plan, service, configuration)
   if (!ready.ok) throw new Error('the example fits')
   const said = simulateConfigured(plan, service, configuration, new Load(plan), ready)
-  return { ...said, remarks: said.remarks.map((r) => r.replaceAll('\u202f', ' ')), counts: said.run.overall.counts }
+  return { ...said, remarks: said.remarks.map((r) => r.replaceAll(/[\u00a0\u202f]/g, ' ')), counts: said.run.overall.counts }
 }
 
 const endless = { patienceSeconds: undefined }

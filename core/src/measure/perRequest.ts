@@ -1,6 +1,6 @@
 import type { Requests } from '../demand/requests.ts'
 import { OUTCOME_NAMES } from '../engine/outcome.ts'
-import type { RunRecord } from '../engine/record.ts'
+import { came, type RunRecord } from '../engine/record.ts'
 import type { Plan } from '../plan/schema.ts'
 
 export const PER_REQUEST_HEADER = 'id,class,arrival,start,first_token,end,outcome,replica'
@@ -11,6 +11,8 @@ const LINES_AT_ONCE = 10_000
  * The runs of all services as CSV, a line a request in order of arrival, in pieces of many lines. Times are seconds
  * after the start of the horizon with nine decimals, empty where a request has none; `end` of a lost request is when
  * it was refused or left. Replicas are numbered from 0 within their service.
+ *
+ * Followers whose turn never came are left out.
  *
  * @param all every request of the plan
  * @param records the run of each service that was simulated, by name; requests of others are left out
@@ -26,6 +28,7 @@ export function* perRequestCsv(plan: Plan, all: Requests, records: ReadonlyMap<s
     if (!record) continue
     const j = place.get(record) ?? 0
     place.set(record, j + 1)
+    if (!came(record, j)) continue
     lines.push(line(record, j, all.id[i], names[classIndex]))
     if (lines.length >= LINES_AT_ONCE) {
       yield `${lines.join('\n')}\n`

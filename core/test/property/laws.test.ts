@@ -4,6 +4,7 @@ import { poissonArrivals } from '../../src/demand/arrivals.ts'
 import { rateCurve } from '../../src/demand/rate.ts'
 import { emptyRequests } from '../../src/demand/requests.ts'
 import { drawSizes } from '../../src/demand/sizes.ts'
+import { came } from '../../src/engine/record.ts'
 import { MissWatch } from '../../src/engine/missWatch.ts'
 import { simulate } from '../../src/engine/simulate.ts'
 import { countOutcomes } from '../../src/measure/counts.ts'
@@ -12,6 +13,7 @@ import { allowedMisses, holds, keeps, readTarget } from '../../src/measure/targe
 import type { Target } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { batchProfile, rules, tokenProfile } from '../makeProfiles.ts'
+import { RUNS, type Comparison } from './randomRuns.ts'
 
 const everything = { classIndex: -1, fromSeconds: 0, untilSeconds: Infinity }
 
@@ -96,5 +98,24 @@ describe('laws that hold for every load, profile and routing', () => {
       if (watched.stopped) expect(verdict).toBe(false)
     }), { numRuns: 200, seed: 14 })
     expect(Math.min(seen.kept, seen.broken, seen.stopped)).toBeGreaterThan(20)
+  })
+
+  it.each(Object.keys(RUNS) as (keyof typeof RUNS)[])('conservation, causes and order of times over random runs of %s', (kind) => {
+    fc.assert(fc.property<[Comparison]>(RUNS[kind], ({ requests, rules: ruleSet }) => {
+      const record = simulate(requests, ruleSet)
+      const c = countOutcomes(record, everything)
+      let here = 0
+      for (let i = 0; i < requests.count; i++) if (came(record, i)) here++
+      expect(c.finished + c.rejected + c.abandoned + c.failed + c.unfinished).toBe(here)
+      expect(c.tooLarge + c.queueFull + c.rateLimited).toBe(c.rejected)
+      const lost = record.lostAttempts.reduce((a, b) => a + b, 0)
+      // Every attempt that was lost was followed by another or was the last one; a retry may still be to come.
+      expect(lost).toBe(c.retries + c.rejected + c.abandoned)
+      for (let i = 0; i < requests.count; i++) {
+        if (record.outcome[i] !== 1) continue
+        const inOrder = record.at[i] <= record.start[i] && record.start[i] <= record.firstToken[i] && record.firstToken[i] <= record.end[i] && record.end[i] <= ruleSet.horizonSeconds
+        if (!inOrder) throw new Error(`request ${i} has its times out of order`)
+      }
+    }), { numRuns: 300, seed: 15 })
   })
 })
