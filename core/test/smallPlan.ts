@@ -51,3 +51,30 @@ export function smallPlan(random: RandomStream, number: number): Plan {
     ],
   }
 }
+
+/** A small plan whose load and service use the rarer rules as well: bursts, turns, retries, chunks, drafts, evictions. */
+export function variedPlan(random: RandomStream, number: number): Plan {
+  const plan = smallPlan(random, number)
+  const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const [first] = plan.classes
+  const [service] = plan.services
+  const bursts = one([undefined, { kind: 'gamma' as const, variation: 2 }, { kind: 'two-state' as const, factor: 3, burstSeconds: 15, quietSeconds: 100 }])
+  const turns = one([undefined, undefined, { count: { kind: 'exponential' as const, mean: 2 }, pauseSeconds: 5, historyTokens: 3000 }])
+  return {
+    ...plan,
+    classes: [{
+      ...first,
+      ...(first.arrivals.kind === 'steady' && bursts && { arrivals: { ...first.arrivals, bursts } }),
+      ...(turns && { turns }),
+      ...one([{}, { cachedShare: 0.4 }, { lengthCorrelation: 0.6 }, { retries: { most: 2, firstPauseSeconds: 2 } }]),
+    }],
+    services: [{
+      ...service,
+      routing: one(['least-busy', 'round-robin', 'two-choice', 'shared-queue'] as const),
+      limits: {
+        ...service.limits, prompts: one(['whole', 'interleaved'] as const), stepTokens: one([256, 1024]), reservation: one(['whole', 'optimistic'] as const),
+        ...one([{}, { outputCap: 300 }, { draft: { tokens: 3, acceptedPerStep: 2.1, secondsPerStep: 0.002 } }]),
+      },
+    }],
+  }
+}

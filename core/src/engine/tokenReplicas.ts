@@ -33,6 +33,8 @@ export abstract class TokenReplicas implements Replicas {
   /** seconds for which decoding sequences stood still or were slowed for prompts, since the beginning; for the split of late time */
   protected readonly promptClock: Float64Array
   protected readonly optimistic: boolean
+  protected readonly maxSequences: number
+  protected readonly cacheTokens: number
   // What every boundary reads, held here: a step through two objects for each costs more than the sums themselves.
   protected readonly input: Int32Array
   protected readonly output: Int32Array
@@ -58,6 +60,8 @@ export abstract class TokenReplicas implements Replicas {
     this.prompts = new Int32Array(replicas * profile.maxSequences)
     this.promptCount = new Int32Array(replicas)
     this.promptClock = new Float64Array(replicas)
+    this.maxSequences = profile.maxSequences
+    this.cacheTokens = profile.cacheTokens
     this.input = floor.requests.input
     this.output = floor.requests.output
     this.firstToken = floor.record.firstToken
@@ -108,7 +112,9 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Whether the replica could admit the request at this boundary, its line apart. */
   protected admits(replica: number, request: number): boolean {
-    return this.inService(replica) < this.profile.maxSequences && this.cacheTakes(replica, request, this.cached[replica])
+    if (this.active.size[replica] + this.promptCount[replica] >= this.maxSequences) return false
+    if (!this.optimistic) return this.reserved[replica] + this.input[request] + this.output[request] <= this.cacheTokens
+    return this.cacheTakes(replica, request, this.cached[replica])
   }
 
   hasRoom(replica: number, request: number, now: number): boolean {

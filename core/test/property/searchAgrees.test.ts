@@ -10,7 +10,7 @@ import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
 import { readings, targetsOf, tryOut } from '../../src/search/trial.ts'
 import { profileOf } from '../../src/search/trialRunner.ts'
-import { smallPlan } from '../smallPlan.ts'
+import { smallPlan, variedPlan } from '../smallPlan.ts'
 
 interface Best {
   perHour: number
@@ -50,7 +50,11 @@ function search(plan: Plan) {
 
 describe('the search and trying everything', () => {
   const random = new RandomStream(5, 'small plans')
-  const plans = Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i)))
+  const rare = new RandomStream(6, 'varied plans')
+  const plans = [
+    ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
+    ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
+  ]
   const seen = { feasible: 0, infeasible: 0, saved: 0 }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {
