@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   plugins: [vue()],
   test: {
-    include: ['{core,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
+    include: ['{core,threads,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
     // Generous, for machines that are shared: nothing here is about speed.
     testTimeout: 300_000,
     hookTimeout: 60_000,

@@ -26,7 +26,8 @@ function unlessSame(name, folders, made, work) {
 
 mkdirSync('.build', { recursive: true })
 await bundle('server/src/main.ts', 'server')
-unlessSame('answer', ['core/src', 'cli/src', 'examples'], '.build/demo-answer.json', () => {
+await bundle('threads/src/trialWorker.ts', 'trialWorker') // the server's threads look for it beside the server
+unlessSame('answer', ['core/src', 'cli/src', 'threads/src', 'examples'], '.build/demo-answer.json', () => {
   console.log('Computing the answer of the demo plan …')
   run('node', ['cli/bin/sandclock.mjs', 'recommend', 'examples/skerry-sound.json', '--json', '--out', '.build/demo-answer.json'])
 })

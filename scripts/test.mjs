@@ -3,7 +3,7 @@ import { installChromium, installPackages, run } from './setUp.mjs'
 
 installPackages()
 installChromium()
-for (const workspace of ['core', 'cli', 'server', 'e2e']) run('npx', ['tsc', '-p', workspace])
+for (const workspace of ['core', 'threads', 'cli', 'server', 'e2e']) run('npx', ['tsc', '-p', workspace])
 run('npx', ['vue-tsc', '-p', 'app'])
 run('npx', ['eslint', '.', '--max-warnings', '0'])
 run('node', ['scripts/build.mjs'])

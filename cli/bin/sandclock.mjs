@@ -15,11 +15,11 @@ function newest(folder) {
     .map((entry) => statSync(join(entry.parentPath, entry.name)).mtimeMs))
 }
 
-const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src')]
+const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src'), join(cli, '..', 'threads', 'src')]
 if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(newest))) {
   const { build } = await import('esbuild')
   await build({
-    entryPoints: { main: join(cli, 'src', 'main.ts'), trialWorker: join(cli, 'src', 'trialWorker.ts') },
+    entryPoints: { main: join(cli, 'src', 'main.ts'), trialWorker: join(cli, '..', 'threads', 'src', 'trialWorker.ts') },
     outdir: join(cli, 'dist'), outExtension: { '.js': '.mjs' },
     bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
     // commander and piscina are CommonJS in part: give them a require

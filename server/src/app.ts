@@ -1,6 +1,7 @@
 import { serveStatic } from '@hono/node-server/serve-static'
 import { Hono } from 'hono'
 import { secureHeaders } from 'hono/secure-headers'
+import { searches } from './search.ts'
 
 /**
  * The application's files, with the headers that isolate the page (shared memory between its workers needs them) and
@@ -20,6 +21,7 @@ export function application(root: string): Hono {
       strictTransportSecurity: false,
     }),
   )
+  app.route('/api', searches())
   app.use('*', serveStatic({ root }))
   // Views are addresses of the one page.
   app.get('*', serveStatic({ root, path: 'index.html' }))

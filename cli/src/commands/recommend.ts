@@ -2,10 +2,10 @@ import {
   BadInput, driveElsewhere, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
+import { trialPool, usualThreads } from '@sandclock/threads'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
-import { trialPool, usualThreads } from '../pool.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
 

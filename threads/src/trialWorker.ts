@@ -1,6 +1,6 @@
 import { Errands, type Errand, type Plan } from '@sandclock/core'
 import { workerData } from 'piscina'
-import type { Reply } from './pool.ts'
+import type { Reply } from './trialPool.ts'
 
 const errands = new Errands(workerData as Plan) // as given in `trialPool`
 

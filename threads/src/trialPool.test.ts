@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { smallPlan } from '../../core/test/smallPlan.ts'
 import { RandomStream } from '../../core/src/random/stream.ts'
-import { trialPool } from './pool.ts'
+import { trialPool } from './trialPool.ts'
 
 const plan: Plan = smallPlan(new RandomStream(12, 'pool'), 12)
 // Beside the sources, so that the bundle finds the packages that it leaves out.
@@ -18,7 +18,7 @@ async function bundled(name: string, entry: string): Promise<URL> {
   return pathToFileURL(outfile)
 }
 
-describe('the threads of the command line', () => {
+describe('a pool of threads', () => {
   let worker: URL
   let mortal: URL
   beforeAll(async () => {

@@ -19,7 +19,7 @@ export function usualThreads(): number {
  * read. The pool replaces a thread that dies; its order is done anew.
  *
  * @param load with shared memory (`SharedArrayBuffer`) when there are several threads
- * @param worker the module that carries out errands, see `trialWorker.ts`
+ * @param worker the module that carries out errands: `trialWorker.ts`, which programs bundle beside themselves
  */
 export function trialPool(plan: Plan, load: Load, threads: number, worker = new URL('./trialWorker.mjs', import.meta.url)): Trials {
   if (threads === 1) {

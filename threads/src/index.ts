@@ -1,0 +1,1 @@
+export { trialPool, usualThreads } from './trialPool.ts'
