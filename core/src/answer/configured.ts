@@ -74,7 +74,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   const records: RunRecord[] = []
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const trial = tryOut({ plan, service, profile, replicas: configuration.replicas, requests: load.of(service, repetition), toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
+    const trial = tryOut({ plan, service, profile, replicas: configuration.replicas, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
     if (repetition === 0) records.push(trial.record)
     return readings(plan, service, trial.record).map((r) => r.value)

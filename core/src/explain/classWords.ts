@@ -19,6 +19,7 @@ export function classRemarks(c: RequestClass): string[] {
     generated?.events?.length && `${grouped(generated.events.length, 0)} calendar ${generated.events.length === 1 ? 'event changes' : 'events change'} it.`,
     generated?.bursts && burstWords(generated.bursts),
     turns && `Requests come in conversations, the next ${duration(turns.pauseSeconds)} after an answer${turns.historyTokens ? `; prompts carry up to ${grouped(turns.historyTokens, 0)} tokens of what was said before` : ''}.`,
+    c.items && (c.items.kind === 'fixed' ? `Each request has ${grouped(c.items.value, 0)} items.` : 'Requests have different numbers of items.'),
     c.lengthCorrelation && `Long prompts have ${c.lengthCorrelation > 0 ? 'long' : 'short'} answers (correlation ${threeDigits(c.lengthCorrelation)}).`,
     c.cachedShare && `${percent(c.cachedShare)} of each prompt is in the cache already.`,
     c.priority && `Its priority is ${c.priority}: ${c.priority > 0 ? 'it goes before those of priority 0' : 'those of priority 0 go before it'}.`,

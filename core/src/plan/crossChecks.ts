@@ -109,6 +109,10 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   search?.variants?.forEach((variant, i) => {
     if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
   })
+  const kind = profileKind(plan, service)
+  if (service.limits?.outputCap !== undefined && kind !== undefined && kind !== 'token') {
+    problems.push({ path: `${path}.limits.outputCap`, rule: 'must be left out: fixed work has no answer to cut off' })
+  }
   if (configuration) problems.push(...configurationProblems(plan, service, model, `${path}.configuration`))
   return problems
 }

@@ -24,13 +24,17 @@ export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
   )
 }
 
-/** The engine's rules for a service with a profile and a number of replicas. */
-export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number): ServiceRules {
+/**
+ * The engine's rules for a service with a profile and a number of replicas.
+ *
+ * @param repetition which independent draw of the load: what is drawn while the run goes is drawn anew with it
+ */
+export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number, repetition = 0): ServiceRules {
   return {
     profile,
     routing: service.routing,
     queueLimit: service.limits?.queue ?? Infinity,
-    seed: plan.seed,
+    seed: plan.seed + repetition,
     classes: plan.classes.map(classRules),
     readyAtSeconds: readyTogether(replicas, service.startupSeconds ?? 0),
     horizonSeconds: plan.horizon.seconds,
@@ -58,6 +62,8 @@ export interface TrialSetting {
   profile: Profile
   replicas: number
   requests: Requests
+  /** which draw of the load the requests are; the first if left out */
+  repetition?: number
   /** run to the end even when a target is already lost, to learn its figure */
   toTheEnd?: boolean
   /** who looks on beside the watch over the targets */
@@ -71,7 +77,7 @@ export function tryOut(setting: TrialSetting): Trial {
   const counts = countable(plan, requests)
   const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
-  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas), { ...setting.observers, ...(watch && { watch }) })
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition), { ...setting.observers, ...(watch && { watch }) })
   if (record.stopped && watch) {
     const i = watch.broken
     return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }

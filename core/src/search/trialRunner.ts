@@ -24,7 +24,7 @@ export class TrialRunner {
     const candidate = this.candidatesOf(service)[order.candidate]
     const profile = profileOf(candidate)
     const trial = tryOut({
-      plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, replicas: order.machines * candidate.perMachine,
+      plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: order.machines * candidate.perMachine,
     })
     return trialResult(this.plan, service, trial, order.toTheEnd, profile.kind === 'token')
   }

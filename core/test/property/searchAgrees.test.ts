@@ -30,7 +30,7 @@ function tryEverything(plan: Plan): Best[] {
     if (!candidate.fit.fits) continue
     for (let machines = 1; machines <= candidate.maxMachines; machines++) {
       const trials = Array.from({ length: plan.repetitions }, (_, r) =>
-        tryOut({ plan, service, profile: profileOf(candidate), replicas: machines * candidate.perMachine, requests: load.of(service, r), toTheEnd: true }))
+        tryOut({ plan, service, profile: profileOf(candidate), replicas: machines * candidate.perMachine, requests: load.of(service, r), repetition: r, toTheEnd: true }))
       const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
