@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { driveHere, fitTable, Load, recommend, type FrontierPoint, type Plan } from '@sandclock/core'
+import { candidateOf, driveHere, fitTable, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
@@ -9,6 +9,7 @@ import ServiceVerdict from './answer/ServiceVerdict.vue'
 import FitVessels from './fit/FitVessels.vue'
 import VerdictLine from './frame/VerdictLine.vue'
 import Glass from './glass/Glass.vue'
+import RunFigures from './run/RunFigures.vue'
 import ClassWords from './sentence/ClassWords.vue'
 
 /** The pilot desk for an hour and a half: a real answer in a moment. */
@@ -120,6 +121,33 @@ describe('ClassWords', () => {
     await wrapper.get('button[aria-label^="Patience"]').trigger('keydown', { key: 'ArrowUp' })
     const [[edit]] = wrapper.emitted('edit') as [[(p: Plan) => Plan]]
     expect(edit(demoPlan).classes[0].patienceSeconds).toBe(22)
+  })
+})
+
+describe('RunFigures', () => {
+  const { chosen } = service
+  if (!chosen) throw new Error('the plan of these tests has an answer')
+  const candidate = candidateOf(plan, plan.services[0], chosen)
+  if (!candidate) throw new Error('the chosen option is a candidate')
+  const profile = profileOf(candidate)
+  const observed = observedRun(plan, plan.services[0], profile, chosen.replicas, load.of(plan.services[0], 0))
+  const told = tellRun(plan, plan.services[0], profile, chosen.replicas, observed)
+  const view = (late: LateSums) => mount(RunFigures, { props: { start: plan.horizon.start, run: told.run, remarks: ['Beware.'], late, window: 'In the time shown' } })
+
+  it('has every measure with its worst hour, what was served, and what one should know', () => {
+    const wrapper = view({ late: 0, lost: 0, startUpSeconds: 0, queueSeconds: 0, othersSeconds: 0, ownSeconds: 0 })
+    expect(wrapper.findAll('tbody tr').map((r) => r.findAll('td')[1].text())).toEqual(['wait', 'TTFT', 'TPOT', 'latency'])
+    const text = words(wrapper.text())
+    expect(text).toMatch(/It serves 0\.\d+ requests a second, \d+ prompt and \d+ answer tokens a second\. Its replicas work [\d.]+ % of the time/)
+    expect(text).toMatch(/from Mon 0[01]:00/)
+    expect(text).toContain('Beware.')
+    expect(text).toContain('In the time shown no request was late.')
+  })
+
+  it('splits late time to scale', () => {
+    const wrapper = view({ late: 4, lost: 0, startUpSeconds: 0, queueSeconds: 6, othersSeconds: 3, ownSeconds: 3 })
+    expect(words(wrapper.text())).toMatch(/4 requests were late\. They took 3\.00 s each:\s*in the queue 50\.0 %\s*held up by others 25\.0 %\s*own work 25\.0 %/)
+    expect(wrapper.findAll('[aria-hidden] > div').map((d) => (d.element as HTMLElement).style.width)).toEqual(['50%', '25%', '25%'])
   })
 })
 

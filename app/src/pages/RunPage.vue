@@ -3,6 +3,8 @@ import { clock, type Choice, type Timeline } from '@sandclock/core'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
+import RunFiguresTable from '../components/run/RunFigures.vue'
+import type { RunFigures } from '../worker/viewWorker.ts'
 import GlassRow from '../components/run/GlassRow.vue'
 import RunPicture from '../components/run/RunPicture.vue'
 import { timelineRows } from '../composables/timelineRows.ts'
@@ -27,6 +29,7 @@ const optionWords = (c: Choice) => `${c.machines} × ${c.machine}, ${c.variant}$
 const seen = ref({ from: 0, until: plans.plan.horizon.seconds })
 const shown = shallowRef<{ timeline: Timeline; option: Choice; service: string } | null>(null)
 const ghost = shallowRef<Timeline | null>(null)
+const figures = shallowRef<RunFigures | null>(null)
 let asked = 0
 
 const refresh = useDebounceFn(async () => {
@@ -40,6 +43,8 @@ const refresh = useDebounceFn(async () => {
   const sameTime = before?.timeline.fromSeconds === timeline.fromSeconds && before.timeline.untilSeconds === timeline.untilSeconds
   ghost.value = before && before.service === name && sameTime ? before.timeline : null
   shown.value = { timeline, option: c, service: name }
+  const told = await views.figuresOf(name, c, c.replicas, timeline.fromSeconds, timeline.untilSeconds)
+  if (mine === asked) figures.value = told ?? null
 }, 40)
 
 watch([option, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
@@ -75,6 +80,7 @@ const tableOpen = ref(false)
         <GlassRow :timeline="shown.timeline" :replicas="shown.option.replicas" :max-sequences="shown.option.sequences" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
       </div>
+      <RunFiguresTable v-if="figures" :start="plans.plan.horizon.start" :run="figures.run" :remarks="figures.remarks" :late="figures.late" :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
         <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">

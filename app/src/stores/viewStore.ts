@@ -1,7 +1,7 @@
 import type { ClassPicture, FitRow, OptionName, Plan, RequestLog, Timeline } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import type { LogReading } from '../worker/viewWorker.ts'
+import type { LogReading, RunFigures } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -27,5 +27,8 @@ export const useViewStore = defineStore('view', () => {
   const timelineOf = (service: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Promise<Timeline | undefined> =>
     worker.remote.timeline(service, option, replicas, from, until, pieces)
 
-  return { load, fits, generation, setPlan, timelineOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  const figuresOf = (service: string, option: OptionName, replicas: number, from: number, until: number): Promise<RunFigures | undefined> =>
+    worker.remote.figures(service, option, replicas, from, until)
+
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

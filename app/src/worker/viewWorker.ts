@@ -1,6 +1,6 @@
 import {
-  candidateOf, fitTable, Load, loadPicture, profileOf, readRequestLog, rulesFor, simulate, targetsOf, textOf, timeline,
-  BadInput, type ClassPicture, type FitRow, type OptionName, type Plan, type Problem, type RequestLog, type RunRecord, type Timeline,
+  candidateOf, fitTable, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  BadInput, type ClassPicture, type FitRow, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 
@@ -10,7 +10,35 @@ export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: s
 let plan: Plan | undefined
 let load: Load | undefined
 /** the last run, by what it was a run of */
-let run: { key: string; record: RunRecord } | undefined
+let run: HeldRun | undefined
+
+interface HeldRun {
+  key: string
+  service: Service
+  profile: Profile
+  observed: Observed
+  told?: { run: RunSummary; remarks: string[] }
+}
+
+/** The figures of a run for a window of it. */
+export interface RunFigures {
+  run: RunSummary
+  remarks: string[]
+  late: LateSums
+}
+
+/** Simulates an option, unless it is the one that was simulated last. */
+function runOf(serviceName: string, option: OptionName, replicas: number): HeldRun | undefined {
+  const service = plan?.services.find((s) => s.name === serviceName)
+  if (!plan || !load || !service) return undefined
+  const candidate = candidateOf(plan, service, option)
+  if (!candidate) return undefined
+  const key = JSON.stringify([serviceName, option, replicas])
+  if (run?.key === key) return run
+  const profile = profileOf(candidate)
+  run = { key, service, profile, observed: observedRun(plan, service, profile, replicas, load.of(service, 0)) }
+  return run
+}
 
 /** Computes what the views show, apart from the search so that looking is never slowed by it. */
 const views = {
@@ -27,13 +55,16 @@ const views = {
     return plan && load && service ? fitTable(plan, service, load.of(service, 0)) : []
   },
   timeline(serviceName: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Timeline | undefined {
-    const service = plan?.services.find((s) => s.name === serviceName)
-    if (!plan || !load || !service) return undefined
-    const candidate = candidateOf(plan, service, option)
-    if (!candidate) return undefined
-    const key = JSON.stringify([serviceName, option, replicas])
-    if (run?.key !== key) run = { key, record: simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), replicas)) }
-    return timeline(run.record, replicas, plan.classes.length, targetsOf(plan, service), from, until, pieces)
+    const held = runOf(serviceName, option, replicas)
+    if (!plan || !held) return undefined
+    return timeline(held.observed.record, replicas, plan.classes.length, targetsOf(plan, held.service), from, until, pieces)
+  },
+  /** What the run of an option says as a whole, and where its late requests of a window spent their time. */
+  figures(serviceName: string, option: OptionName, replicas: number, from: number, until: number): RunFigures | undefined {
+    const held = runOf(serviceName, option, replicas)
+    if (!plan || !held) return undefined
+    held.told ??= tellRun(plan, held.service, held.profile, replicas, held.observed)
+    return { ...held.told, late: held.observed.late.between(from, until) }
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {

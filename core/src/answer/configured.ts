@@ -1,9 +1,6 @@
 import { money, replicasPerMachine, type Money } from '../cost/money.ts'
 import { certainty } from '../measure/certainty.ts'
-import { runSummary, type RunSummary } from '../measure/runSummary.ts'
-import { runRemarks } from '../explain/runRemarks.ts'
-import { LateSplit } from '../engine/lateSplit.ts'
-import { Meter } from '../engine/meter.ts'
+import type { RunSummary } from '../measure/runSummary.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
@@ -11,6 +8,7 @@ import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import type { Load } from '../search/load.ts'
+import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
 import { finishedOf, readings, targetsOf, tryOut } from '../search/trial.ts'
 
@@ -53,21 +51,6 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   return { ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines }
 }
 
-/** Pieces in which a run is summed up over time. */
-const PIECES = 200
-
-/** Those who look on at the first repetition: what replicas do, and where late requests spend their time. */
-function observersFor(plan: Plan, service: Service, requests: number): { meter: Meter; late: LateSplit } {
-  const { seconds } = plan.horizon
-  const targets = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
-    target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: target.seconds }],
-  )
-  return {
-    meter: new Meter(seconds, PIECES),
-    late: new LateSplit(requests, targets, plan.classes.length, seconds, PIECES, service.startupSeconds ?? 0),
-  }
-}
-
 /** Simulates the stated configuration of a service over all repetitions. */
 export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Extract<Configured, { ok: true }>): SimulatedService {
   const { profile, perHour, machines } = ready
@@ -80,8 +63,6 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     return readings(plan, service, trial.record).map((r) => r.value)
   })
   const [record] = records
-  const classes = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
-  const run = runSummary(plan, classes, profile, configuration.replicas, { record, ...looking })
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )
@@ -92,8 +73,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    run,
-    remarks: runRemarks(run, profile.kind === 'token' ? profile.requestTokens : null),
+    ...tellRun(plan, service, profile, configuration.replicas, { record, ...looking }),
     record,
     meets: targets.every((t) => t.certainty === 'meets'),
   }
