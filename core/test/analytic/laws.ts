@@ -104,7 +104,7 @@ function mm1(server: ServerName, rho: number): Law[] {
 }
 
 function mmc(server: ServerName, c: number, rho: number): Law {
-  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: SERVERS[server], routing: 'shared-queue' }), seconds: SECONDS / 3 }
+  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: SERVERS[server], routing: 'shared-queue' }), seconds: SECONDS / 5 }
   return { law: 'M/M/c', parameters: `${server}, c = ${c}, load ${rho}`, quantity: 'mean wait, s', exact: erlangC(c, c * rho) / (c - c * rho), simulate: meanOf(queue, 'wait') }
 }
 
@@ -115,7 +115,7 @@ function mg1(law: string, server: ServerName, rate: number, service: DrawnSize, 
 
 function mmck(c: number, k: number, rho: number): Law[] {
   const exact = finiteQueue(c, k, c * rho)
-  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: workServer, routing: 'shared-queue', queueLimit: k - c }), seconds: SECONDS / 3 }
+  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: workServer, routing: 'shared-queue', queueLimit: k - c }), seconds: SECONDS / 6 }
   const parameters = `fixed work, c = ${c}, K = ${k}, load ${rho}`
   const laws = [
     { law: 'M/M/c/K', parameters, quantity: 'share refused', exact: exact.refused },
