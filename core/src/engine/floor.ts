@@ -35,14 +35,30 @@ export class Floor {
   /** of those, the ones that begin at the boundary that is due at this very instant: they do not queue */
   beginning = 0
   private readonly retries: Uint8Array | undefined
+  // Columns of the record that every request writes, held here: one step less to each.
+  private readonly start: Float64Array
+  private readonly firstToken: Float64Array
+  private readonly end: Float64Array
+  private readonly outcome: Uint8Array
+  private readonly boundTo: Int16Array
+  private readonly chained: boolean
+  /** whether anybody wants to hear of those who finish */
+  private readonly watched: boolean
 
   constructor(requests: Requests, rules: ServiceRules, observers: Observers) {
     const retried = rules.classes.some((c) => c.retries !== undefined)
     this.requests = requests
     this.rules = rules
     this.observers = observers
+    this.watched = observers.watch !== undefined || observers.late !== undefined
     this.record = emptyRecord(requests, rules.classes.length, retried)
     this.retries = this.record.retries
+    this.start = this.record.start
+    this.firstToken = this.record.firstToken
+    this.end = this.record.end
+    this.outcome = this.record.outcome
+    this.boundTo = this.record.replica
+    this.chained = requests.chain !== undefined
     this.since = retried ? this.record.at.slice() : this.record.at
     this.replicas = rules.readyAtSeconds.length
     this.sharedLine = this.replicas
@@ -77,7 +93,7 @@ export class Floor {
 
   /** Puts a request that waits nowhere into a replica's own line. */
   bind(replica: number, request: number): void {
-    this.record.replica[request] = replica
+    this.boundTo[request] = replica
     this.lines.push(replica, request)
     this.busy.add(replica, 1)
     this.waiting++
@@ -106,7 +122,7 @@ export class Floor {
 
   /** Notes the start of a request, unless it had one before. */
   started(request: number, now: number): void {
-    const { start } = this.record
+    const { start } = this
     if (start[request] === start[request]) return
     const at = this.since[request]
     start[request] = now > at ? now : at
@@ -119,15 +135,18 @@ export class Floor {
   }
 
   finish(replica: number, request: number, firstToken: number, now: number): void {
-    const { record, requests } = this
-    record.firstToken[request] = firstToken
-    record.end[request] = now
-    record.outcome[request] = Outcome.finished
+    this.firstToken[request] = firstToken
+    this.end[request] = now
+    this.outcome[request] = Outcome.finished
     this.busy.add(replica, -1)
-    const { watch, late } = this.observers
-    watch?.finished(requests.classIndex[request], record.at[request], record.start[request], firstToken, now, requests.output[request])
-    late?.finished(record, request)
-    this.ended(request, now)
+    if (this.watched) this.tellFinished(request, firstToken, now)
+    if (this.chained) this.ended(request, now)
+  }
+
+  private tellFinished(request: number, firstToken: number, now: number): void {
+    const { record, requests, observers } = this
+    observers.watch?.finished(requests.classIndex[request], record.at[request], record.start[request], firstToken, now, requests.output[request])
+    observers.late?.finished(record, request)
   }
 
   /** Turns an attempt away; the request comes again if its class retries, and is lost otherwise. */

@@ -60,7 +60,7 @@ export class InterleavedPrompts extends TokenReplicas {
   /** Hands the budget of the next step to prompts in order, admitting while some is left. */
   private compose(replica: number, now: number): void {
     const { lines } = this.floor
-    const base = replica * this.profile.maxSequences
+    const base = replica * this.maxSequences
     let left = this.budget(replica)
     let place = 0
     this.chunk[replica] = 0
@@ -92,7 +92,7 @@ export class InterleavedPrompts extends TokenReplicas {
     const n = this.active.size[replica]
     this.phase[replica] = STEP
     this.stepStart[replica] = now
-    this.floor.clock.set(replica, now + mixedStepSeconds(this.profile, n, this.cached[replica], this.chunk[replica], this.stepSquares[replica]))
+    this.clock.set(replica, now + mixedStepSeconds(this.profile, n, this.cached[replica], this.chunk[replica], this.stepSquares[replica]))
   }
 
   private startLeap(replica: number, now: number, room: number): void {
@@ -112,14 +112,14 @@ export class InterleavedPrompts extends TokenReplicas {
     }
     this.phase[replica] = LEAP
     const a = profile.memorySeconds[row] + m1 * this.cached[replica]
-    this.floor.clock.set(replica, this.leaps.begin(replica, now, steps, a, m1 * this.grows(replica), c, o, 2 * squared * chunk * chunk))
+    this.clock.set(replica, this.leaps.begin(replica, now, steps, a, m1 * this.grows(replica), c, o, 2 * squared * chunk * chunk))
   }
 
   private landLeap(replica: number, now: number): void {
     const { leaps, active, cached } = this
     const steps = leaps.plannedOf(replica)
     const chunk = this.chunk[replica]
-    const { meter, late } = this.floor.observers
+    const { meter, late } = this
     if (late && chunk > 0) this.promptClock[replica] += now - leaps.startOf(replica) - this.decodingOnly(replica, steps)
     meter?.span(leaps.startOf(replica), now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
     this.taken[replica] += chunk * steps
@@ -137,10 +137,10 @@ export class InterleavedPrompts extends TokenReplicas {
   }
 
   private landStep(replica: number, now: number): void {
-    const base = replica * this.profile.maxSequences
+    const base = replica * this.maxSequences
     const ending = this.ending[replica]
     const n = this.active.size[replica]
-    const { meter, late } = this.floor.observers
+    const { meter, late } = this
     meter?.span(this.stepStart[replica], now, this.inService(replica), this.cached[replica], this.cached[replica] + this.grows(replica))
     if (late) {
       const excess = now - this.stepStart[replica] - (n === 0 ? 0 : mixedStepSeconds(this.profile, n, this.cached[replica], 0, 0))
@@ -157,8 +157,8 @@ export class InterleavedPrompts extends TokenReplicas {
 
   /** Each prompt of the step bears its own part of the time that prompts added; the rest it spent for the others. */
   private shareExcess(replica: number, excess: number): void {
-    const { late } = this.floor.observers
-    const base = replica * this.profile.maxSequences
+    const { late } = this
+    const base = replica * this.maxSequences
     for (let i = 0; i < this.promptCount[replica]; i++) {
       const request = this.prompts[base + i]
       const before = i === 0 ? this.taken[replica] : this.prefixOf(request)

@@ -1,7 +1,10 @@
 import type { TokenProfile } from '../service/profile.ts'
 import { FinishLines } from './finishLines.ts'
 import type { Floor } from './floor.ts'
+import type { LateSplit } from './lateSplit.ts'
 import { Leaps } from './leaps.ts'
+import type { Meter } from './meter.ts'
+import type { ReplicaClock } from './replicaClock.ts'
 import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS, TOKEN_SLACK } from './rules.ts'
 
@@ -35,11 +38,15 @@ export abstract class TokenReplicas implements Replicas {
   protected readonly optimistic: boolean
   protected readonly maxSequences: number
   protected readonly cacheTokens: number
+  protected readonly tokensPerStep: number
   // What every boundary reads, held here: a step through two objects for each costs more than the sums themselves.
   protected readonly input: Int32Array
   protected readonly output: Int32Array
   private readonly firstToken: Float64Array
   protected readonly lineLength: Int32Array
+  protected readonly clock: ReplicaClock
+  protected readonly late: LateSplit | undefined
+  protected readonly meter: Meter | undefined
   /** optimistic: tokens that a sequence had when it last began, and its place in the order of admission */
   private readonly made: Int32Array
   private readonly stamp: Int32Array
@@ -62,10 +69,14 @@ export abstract class TokenReplicas implements Replicas {
     this.promptClock = new Float64Array(replicas)
     this.maxSequences = profile.maxSequences
     this.cacheTokens = profile.cacheTokens
+    this.tokensPerStep = profile.tokensPerStep
     this.input = floor.requests.input
     this.output = floor.requests.output
     this.firstToken = floor.record.firstToken
     this.lineLength = floor.lines.length
+    this.clock = floor.clock
+    this.late = floor.observers.late
+    this.meter = floor.observers.meter
     this.optimistic = profile.reservation === 'optimistic'
     this.made = new Int32Array(this.optimistic ? floor.requests.count : 0)
     this.stamp = new Int32Array(this.optimistic ? floor.requests.count : 0)
@@ -99,11 +110,11 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Whether the cache has room for one more, with the decoding sequences holding `cached` tokens. */
   private cacheTakes(replica: number, request: number, cached: number): boolean {
-    if (!this.optimistic) return this.reserved[replica] + this.tokens(request) <= this.profile.cacheTokens
+    if (!this.optimistic) return this.reserved[replica] + this.tokens(request) <= this.cacheTokens
     const inService = this.inService(replica)
     if (inService === 0) return true
-    const needs = this.input[request] + this.made[request] + 1 + (inService + 1) * this.profile.tokensPerStep
-    return this.reserved[replica] + cached + needs <= this.profile.cacheTokens + TOKEN_SLACK
+    const needs = this.input[request] + this.made[request] + 1 + (inService + 1) * this.tokensPerStep
+    return this.reserved[replica] + cached + needs <= this.cacheTokens + TOKEN_SLACK
   }
 
   protected inService(replica: number): number {
@@ -118,7 +129,7 @@ export abstract class TokenReplicas implements Replicas {
   }
 
   hasRoom(replica: number, request: number, now: number): boolean {
-    if (this.inService(replica) + this.lineLength[replica] >= this.profile.maxSequences) return false
+    if (this.inService(replica) + this.lineLength[replica] >= this.maxSequences) return false
     return this.cacheTakes(replica, request, this.optimistic ? this.cachedAt(replica, now) : 0)
   }
 
@@ -131,7 +142,7 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Tokens that a step adds to the cache. */
   protected grows(replica: number): number {
-    return this.active.size[replica] * this.profile.tokensPerStep
+    return this.active.size[replica] * this.tokensPerStep
   }
 
   beginsAtOnce(replica: number): number {
@@ -140,7 +151,7 @@ export abstract class TokenReplicas implements Replicas {
 
   wake(replica: number, now: number, stepsAreOver: boolean): void {
     if (this.phase[replica] === IDLE) {
-      if (this.lineLength[replica] > 0) this.floor.clock.set(replica, now)
+      if (this.lineLength[replica] > 0) this.clock.set(replica, now)
     } else if (this.phase[replica] === LEAP && this.wantsBoundary(replica, now)) {
       this.cutLeap(replica, stepsAreOver ? now + INSTANT_SECONDS : now - INSTANT_SECONDS)
     }
@@ -165,12 +176,12 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Ends the leap at its first boundary at or after the given time. */
   private cutLeap(replica: number, seconds: number): void {
-    this.floor.clock.set(replica, this.leaps.cut(replica, seconds))
+    this.clock.set(replica, this.leaps.cut(replica, seconds))
   }
 
   protected idle(replica: number): void {
     this.phase[replica] = IDLE
-    this.floor.clock.set(replica, Infinity)
+    this.clock.set(replica, Infinity)
   }
 
   /** Takes from the shared line what the replica has room for. */
@@ -186,16 +197,17 @@ export abstract class TokenReplicas implements Replicas {
 
   /** Takes the head of the replica's line into service: its prompt is next to be worked through. */
   protected admitHead(replica: number, now: number): number {
-    const { observers, record } = this.floor
+    const { late } = this
+    const { start } = this.floor.record
     const request = this.floor.lines.peek(replica)
     // Who was evicted stood aside for others until now.
-    if (observers.late && record.start[request] === record.start[request]) observers.late.others[request] += now
+    if (late && start[request] === start[request]) late.others[request] += now
     this.floor.begin(replica, now)
     if (this.optimistic) {
       this.reserved[replica] += this.input[request] + this.made[request] + 1
       this.stamp[request] = ++this.admissions
     } else this.reserved[replica] += this.tokens(request)
-    this.prompts[replica * this.profile.maxSequences + this.promptCount[replica]++] = request
+    this.prompts[replica * this.maxSequences + this.promptCount[replica]++] = request
     return request
   }
 
@@ -208,28 +220,26 @@ export abstract class TokenReplicas implements Replicas {
       const request = active.pop(replica)
       const begunWith = this.optimistic ? this.made[request] : 1
       const left = this.output[request] - begunWith
-      this.cached[replica] -= this.input[request] + begunWith + this.stepsFor(left) * this.profile.tokensPerStep
+      this.cached[replica] -= this.input[request] + begunWith + this.stepsFor(left) * this.tokensPerStep
       this.leave(replica, request, now)
     }
     if (active.size[replica] === 0) this.cached[replica] = 0
   }
 
   private leave(replica: number, request: number, now: number): void {
-    const { late } = this.floor.observers
-    if (late) late.others[request] += this.promptClock[replica]
+    if (this.late) this.late.others[request] += this.promptClock[replica]
     if (!this.optimistic) this.reserved[replica] -= this.tokens(request)
     this.floor.finish(replica, request, this.firstToken[request], now)
   }
 
   /** Decode steps in which a sequence gains so many tokens. */
   protected stepsFor(tokens: number): number {
-    return this.profile.tokensPerStep === 1 ? tokens : Math.ceil(tokens / this.profile.tokensPerStep - TOKEN_SLACK)
+    return this.tokensPerStep === 1 ? tokens : Math.ceil(tokens / this.tokensPerStep - TOKEN_SLACK)
   }
 
   /** The prompt of a request is worked through: it has one more token, and decodes on unless that was its last. */
   protected promptDone(replica: number, request: number, now: number): void {
-    const { late } = this.floor.observers
-    const { firstToken } = this
+    const { firstToken, late } = this
     const input = this.input[request]
     let made = 1
     if (this.optimistic) {
@@ -247,7 +257,7 @@ export abstract class TokenReplicas implements Replicas {
   /** The decode steps that the cache has room for. */
   protected stepsWithRoom(replica: number): number {
     if (!this.optimistic || this.inService(replica) <= 1 || this.active.size[replica] === 0) return Infinity
-    const free = this.profile.cacheTokens - this.reserved[replica] - this.cached[replica]
+    const free = this.cacheTokens - this.reserved[replica] - this.cached[replica]
     return Math.floor(free / this.grows(replica) + TOKEN_SLACK)
   }
 
@@ -267,28 +277,27 @@ export abstract class TokenReplicas implements Replicas {
   /** Those whose prompts are worked through were all admitted after those that decode. */
   private evictLast(replica: number, now: number): void {
     const request = this.promptCount[replica] > 0 ? this.dropLastPrompt(replica) : this.dropLatest(replica)
-    const { late } = this.floor.observers
-    if (late) late.others[request] -= now
+    if (this.late) this.late.others[request] -= now
     this.floor.record.evictions++
     this.floor.putBack(replica, request)
   }
 
   protected dropLastPrompt(replica: number): number {
-    const request = this.prompts[replica * this.profile.maxSequences + --this.promptCount[replica]]
+    const request = this.prompts[replica * this.maxSequences + --this.promptCount[replica]]
     this.reserved[replica] -= this.input[request] + this.made[request] + 1
     return request
   }
 
   private dropLatest(replica: number): number {
-    const { active, floor, profile } = this
+    const { active } = this
     const place = active.latest(replica, this.stamp)
     const request = active.requestAt(replica, place)
     const begunWith = this.made[request]
     const planned = this.stepsFor(this.output[request] - begunWith)
-    const gained = profile.tokensPerStep * (planned - (active.markAt(replica, place) - this.steps[replica]))
+    const gained = this.tokensPerStep * (planned - (active.markAt(replica, place) - this.steps[replica]))
     this.cached[replica] -= this.input[request] + begunWith + gained
     this.made[request] = begunWith + Math.floor(gained + TOKEN_SLACK)
-    if (floor.observers.late) floor.observers.late.others[request] += this.promptClock[replica]
+    if (this.late) this.late.others[request] += this.promptClock[replica]
     active.removeAt(replica, place)
     return request
   }

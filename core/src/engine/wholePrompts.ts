@@ -4,6 +4,10 @@ import { LEAP, STEP, TokenReplicas } from './tokenReplicas.ts'
 /** Prompts in prefill steps of their own, for which decoding waits (engine rules, section 3, point 4). */
 export class WholePrompts extends TokenReplicas {
   private readonly stepStart = new Float64Array(this.floor.replicas)
+  private readonly memorySeconds = this.profile.memorySeconds
+  private readonly arithmeticSeconds = this.profile.arithmeticSeconds
+  private readonly overheadSeconds = this.profile.overheadSeconds
+  private readonly cacheSeconds = this.profile.cacheSecondsPerToken
 
   protected override takesPrompts(): boolean {
     return true
@@ -21,16 +25,15 @@ export class WholePrompts extends TokenReplicas {
   }
 
   private landLeap(replica: number, now: number): void {
-    const { leaps, active, cached } = this
+    const { leaps, active, cached, meter } = this
     const steps = leaps.plannedOf(replica)
-    const { meter } = this.floor.observers
     meter?.span(leaps.startOf(replica), now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
     this.landSteps(replica, steps, now)
   }
 
   private landPrefill(replica: number, now: number): void {
-    const { meter, late } = this.floor.observers
-    const base = replica * this.profile.maxSequences
+    const { meter, late } = this
+    const base = replica * this.maxSequences
     const count = this.promptCount[replica]
     const seconds = now - this.stepStart[replica]
     this.promptClock[replica] += seconds
@@ -75,19 +78,21 @@ export class WholePrompts extends TokenReplicas {
     if (sum === 0) return
     this.phase[replica] = STEP
     this.stepStart[replica] = now
-    this.floor.clock.set(replica, now + prefillStepSeconds(this.profile, sum, squares))
+    this.clock.set(replica, now + prefillStepSeconds(this.profile, sum, squares))
   }
 
   private startLeap(replica: number, now: number): void {
-    const { profile, active, cached } = this
-    const room = this.evictForOneStep(replica, now) ? 1 : this.stepsWithRoom(replica)
+    const { active } = this
+    const room = this.optimistic ? this.roomForLeap(replica, now) : Infinity
     const n = active.size[replica]
-    const m1 = profile.cacheSecondsPerToken
-    const a = profile.memorySeconds[n] + m1 * cached[replica]
+    const a = this.memorySeconds[n] + this.cacheSeconds * this.cached[replica]
     const first = active.firstMark(replica) - this.steps[replica]
     this.phase[replica] = LEAP
     const steps = first < room ? first : room
-    const ends = this.leaps.begin(replica, now, steps, a, m1 * n * profile.tokensPerStep, profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
-    this.floor.clock.set(replica, ends)
+    this.clock.set(replica, this.leaps.begin(replica, now, steps, a, this.cacheSeconds * n * this.tokensPerStep, this.arithmeticSeconds[n], this.overheadSeconds[n], 0))
+  }
+
+  private roomForLeap(replica: number, now: number): number {
+    return this.evictForOneStep(replica, now) ? 1 : this.stepsWithRoom(replica)
   }
 }
