@@ -1,9 +1,11 @@
 /** Load of a replica that takes nothing: larger than any real one. */
 const CLOSED = 0x7fffffff
+/** So few are looked through faster than a tournament is kept. */
+const FEW = 8
 
 /**
  * Finds the replica with the smallest load, ties to the lowest number: a tournament over loads, so that a change
- * costs at most log₂(replicas) comparisons and the winner none.
+ * costs at most log₂(replicas) comparisons and the winner none. A few replicas are simply looked through.
  */
 export class LeastBusy {
   private readonly load: Int32Array
@@ -28,7 +30,7 @@ export class LeastBusy {
 
   add(replica: number, change: number): void {
     this.load[replica] += change
-    this.replay(replica)
+    if (this.leaves > FEW) this.replay(replica)
   }
 
   isOpen(replica: number): boolean {
@@ -41,8 +43,22 @@ export class LeastBusy {
 
   /** @returns the least busy open replica, or −1 when none is open */
   first(): number {
+    if (this.leaves <= FEW) return this.scan()
     const replica = this.winner[1]
     return this.load[replica] === CLOSED ? -1 : replica
+  }
+
+  private scan(): number {
+    const { load } = this
+    let best = 0
+    let least = load[0]
+    for (let r = 1; r < load.length; r++) {
+      if (load[r] < least) {
+        least = load[r]
+        best = r
+      }
+    }
+    return least === CLOSED ? -1 : best
   }
 
   private replay(replica: number): void {
