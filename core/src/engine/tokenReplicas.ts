@@ -8,7 +8,7 @@ import type { ReplicaClock } from './replicaClock.ts'
 import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS, TOKEN_SLACK } from './rules.ts'
 
-export const IDLE = 0
+const IDLE = 0
 /** in one step that can not be cut (a prefill step, or a mixed step that ends a prompt), or between two steps */
 export const STEP = 1
 /** in a leap over steps of one composition */
