@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { writeFileSync } from 'node:fs'
-import { compare, RUNS } from '../property/randomRuns.ts'
+import { compare, RUNS, type Comparison } from '../property/randomRuns.ts'
+import { idleWhileWaiting, serviceArea, systemArea, type Sides } from '../property/runLaws.ts'
 import { coverage, INTERVALS, RUNS as RUNS_OF_A_STUDY } from './coverage.ts'
 import { agrees, LAWS, readLaw } from './laws.ts'
 
@@ -34,6 +35,26 @@ function agreement(): string[] {
   return [...heads(['service', 'random runs', 'requests', 'largest difference of any time, s', 'verdict']), ...rows]
 }
 
+const off = ({ left, right }: Sides) => Math.abs(left - right) / Math.max(1, right)
+
+function invariants(): string[] {
+  const rows = Object.entries(RUNS).flatMap(([kind, runs]) => {
+    console.log(`laws of ${kind}`)
+    const sample = fc.sample<Comparison>(runs, { numRuns: COMPARED, seed: 17 })
+    const inSystem = sample.map(systemArea)
+    const inService = sample.map(serviceArea).filter((s) => s !== undefined)
+    const idle = sample.map(idleWhileWaiting)
+    const readings: [string, number, number, number, string][] = [
+      ["Little's law, in the system", inSystem.length, Math.max(...inSystem.map(off)), 1e-5, 'of the area'],
+      ["Little's law, in service", inService.length, Math.max(0, ...inService.map(off)), 1e-9, 'of the area'],
+      [`work conservation, ${idle.reduce((sum, i) => sum + i.waits, 0)} waits`, idle.length, Math.max(...idle.map((i) => i.seconds)), 1e-6, 's idle'],
+    ]
+    return readings.map(([law, count, worst, allowed, unit]) =>
+      row([kind, law, count, count === 0 ? 'does not apply' : `${worst.toExponential(1)} ${unit}`, count === 0 ? '' : worst <= allowed ? 'holds' : '**does not hold**']))
+  })
+  return [...heads(['service', 'law', 'random runs', 'worst', 'verdict']), ...rows]
+}
+
 function intervals(): string[] {
   const rows = [0.5, 0.95, 0.99].map((q) => {
     const share = coverage(q)
@@ -60,6 +81,13 @@ const page = [
   'requests under random limits, routings, classes, reservations and start-ups, and have to agree on who ends how, where, and when, to 1 µs.',
   '',
   ...agreement(),
+  '',
+  '## Laws of every run',
+  '',
+  "Little's law: the area under the number in the system (from the pieces that pictures are drawn from, in single precision) is the sum of the latencies; the area under the number in service (from what the",
+  'engine meters at its steps) is the sum of the times in service. Work conservation: the longest that a replica was idle while a request that it had to take waited.',
+  '',
+  ...invariants(),
   '',
   '## Intervals',
   '',

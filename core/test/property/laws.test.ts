@@ -14,6 +14,9 @@ import type { Target } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { batchProfile, rules, tokenProfile } from '../makeProfiles.ts'
 import { RUNS, type Comparison } from './randomRuns.ts'
+import { idleWhileWaiting, serviceArea, systemArea } from './runLaws.ts'
+
+const KINDS = Object.keys(RUNS) as (keyof typeof RUNS)[]
 
 const everything = { classIndex: -1, fromSeconds: 0, untilSeconds: Infinity }
 
@@ -53,24 +56,27 @@ describe('laws that hold for every load, profile and routing', () => {
     }), { numRuns: 120, seed: 11 })
   })
 
-  it("Little's law: time in the system adds up to the area under the number in it", () => {
-    fc.assert(fc.property(setting, (s) => {
-      const record = run({ ...s, queueLimit: Infinity, patience: Infinity })
-      const inside = finishedValues(record, 'latency', everything)
-      const total = inside.reduce((a, b) => a + b, 0)
-      const events: [number, number][] = []
-      for (let i = 0; i < record.requests.count; i++) if (record.outcome[i] === 1) events.push([record.requests.at[i], 1], [record.end[i], -1])
-      events.sort((a, b) => a[0] - b[0])
-      let area = 0
-      let number = 0
-      let last = 0
-      for (const [t, change] of events) {
-        area += number * (t - last)
-        number += change
-        last = t
-      }
-      expect(area).toBeCloseTo(total, 6)
-    }), { numRuns: 40, seed: 12 })
+  it.each(KINDS)("Little's law over random runs of %s: areas under the number in the system and in service are the times spent there", (kind) => {
+    let inService = 0
+    fc.assert(fc.property<[Comparison]>(RUNS[kind], (run) => {
+      const system = systemArea(run)
+      expect(system.left).toBeCloseTo(system.right, 1 + Math.min(3, Math.floor(4 - Math.log10(1 + system.right))))
+      const service = serviceArea(run)
+      if (!service) return
+      inService++
+      expect(service.left).toBeCloseTo(service.right, 6)
+    }), { numRuns: 200, seed: 12 })
+    if (kind !== 'whole prompts') expect(inService).toBeGreaterThan(60)
+  })
+
+  it.each(KINDS)('work conservation over random runs of %s: nobody waits in front of an idle replica', (kind) => {
+    let waits = 0
+    fc.assert(fc.property<[Comparison]>(RUNS[kind], (run) => {
+      const idle = idleWhileWaiting(run)
+      waits += idle.waits
+      expect(idle.seconds).toBeLessThan(1e-6)
+    }), { numRuns: 200, seed: 16 })
+    expect(waits).toBeGreaterThan(500)
   })
 
   it('the same input gives the same times, bit for bit', () => {
@@ -100,7 +106,7 @@ describe('laws that hold for every load, profile and routing', () => {
     expect(Math.min(seen.kept, seen.broken, seen.stopped)).toBeGreaterThan(20)
   })
 
-  it.each(Object.keys(RUNS) as (keyof typeof RUNS)[])('conservation, causes and order of times over random runs of %s', (kind) => {
+  it.each(KINDS)('conservation, causes and order of times over random runs of %s', (kind) => {
     fc.assert(fc.property<[Comparison]>(RUNS[kind], ({ requests, rules: ruleSet }) => {
       const record = simulate(requests, ruleSet)
       const c = countOutcomes(record, everything)

@@ -82,19 +82,4 @@ describe('those who look on', () => {
       for (const tokens of meter.cacheTokenSeconds) if (tokens > most + 1e-6) throw new Error(`${tokens} token seconds in a piece, room for ${most}`)
     }), { numRuns: 150, seed: 82 })
   })
-
-  it('work conservation: with a shared queue nobody waits while a replica has a free slot', () => {
-    fc.assert(fc.property(setting, (s) => {
-      if (s.profile !== 'shared') return
-      const { record, requests } = watched({ ...s, routing: 'shared-queue' })
-      const slots = 4 * s.replicas
-      for (let i = 0; i < requests.count; i++) {
-        if (record.start[i] - Math.max(requests.at[i], s.startup) < 1e-6) continue
-        const moment = (record.start[i] + Math.max(requests.at[i], s.startup)) / 2
-        let busy = 0
-        for (let j = 0; j < requests.count; j++) if (record.start[j] <= moment && record.end[j] > moment) busy++
-        expect(busy).toBe(slots)
-      }
-    }), { numRuns: 200, seed: 83 })
-  })
 })
