@@ -1,4 +1,4 @@
-import { money, replicasPerMachine, type Money } from '../cost/money.ts'
+import { money, type Money } from '../cost/money.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { RunSummary } from '../measure/runSummary.ts'
 import type { RunRecord } from '../engine/record.ts'
@@ -7,6 +7,7 @@ import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
 import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
+import { groupOf } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
@@ -47,7 +48,8 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const devices = configuration.devices ?? 1
   const fitting = fit(plan, service, model, variant, machine, devices)
   if (!fitting.fits) return { ok: false, misfit: fitting.misfit }
-  const machines = Math.ceil(replicas / replicasPerMachine(machine.devices, devices))
+  const group = groupOf(machine, devices)
+  const machines = Math.ceil(replicas / group.replicas) * group.machines
   return { ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines }
 }
 

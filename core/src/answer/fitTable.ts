@@ -1,5 +1,5 @@
 import type { Machine, Plan, Service } from '../plan/schema.ts'
-import { misfitSentence } from '../explain/rejectionSentence.ts'
+import { misfitSentence } from '../explain/misfitSentence.ts'
 import { fit } from '../service/fit.ts'
 import type { MemorySplit } from '../service/memory.ts'
 import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile } from '../service/profile.ts'

@@ -1,6 +1,6 @@
 import { limitOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { costPerHour, enumerate, type Candidate } from '../search/candidate.ts'
+import { costPerHour, enumerate, fleetOf, type Candidate } from '../search/candidate.ts'
 import type { Search, TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../search/trial.ts'
 import type { OptionName, ServiceAnswer } from './answer.ts'
@@ -17,10 +17,11 @@ export interface FrontierPoint extends OptionName {
   holds: boolean
 }
 
-/** An option with the numbers of machines at which the frontier wants to see it. */
+/** An option with the number of machines around which the frontier wants to see it, and how many groups less or more. */
 export interface FrontierOption {
   option: OptionName
-  machines: number[]
+  machines: number
+  offsets: number[]
 }
 
 /**
@@ -30,12 +31,12 @@ export interface FrontierOption {
 export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   const ranked = [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp]
   const seen = new Set(ranked.map(keyOf))
-  const out = ranked.map((option): FrontierOption => ({ option: nameOf(option), machines: [-1, 0, 1, 2].map((d) => option.machines + d) }))
+  const out = ranked.map((option): FrontierOption => ({ option: nameOf(option), machines: option.machines, offsets: [-1, 0, 1, 2] }))
   for (const option of answer.rejected) {
     const { rejection } = option
     if (!('machines' in rejection) || seen.has(keyOf(option))) continue
     seen.add(keyOf(option))
-    out.push({ option: nameOf(option), machines: [rejection.machines, rejection.machines + 1] })
+    out.push({ option: nameOf(option), machines: rejection.machines, offsets: [0, 1] })
   }
   return out
 }
@@ -45,16 +46,17 @@ const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
 export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
   const points: FrontierPoint[] = []
-  for (const { option, machines } of options) {
+  for (const { option, machines, offsets } of options) {
     const candidate = candidateOf(plan, service, option)
     if (!candidate?.fit.fits) continue
-    const orders = machines
-      .filter((m) => m >= 1 && m <= candidate.maxMachines)
-      .map((m): TrialOrder => ({ service: service.name, candidate: candidate.index, machines: m, repetition: 0, loadFactor: 1, toTheEnd: true }))
+    const orders = offsets
+      .map((d) => machines / candidate.group.machines + d)
+      .filter((g) => g >= 1 && g <= candidate.maxGroups)
+      .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))
     const results = yield { orders, progress: [...points] }
     results.forEach(({ values, holds }, i) => {
-      const count = orders[i].machines
-      points.push({ ...option, machines: count, perHour: costPerHour(candidate, count), holds, ...tightest(plan, service, values ?? []) })
+      const { groups } = orders[i]
+      points.push({ ...option, machines: fleetOf(candidate, groups).machines, perHour: costPerHour(candidate, groups), holds, ...tightest(plan, service, values ?? []) })
     })
   }
   return points

@@ -3,6 +3,7 @@ import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
@@ -90,9 +91,10 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
 }
 
 function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string {
-  const { name, stock } = candidate.machine
+  const { name } = candidate.machine
+  const has = obtainable(candidate.machine)
   const month = price(perHour * HOURS_PER_MONTH, plan.currency)
-  return `${machines} × ${name} would do for ${month} a month, but its stock of ${stock} serves the plan better elsewhere`
+  return `${machines} × ${name} would do for ${month} a month, but the ${has} that can be had serve the plan better elsewhere`
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load) {

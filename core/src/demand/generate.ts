@@ -33,7 +33,7 @@ export interface Generation {
  */
 export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, only = () => true, bytes = ArrayBuffer }: Generation): Requests {
   const loads = plan.classes.map((c, i) => (only(c) ? new ClassMaker(plan, c, i, seed, log, loadFactor).make() : NO_LOAD))
-  const caps = plan.classes.map((c) => plan.services.find((s) => s.name === c.service)?.limits?.outputCap ?? Infinity)
+  const caps = plan.classes.map((c) => outputCap(plan, c.service))
   return mergeLoads(loads, caps, bytes)
 }
 
@@ -122,4 +122,11 @@ class ClassMaker {
     if (size === undefined || size.kind === 'log') return new Int32Array(count).fill(1)
     return drawSizes(size, count, this.stream(purpose))
   }
+}
+
+/** The longest answer of a service: its own cap, and what its model never exceeds. */
+function outputCap(plan: Plan, serviceName: string): number {
+  const service = plan.services.find((s) => s.name === serviceName)
+  const model = plan.models.find((m) => m.name === service?.model)
+  return Math.min(service?.limits?.outputCap ?? Infinity, (model && 'outputCap' in model ? model.outputCap : undefined) ?? Infinity)
 }

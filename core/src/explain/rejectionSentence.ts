@@ -2,11 +2,10 @@ import { HOURS_PER_MONTH } from '../cost/money.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Missed } from '../search/order.ts'
 import type { Rejection } from '../search/rejection.ts'
-import type { Misfit } from '../service/fit.ts'
-import { bytes } from '../units/bytes.ts'
 import { duration } from '../units/duration.ts'
 import { percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
+import { misfitSentence } from './misfitSentence.ts'
 import { limitWords, measureWords, valueWords } from './targetWords.ts'
 
 /** Why an option was rejected, as a sentence with its figure. */
@@ -20,7 +19,7 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
       return `${className}: ${measureWords(target)} is ${duration(aloneSeconds)} even alone on an idle replica, target ${limitWords(target)}${marginWords(plan)}`
     }
     case 'no-stock':
-      return `no ${rejection.machine} can be had: the stock is 0`
+      return rejection.has === 0 ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0` : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
     case 'work':
       return `the work alone keeps ${machines(rejection.machinesNeeded)} busy all the time, the ${rejection.limitedBy} is ${rejection.maxMachines}`
     case 'limit':
@@ -47,24 +46,4 @@ function missedWords(missed: Missed, plan: Plan): string {
   if (missed.likely) return `${className}: ${measureWords(target)} may reach ${valueWords(target, missed.value)} by chance, ${goal}`
   if (missed.value !== undefined) return `${className}: ${measureWords(target)} ${valueWords(target, missed.value)}, ${goal}`
   return `${className}: ${measureWords(target)} misses its ${goal}`
-}
-
-/** Why a replica can not be placed on a machine, with the figures that decide. */
-export function misfitSentence(misfit: Misfit): string {
-  switch (misfit.kind) {
-    case 'memory': {
-      const need = misfit.devicesNeeded === Infinity ? '' : `; needs ${misfit.devicesNeeded} devices`
-      return misfit.weightBytes > misfit.totalBytes
-        ? `weights ${bytes(misfit.weightBytes)}, memory ${bytes(misfit.totalBytes)}${need}`
-        : `weights, activations and reserve ${bytes(misfit.neededBytes)}, usable memory ${bytes(misfit.usableBytes)}: no room for a cache${need}`
-    }
-    case 'devices':
-      return `a replica over ${misfit.needed} devices, the machine has ${misfit.inMachine}`
-    case 'no-link':
-      return `no link between its devices is known: a replica over ${misfit.devices} devices can not be reckoned`
-    case 'arithmetic':
-      return `no ${misfit.bits}-bit arithmetic: the device offers ${misfit.offered.map((b) => `${b}-bit`).join(', ')}`
-    case 'no-profile':
-      return 'no step costs are given for this machine'
-  }
 }

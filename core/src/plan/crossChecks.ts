@@ -1,5 +1,5 @@
 import { shown, type Problem } from './problem.ts'
-import type { Model, Plan, ProfileSpec, RequestClass, Service } from './schema.ts'
+import type { Model, Plan, ProfileSpec, RequestClass, Service, Variant } from './schema.ts'
 
 /** Rules between fields: names that must exist once, classes that fit their service. */
 export function crossChecks(plan: Plan): Problem[] {
@@ -10,6 +10,7 @@ export function crossChecks(plan: Plan): Problem[] {
     ...duplicates('machines', plan.machines),
     ...plan.models.flatMap((m, i) => duplicates(`models[${i}].variants`, m.variants)),
     ...plan.models.flatMap(variantFields),
+    ...plan.models.flatMap(expertProblems),
     ...warmup(plan),
     ...plan.classes.flatMap((c, i) => classProblems(plan, c, `classes[${i}]`)),
     ...plan.services.flatMap((s, i) => serviceProblems(plan, s, `services[${i}]`)),
@@ -35,21 +36,63 @@ function variantFields(model: Model, index: number): Problem[] {
   return model.variants.flatMap((variant, j) => {
     const path = `models[${index}].variants[${j}]`
     if (model.kind === 'given') {
-      return variant.profiles?.length ? [] : [{ path: `${path}.profiles`, rule: 'is missing; a model of kind "given" states its coefficients' }]
+      return variant.profiles?.length || variant.measurements?.length ? measurementProblems(variant, path) : [{ path: `${path}.profiles`, rule: 'is missing; a model of kind "given" states its coefficients or measurements' }]
     }
-    const needed = ['bytesPerWeight', 'bytesPerCacheElement', 'arithmeticBits'] as const
-    return needed
-      .filter((field) => variant[field] === undefined)
-      .map((field) => ({ path: `${path}.${field}`, rule: 'is missing; a dense model needs it' }))
+    return [...bitProblems(model, variant, path), ...measurementProblems(variant, path)]
   })
+}
+
+/** The bits that a derivation needs, each stated in one way only. */
+function bitProblems(model: Model, variant: Variant, path: string): Problem[] {
+  if (model.kind === 'cpu' || model.kind === 'given') return []
+  const problems: Problem[] = []
+  const one = (a: keyof Variant, b: keyof Variant, needed: boolean) => {
+    if (variant[a] === undefined && variant[b] === undefined && needed) problems.push({ path: `${path}.${a}`, rule: `is missing; a model of kind "${model.kind}" needs it or "${b}"` })
+    if (variant[a] !== undefined && variant[b] !== undefined) problems.push({ path: `${path}.${b}`, rule: `must be left out: "${a}" says it already` })
+  }
+  one('weightBits', 'bytesPerWeight', true)
+  one('cacheBits', 'bytesPerCacheElement', model.kind === 'dense' || model.kind === 'experts')
+  if (variant.arithmeticBits === undefined) problems.push({ path: `${path}.arithmeticBits`, rule: `is missing; a model of kind "${model.kind}" needs it` })
+  if (variant.groupSize === undefined && (variant.scaleBits || variant.zeroPointBits)) problems.push({ path: `${path}.groupSize`, rule: 'is missing; scales and zero points belong to groups of weights' })
+  return problems
+}
+
+function measurementProblems(variant: Variant, path: string): Problem[] {
+  return (variant.measurements ?? []).flatMap((m, i) =>
+    m.rows.some((r) => r.ttftSeconds !== undefined || r.tpotSeconds !== undefined || r.latencySeconds !== undefined)
+      ? []
+      : [{ path: `${path}.measurements[${i}].rows`, rule: 'must have a TTFT, a TPOT or a latency in at least one row' }],
+  )
+}
+
+/** A mixture of experts has fewer active parameters than parameters, and picks no more experts than there are. */
+function expertProblems(model: Model, index: number): Problem[] {
+  if (model.kind !== 'experts') return []
+  const { parameters, activeParameters, experts, expertsPerToken } = model
+  const path = `models[${index}]`
+  if (expertsPerToken > experts) return [{ path: `${path}.expertsPerToken`, found: shown(expertsPerToken), rule: `must be at most the ${experts} experts of a layer` }]
+  if (activeParameters > parameters) return [{ path: `${path}.activeParameters`, found: shown(activeParameters), rule: `must be at most all ${parameters} parameters` }]
+  const least = (parameters * expertsPerToken) / experts
+  return activeParameters < least ? [{ path: `${path}.activeParameters`, found: shown(activeParameters), rule: `must be at least ${Math.ceil(least)}: ${expertsPerToken} of ${experts} experts of all parameters` }] : []
 }
 
 /** What kind of profile a service runs, as far as the plan says. */
 export function profileKind(plan: Plan, service: Service): ProfileSpec['kind'] | undefined {
   if (service.configuration?.profile) return service.configuration.profile.kind
   const model = plan.models.find((m) => m.name === service.model)
-  if (model?.kind === 'dense') return 'token'
-  return model?.variants[0]?.profiles?.[0]?.profile.kind
+  return model && modelProfileKind(model)
+}
+
+/** What kind of profile a model has: by its kind, or by what is given or measured of it. */
+export function modelProfileKind(model: Model): ProfileSpec['kind'] | undefined {
+  if (model.kind === 'dense' || model.kind === 'experts') return 'token'
+  if (model.kind === 'cpu') return 'shared'
+  if (model.kind === 'iterative') return 'iterative'
+  if (model.kind === 'work') return 'batch'
+  const given = model.variants.flatMap((v) => v.profiles ?? [])[0]?.profile.kind
+  if (given !== undefined) return given
+  // Only measured: rows with prompts are of a token model.
+  return model.variants.some((v) => v.measurements?.some((m) => m.rows.some((r) => r.input !== undefined))) ? 'token' : 'batch'
 }
 
 function classProblems(plan: Plan, requestClass: RequestClass, path: string): Problem[] {
@@ -108,6 +151,9 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   })
   search?.variants?.forEach((variant, i) => {
     if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
+  })
+  search?.without?.forEach((w, i) => {
+    if (!plan.machines.some((m) => m.name === w.machine)) problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
   })
   const kind = profileKind(plan, service)
   if (service.limits?.outputCap !== undefined && kind !== undefined && kind !== 'token') {

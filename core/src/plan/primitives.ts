@@ -7,3 +7,5 @@ export const name = z.string().trim().min(1).max(80)
 export const positive = z.number().positive()
 export const nonNegative = z.number().nonnegative()
 export const count = z.int().positive()
+/** Above 0, at most 1. */
+export const share = z.number().gt(0).max(1)

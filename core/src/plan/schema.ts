@@ -1,6 +1,9 @@
 import * as z from 'zod'
 import { ArrivalsSchema, SizeSchema } from './loadSchema.ts'
-import { count, name, nonNegative, positive } from './primitives.ts'
+import { MachineSchema } from './machineSchema.ts'
+import { ModelSchema } from './modelSchema.ts'
+import { count, name, nonNegative, positive, share } from './primitives.ts'
+import { ProfileSchema } from './profileSchema.ts'
 
 /** The name that every plan file carries in its `format` field. */
 export const PLAN_FORMAT = 'sand-clock-plan'
@@ -62,100 +65,6 @@ export const ClassSchema = z.strictObject({
   targets: z.array(TargetSchema).max(12),
 })
 
-const perSequences = z.union([
-  nonNegative,
-  z.strictObject({ base: nonNegative, perSequence: nonNegative }),
-  z.array(nonNegative).min(1).max(4096),
-])
-
-/** Step costs of a replica, typed in rather than derived (engine rules, section 2). */
-export const ProfileSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('token'),
-    memorySeconds: perSequences.describe('M[n]: seconds to read the weights for n sequences'),
-    cacheSecondsPerToken: nonNegative.describe('m1: seconds to read one cached token'),
-    arithmeticSeconds: perSequences.describe('C[n]: seconds of arithmetic for n sequences'),
-    overheadSeconds: perSequences.describe('O[n]: seconds of launch and communication for n sequences'),
-    prefillBaseSeconds: nonNegative.describe('P0'),
-    prefillMemorySeconds: nonNegative.describe('Pm: one read of the weights'),
-    prefillSecondsPerToken: nonNegative.describe('P1'),
-    prefillSecondsPerTokenSquared: nonNegative.describe('P2'),
-    cacheTokens: count.optional().describe('tokens that the cache of one replica holds'),
-  }),
-  z.strictObject({
-    kind: z.literal('batch'),
-    baseSeconds: nonNegative.describe('B0'),
-    secondsPerWorkUnit: nonNegative.describe('B1, multiplied by the batch size and its largest work'),
-  }),
-  z.strictObject({
-    kind: z.literal('iterative'),
-    fixedSeconds: perSequences.describe('seconds of a batch beside its steps, by items in it'),
-    stepSeconds: perSequences.describe('seconds of one step of a batch, by items in it; work counts the steps'),
-  }),
-  z.strictObject({
-    kind: z.literal('shared'),
-    baseSeconds: nonNegative.describe('D0: seconds of a request alone, whatever its work'),
-    secondsPerWorkUnit: nonNegative.describe('D1: seconds of one work unit alone'),
-    slowdown: nonNegative.describe('s: with n side by side each advances at rate 1/(1 + s(n − 1))'),
-  }),
-])
-
-const VariantSchema = z.strictObject({
-  name,
-  bytesPerWeight: positive.optional(),
-  bytesPerCacheElement: positive.optional(),
-  arithmeticBits: count.optional().describe('which of a machine’s arithmetic rates this variant uses'),
-  profiles: z
-    .array(
-      z.strictObject({
-        machine: name.optional().describe('name of a machine; without it the profile holds everywhere'),
-        devices: count.optional().describe('devices per replica; 1 if left out'),
-        profile: ProfileSchema,
-      }),
-    )
-    .optional()
-    .describe('for models whose coefficients are given'),
-})
-
-export const ModelSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('dense'),
-    name,
-    parameters: positive,
-    layers: count,
-    width: count,
-    keyValueHeads: count,
-    headSize: count,
-    contextTokens: count.describe('prompt and answer together may not be longer'),
-    activationBytes: nonNegative.optional().describe('working memory of a replica; 0 if left out'),
-    variants: z.array(VariantSchema).min(1),
-  }),
-  z.strictObject({
-    kind: z.literal('given'),
-    name,
-    contextTokens: count.optional(),
-    weightBytes: nonNegative.optional().describe('for the memory split; 0 if left out'),
-    variants: z.array(VariantSchema).min(1),
-  }),
-])
-
-export const MachineSchema = z.strictObject({
-  name,
-  provider: name,
-  region: name,
-  device: name,
-  devices: count.describe('devices in one machine'),
-  memoryBytesPerDevice: positive,
-  bandwidthBytesPerSecond: positive.describe('memory bandwidth of one device'),
-  arithmeticPerSecond: z
-    .record(z.string().regex(/^\d+$/, 'must be a number of bits such as "16"'), positive)
-    .describe('operations per second of one device, by bits'),
-  linkBytesPerSecond: positive.optional().describe('between devices; needed for more than one device per replica'),
-  hopSeconds: nonNegative.optional().describe('latency of one exchange between devices; 0 if left out'),
-  pricePerHour: nonNegative.describe('on demand, for the whole machine'),
-  stock: z.int().nonnegative().describe('machines that can be had at once'),
-})
-
 const LimitsSchema = z.strictObject({
   queue: z.int().nonnegative().optional().describe('requests that may wait in the whole service; more are rejected'),
   maxPrefillTokens: count.optional().describe('prompt tokens of one prefill step; 8192 if left out'),
@@ -167,6 +76,7 @@ const LimitsSchema = z.strictObject({
     .optional()
     .describe('whole: room for prompt and answer is kept from the start; optimistic: the cache fills as tokens come and the last admitted is evicted; whole if left out'),
   outputCap: count.optional().describe('longer answers are cut off here'),
+  contextTokens: count.optional().describe('longest prompt and answer that is served; the cache must hold one of it; what the model takes if left out'),
   draft: z
     .strictObject({
       tokens: count.max(64).describe('tokens drafted for each sequence in each step'),
@@ -191,7 +101,14 @@ export const ConfigurationSchema = z.strictObject({
 const SearchSchema = z.strictObject({
   machines: z.array(name).min(1).optional().describe('all machines if left out'),
   variants: z.array(name).min(1).optional().describe('all variants if left out'),
-  devices: z.array(count).min(1).optional().describe('devices per replica to try; 1, 2, 4 and 8 if left out'),
+  devices: z.array(count.max(1024)).min(1).optional().describe('devices per replica to try; 1, 2, 4 and 8 if left out'),
+  without: z
+    .array(z.strictObject({ machine: name, variant: name.optional(), devices: count.optional() }))
+    .max(2000)
+    .optional()
+    .describe('combinations that are not to be tried; a field that is left out stands for all'),
+  qualityFloor: share.optional().describe('least quality score, with its whole 95 % interval'),
+  licensedForProduction: z.boolean().optional().describe('true: only variants whose licence says that they may serve in production'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
   maxReplicas: count.max(2000).optional().describe('200 if left out'),
 })
@@ -207,10 +124,10 @@ export const ServiceSchema = z.strictObject({
 })
 
 const AssumptionsSchema = z.strictObject({
-  memoryEfficiency: z.number().gt(0).max(1),
-  arithmeticEfficiency: z.number().gt(0).max(1),
+  memoryEfficiency: share,
+  arithmeticEfficiency: share,
   launchSeconds: nonNegative.describe('launch overhead of one step'),
-  memoryShare: z.number().gt(0).max(1).describe('share of device memory given to the server'),
+  memoryShare: share.describe('share of device memory given to the server'),
   reserveBytesPerDevice: nonNegative,
   source: z.string().max(400).describe('where these figures come from'),
 })
@@ -237,17 +154,15 @@ export const PlanSchema = z.strictObject({
   services: z.array(ServiceSchema).min(1).max(50),
 })
 
+export type { Machine } from './machineSchema.ts'
+export type { Measurement, MeasurementRow } from './measurementSchema.ts'
+export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'
+export type { PerSequences, ProfileSpec } from './profileSchema.ts'
 export type { Arrivals, Bursts, ClosedLoop, GeneratedArrivals, Size, Spike } from './loadSchema.ts'
 export type Plan = z.infer<typeof PlanSchema>
 export type RequestClass = z.infer<typeof ClassSchema>
 export type Turns = NonNullable<RequestClass['turns']>
 export type Target = z.infer<typeof TargetSchema>
-export type Model = z.infer<typeof ModelSchema>
-export type DenseModel = Extract<Model, { kind: 'dense' }>
-export type Variant = z.infer<typeof VariantSchema>
-export type Machine = z.infer<typeof MachineSchema>
 export type Service = z.infer<typeof ServiceSchema>
-export type ProfileSpec = z.infer<typeof ProfileSchema>
-export type PerSequences = z.infer<typeof perSequences>
 export type Configuration = z.infer<typeof ConfigurationSchema>
 export type Assumptions = z.infer<typeof AssumptionsSchema>

@@ -60,5 +60,5 @@ function between(low: number, high: number): number[] {
 }
 
 function orderAt(service: string, found: Found, steps: number): TrialOrder {
-  return { service, candidate: found.candidate.index, machines: found.machines, repetition: 0, loadFactor: multiple(steps), toTheEnd: false }
+  return { service, candidate: found.candidate.index, groups: found.groups, repetition: 0, loadFactor: multiple(steps), toTheEnd: false }
 }

@@ -1,5 +1,7 @@
 import { replicasPerMachine } from '../cost/money.ts'
+import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 
 /** One thing to try: everything but the number of machines. */
@@ -13,11 +15,17 @@ export interface Candidate {
   devices: number
   /** sequences side by side, or requests in a batch */
   sequences: number
-  perMachine: number
-  /** machines that can be had, by stock and by the search's limit on replicas */
-  maxMachines: number
-  limitedBy: 'stock' | 'replica limit'
+  group: Group
+  /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas */
+  maxGroups: number
+  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit'
   fit: Fit
+}
+
+/** The least that can be added to a fleet: one machine with its replicas, or the machines over which one replica lies. */
+export interface Group {
+  machines: number
+  replicas: number
 }
 
 const DEFAULT_DEVICES = [1, 2, 4, 8]
@@ -28,21 +36,15 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   const { search } = service
   const model = plan.models.find((m) => m.name === service.model)
   if (!search || !model) return []
-  const machines = plan.machines.filter((m) => search.machines?.includes(m.name) ?? true)
-  const variants = model.variants.filter((v) => search.variants?.includes(v.name) ?? true)
   const out: Candidate[] = []
-  for (const machine of machines) {
-    for (const variant of variants) {
+  for (const machine of plan.machines) {
+    for (const variant of model.variants) {
       for (const devices of deviceCounts(search.devices, machine)) {
+        if (isDropped(service, machine, variant, devices)) continue
         const fitting = fit(plan, service, model, variant, machine, devices)
-        const perMachine = Math.max(1, replicasPerMachine(machine.devices, devices))
-        const byLimit = Math.floor((search.maxReplicas ?? DEFAULT_MAX_REPLICAS) / perMachine)
+        const group = groupOf(machine, devices)
         for (const sequences of search.sequences) {
-          out.push({
-            index: out.length, machine, model, variant, devices, sequences, perMachine, fit: fitting,
-            maxMachines: Math.min(machine.stock, byLimit),
-            limitedBy: machine.stock <= byLimit ? 'stock' : 'replica limit',
-          })
+          out.push({ index: out.length, machine, model, variant, devices, sequences, group, fit: withSequences(fitting, sequences), ...mostGroups(service, machine, group) })
         }
       }
     }
@@ -50,14 +52,44 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   return out
 }
 
+/** A placement with room for fewer requests side by side than are asked for does not fit as asked. */
+function withSequences(fitting: Fit, sequences: number): Fit {
+  if (!fitting.fits || sequences <= fitting.mostSequences) return fitting
+  const { memory, mostSequences: most, boundBy } = fitting
+  return { fits: false, misfit: { kind: 'sequences', asked: sequences, most, boundBy }, ...(memory && { memory }) }
+}
+
+/** @example groupOf({ devices: 4 }, 2) // { machines: 1, replicas: 2 }; groupOf({ devices: 4 }, 8) // { machines: 2, replicas: 1 } */
+export function groupOf(machine: Pick<Machine, 'devices'>, devices: number): Group {
+  if (devices > machine.devices) return { machines: Math.ceil(devices / machine.devices), replicas: 1 }
+  return { machines: 1, replicas: replicasPerMachine(machine.devices, devices) }
+}
+
+function mostGroups(service: Service, machine: Machine, group: Group): Pick<Candidate, 'maxGroups' | 'limitedBy'> {
+  const byReplicas = (most: number) => Math.floor(most / group.replicas)
+  const limits: [Candidate['limitedBy'], number][] = [
+    ['stock', Math.floor(machine.stock / group.machines)],
+    ['quota', Math.floor(obtainable(machine) / group.machines)],
+    ['replica ceiling', byReplicas(machine.ceilings?.replicas ?? Infinity)],
+    ['replica limit', byReplicas(service.search?.maxReplicas ?? DEFAULT_MAX_REPLICAS)],
+  ]
+  const [limitedBy, maxGroups] = limits.reduce((a, b) => (b[1] < a[1] ? b : a))
+  return { maxGroups, limitedBy }
+}
+
 /** Device counts that were asked for; of the default ones only those that a machine has. */
-function deviceCounts(asked: readonly number[] | undefined, machine: Machine): number[] {
+export function deviceCounts(asked: readonly number[] | undefined, machine: Machine): number[] {
   return asked ? [...asked] : DEFAULT_DEVICES.filter((d) => d <= machine.devices)
 }
 
-/** Cost per hour of a number of machines. */
-export function costPerHour(candidate: Candidate, machines: number): number {
-  return candidate.machine.pricePerHour * machines
+/** Cost per hour of a number of groups. */
+export function costPerHour({ machine, group }: Candidate, groups: number): number {
+  return machine.pricePerHour * group.machines * groups
+}
+
+/** Machines and replicas of a number of groups. */
+export function fleetOf({ group }: Candidate, groups: number): { machines: number; replicas: number } {
+  return { machines: groups * group.machines, replicas: groups * group.replicas }
 }
 
 /** Options that differ only in their sequence limit are one option to a person who reads the answer. */

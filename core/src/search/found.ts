@@ -19,6 +19,7 @@ export interface Found {
   profile: Profile
   /** see `optionKey` */
   key: string
+  groups: number
   machines: number
   replicas: number
   perHour: number

@@ -5,7 +5,8 @@ export interface TrialOrder {
   service: string
   /** place of the candidate in the service's enumeration */
   candidate: number
-  machines: number
+  /** groups of machines, see `Candidate.group` */
+  groups: number
   repetition: number
   /** multiple of the plan's load */
   loadFactor: number

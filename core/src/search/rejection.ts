@@ -6,7 +6,7 @@ import type { Missed } from './order.ts'
 export type Rejection =
   | { kind: 'misfit'; misfit: Misfit }
   | { kind: 'hopeless'; hopeless: Hopeless }
-  | { kind: 'no-stock'; machine: string }
+  | { kind: 'no-stock'; machine: string; limitedBy: string; has: number; needed: number }
   /** even fully busy, more machines are needed than can be had */
   | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: string }
   | { kind: 'limit'; machines: number; replicas: number; limitedBy: string; missed: Missed }

@@ -1,9 +1,10 @@
 import { certainty } from '../measure/certainty.ts'
 import { headRoom } from '../measure/targets.ts'
+import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { demandOf, hopeless, leastBusySeconds, type Demand } from './bounds.ts'
-import { costPerHour, enumerate, type Candidate } from './candidate.ts'
+import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Load } from './load.ts'
 import { byLeastCost, doubt, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
@@ -87,7 +88,7 @@ class ServiceSearcher {
 
   /** Options that may still be ranked, the possibly cheapest first. */
   private openOptions(): Option[] {
-    return this.options.filter((o) => o.leastMachines <= o.candidate.maxMachines && !this.rankedKeys.has(o.key)).sort(byLeastCost)
+    return this.options.filter((o) => o.leastGroups <= o.candidate.maxGroups && !this.rankedKeys.has(o.key)).sort(byLeastCost)
   }
 
   /** Rules out what no simulation is needed for. */
@@ -96,21 +97,21 @@ class ServiceSearcher {
       this.ruledOut.push({ candidate, rejection })
       return []
     }
-    const { fit, maxMachines, limitedBy, machine } = candidate
+    const { fit, maxGroups, limitedBy, machine } = candidate
     if (!fit.fits) return reject({ kind: 'misfit', misfit: fit.misfit })
-    if (maxMachines === 0) return reject({ kind: 'no-stock', machine: machine.name })
+    if (maxGroups === 0) return reject({ kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines })
     const profile = profileOf(candidate)
     const never = hopeless(this.demand, profile)
     if (never) return reject({ kind: 'hopeless', hopeless: never })
-    const leastMachines = this.leastMachines(candidate, profile)
-    if (leastMachines > maxMachines) return reject({ kind: 'work', machinesNeeded: leastMachines, maxMachines, limitedBy })
-    return [newOption(candidate, profile, leastMachines)]
+    const least = this.leastGroups(candidate, profile)
+    if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
+    return [newOption(candidate, profile, least)]
   }
 
-  private leastMachines(candidate: Candidate, profile: Profile): number {
+  private leastGroups(candidate: Candidate, profile: Profile): number {
     const seconds = Math.max(1e-9, this.plan.horizon.seconds - (this.service.startupSeconds ?? 0))
     const replicas = Math.ceil(leastBusySeconds(this.demand, profile) / seconds - 1e-9)
-    return Math.max(1, Math.ceil(replicas / candidate.perMachine))
+    return Math.max(1, Math.ceil(replicas / candidate.group.replicas))
   }
 
   /** The cost, per hour, from which on an option can not be ranked any more as far as is known. */
@@ -122,9 +123,9 @@ class ServiceSearcher {
   }
 
   private *tryAll(options: readonly Option[]): Search<SearchProgress, void> {
-    const machines = options.map((o) => nextTry(o, this.toBeat(o.key)))
-    const results = yield* this.order(options.map((o, i) => trialOrder(this.service, o.candidate, machines[i])))
-    results.forEach(({ missed }, i) => learn(options[i], machines[i], missed))
+    const groups = options.map((o) => nextTry(o, this.toBeat(o.key)))
+    const results = yield* this.order(options.map((o, i) => trialOrder(this.service, o.candidate, groups[i])))
+    results.forEach(({ missed }, i) => learn(options[i], groups[i], missed))
   }
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
@@ -138,7 +139,7 @@ class ServiceSearcher {
     const best = this.options.reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
     return {
       service: this.service.name, settled: this.candidates.length - open.length, total: this.candidates.length, simulations: this.simulations,
-      best: best && { machine: best.candidate.machine.name, machines: best.holdsAt },
+      best: best && { machine: best.candidate.machine.name, machines: fleetOf(best.candidate, best.holdsAt).machines },
     }
   }
 
@@ -146,16 +147,16 @@ class ServiceSearcher {
   private *confirm(option: Option): Search<SearchProgress, void> {
     const { plan, service, load } = this
     const { candidate, profile, key } = option
-    const machines = option.holdsAt
+    const groups = option.holdsAt
     const repetitions = Array.from({ length: load.repetitions(service) }, (_, repetition) => repetition)
-    const results = yield* this.order(repetitions.map((repetition) => ({ ...trialOrder(service, candidate, machines), repetition, toTheEnd: true })))
+    const results = yield* this.order(repetitions.map((repetition) => ({ ...trialOrder(service, candidate, groups), repetition, toTheEnd: true })))
     const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i): TargetOutcome => {
       return { className, classIndex, target, ...certainty(results.map((r) => r.values?.[i] ?? undefined), target, plan.margin) }
     })
     const doubtful = targets.find((t) => t.certainty !== 'meets')
     if (doubtful) return doubt(option, doubtfulTarget(doubtful))
     const found = {
-      candidate, profile, key, machines, replicas: machines * candidate.perMachine, perHour: costPerHour(candidate, machines), targets, finished: results[0].finished,
+      candidate, profile, key, groups, ...fleetOf(candidate, groups), perHour: costPerHour(candidate, groups), targets, finished: results[0].finished,
     }
     this.ranked.push(found)
     this.rankedKeys.set(key, found)
@@ -163,26 +164,23 @@ class ServiceSearcher {
 
   /** Why an option was not ranked, by what is known when the search is over. */
   private rejection(option: Option): Rejection {
-    const { candidate, leastMachines, missed } = option
+    const { candidate, leastGroups, missed } = option
     const twin = this.rankedKeys.get(option.key)
     const perHour = leastCost(option)
-    if (missed && missed.machines === candidate.maxMachines) return { kind: 'limit', ...this.fleet(candidate, missed.machines), limitedBy: candidate.limitedBy, missed: missed.what }
-    if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines: leastMachines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
+    const { machines } = fleetOf(candidate, leastGroups)
+    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
+    if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
     const thanPerHour = this.ranked.at(-1)?.perHour ?? 0
-    if (missed && missed.machines === leastMachines - 1) {
-      return { kind: 'dearer', ...this.fleet(candidate, missed.machines), perHour: costPerHour(candidate, missed.machines), leastPerHour: perHour, thanPerHour, missed: missed.what }
+    if (missed && missed.groups === leastGroups - 1) {
+      return { kind: 'dearer', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), leastPerHour: perHour, thanPerHour, missed: missed.what }
     }
-    return { kind: 'dearer-bound', machines: leastMachines, perHour, thanPerHour }
-  }
-
-  private fleet(candidate: Candidate, machines: number): { machines: number; replicas: number } {
-    return { machines, replicas: machines * candidate.perMachine }
+    return { kind: 'dearer-bound', machines, perHour, thanPerHour }
   }
 }
 
 /** An order for the first repetition; at its limit an option's figures are wanted even when it misses. */
-function trialOrder(service: Service, candidate: Candidate, machines: number): TrialOrder {
-  return { service: service.name, candidate: candidate.index, machines, repetition: 0, loadFactor: 1, toTheEnd: machines === candidate.maxMachines }
+function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
+  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups }
 }
 
 /** Head-room of the target that has least. */

@@ -2,7 +2,7 @@ import type { Requests } from '../demand/requests.ts'
 import { holds } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import { enumerate, type Candidate } from './candidate.ts'
+import { enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { finishedOf, readings, targetsOf, tryOut, type Trial } from './trial.ts'
 
@@ -24,7 +24,7 @@ export class TrialRunner {
     const candidate = this.candidatesOf(service)[order.candidate]
     const profile = profileOf(candidate)
     const trial = tryOut({
-      plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: order.machines * candidate.perMachine,
+      plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
     })
     return trialResult(this.plan, service, trial, order.toTheEnd, profile.kind === 'token')
   }

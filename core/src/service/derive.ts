@@ -1,54 +1,68 @@
-import type { Assumptions, DenseModel, Machine } from '../plan/schema.ts'
+import type { CpuModel, Machine, OperationsModel, TokenModel } from '../plan/schema.ts'
+import { activeParameters, parametersTouched } from './experts.ts'
 import { withDraft, type ReplicaLimits } from './given.ts'
-import type { TokenProfile } from './profile.ts'
-import type { DenseVariant } from './variant.ts'
 import { cachePerToken } from './memory.ts'
+import type { BatchProfile, SharedProfile, TokenProfile } from './profile.ts'
+import { communicationSeconds, type Rates } from './rates.ts'
+import type { Bits } from './variant.ts'
 
-export interface Derivation {
-  model: DenseModel
-  variant: DenseVariant
-  machine: Machine
-  devices: number
-  /** operations per second of one device at the variant's bits */
-  arithmeticPerSecond: number
-  assumptions: Assumptions
-}
+const overN = (most: number, f: (n: number) => number) => Float64Array.from({ length: most + 1 }, (_, n) => f(n))
 
 /**
- * Step costs of a dense model from its shape and the machine's rates (engine rules, section 8).
+ * Step costs of a token model from its shape and the machine's rates (engine rules, section 8).
  *
- * M[n] = Pm = weights / (D·BW·η_m); m1 = cache per token / (D·BW·η_m); C[n] = 2·P·n / (D·F·η_c); P1 = 2·P / (D·F·η_c);
- * P2 = 2·L·H / (D·F·η_c); P0 = launch; O[n] = launch + communication(n).
+ * M[n] = touched(n)·w / (D·BW·η_m); m1 = cache per token / (D·BW·η_m); C[n] = 2·A·n / (D·F·η_c); P1 = 2·A / (D·F·η_c);
+ * P2 = 2·L·H / (D·F·η_c); Pm = weights / (D·BW·η_m); P0 = launch; O[n] = launch + communication(n). A prompt of many
+ * tokens hits every expert, so that a prefill step reads all weights.
  */
-export function deriveProfile(from: Derivation, limits: ReplicaLimits): TokenProfile {
-  const { model, variant, machine, devices, assumptions } = from
-  const bytesPerSecond = devices * machine.bandwidthBytesPerSecond * assumptions.memoryEfficiency
-  const operationsPerSecond = devices * from.arithmeticPerSecond * assumptions.arithmeticEfficiency
-  const weightSeconds = (model.parameters * variant.bytesPerWeight) / bytesPerSecond
-  const perToken = (2 * model.parameters) / operationsPerSecond
+export function deriveTokens(model: TokenModel, bits: Bits, rates: Rates, limits: ReplicaLimits): TokenProfile {
+  const { bytesPerSecond, operationsPerSecond, launchSeconds } = rates
+  const most = limits.sequences
+  const perToken = (2 * activeParameters(model)) / operationsPerSecond
   const { draft, ...batching } = limits.batching
-  const overN = (f: (n: number) => number) => Float64Array.from({ length: limits.sequences + 1 }, (_, n) => f(n))
   return {
     kind: 'token',
     source: 'derived',
-    memorySeconds: overN(() => weightSeconds),
-    ...withDraft(overN((n) => perToken * n), overN((n) => assumptions.launchSeconds + communicationSeconds(model, machine, devices, n)), draft),
-    cacheSecondsPerToken: cachePerToken(model, variant) / bytesPerSecond,
-    prefillBaseSeconds: assumptions.launchSeconds,
-    prefillMemorySeconds: weightSeconds,
+    memorySeconds: parametersTouched(model, most).map((p) => (p * bits.bytesPerWeight) / bytesPerSecond),
+    ...withDraft(overN(most, (n) => perToken * n), overN(most, (n) => launchSeconds + communicationSeconds(model.layers, model.width, rates, n)), draft),
+    cacheSecondsPerToken: cachePerToken(model, bits.bytesPerCacheElement) / bytesPerSecond,
+    prefillBaseSeconds: launchSeconds,
+    prefillMemorySeconds: (model.parameters * bits.bytesPerWeight) / bytesPerSecond,
     prefillSecondsPerToken: perToken,
     prefillSecondsPerTokenSquared: (2 * model.layers * model.width) / operationsPerSecond,
-    maxSequences: limits.sequences,
+    maxSequences: most,
     cacheTokens: limits.cacheTokens,
     ...batching,
     requestTokens: Math.min(limits.cacheTokens, limits.contextTokens),
   }
 }
 
-/** Two exchanges a layer, each a hop and n·H two-byte values passed around a ring of D devices; 0 for one device. */
-export function communicationSeconds(model: DenseModel, machine: Machine, devices: number, n: number): number {
-  if (devices === 1) return 0
-  const bytes = (n * model.width * 2 * 2 * (devices - 1)) / devices
-  const linkSeconds = machine.linkBytesPerSecond === undefined ? Infinity : bytes / machine.linkBytesPerSecond
-  return model.layers * 2 * ((machine.hopSeconds ?? 0) + linkSeconds)
+/**
+ * Costs of whole batches of a model that is stated by its operations. A batch of b items costs
+ * launch + max(one read of the weights, b·fixed/F) and, for each work unit, b·operations/F; an iterative model reads its
+ * weights in every step: launch + max(read, b·step/F). F is the rate of all devices, efficiency included. That a pass
+ * over a batch may hide its reading behind the arithmetic of its units as well is not credited.
+ */
+export function deriveBatches(model: OperationsModel, bits: Bits, rates: Rates, limits: ReplicaLimits): BatchProfile {
+  const { operationsPerSecond, launchSeconds } = rates
+  const read = (model.parameters * bits.bytesPerWeight) / rates.bytesPerSecond
+  const reckon = (operations: number, b: number) => (b * operations) / operationsPerSecond
+  const each = model.kind === 'work' ? (b: number) => reckon(model.operationsPerUnit, b) : (b: number) => launchSeconds + Math.max(read, reckon(model.operationsPerStep, b))
+  return {
+    kind: 'batch',
+    source: 'derived',
+    baseSeconds: overN(limits.sequences, (b) => launchSeconds + Math.max(read, reckon(model.fixedOperations, b))),
+    secondsPerWorkUnit: overN(limits.sequences, each),
+    maxBatch: limits.sequences,
+    windowSeconds: limits.windowSeconds,
+  }
+}
+
+/** A plain CPU model: its seconds on cores of speed 1, on cores of the machine's speed. */
+export function deriveOnCores(model: CpuModel, machine: Machine, limits: ReplicaLimits): SharedProfile {
+  const speed = machine.coreSpeed ?? 1
+  return {
+    kind: 'shared', source: 'derived', slots: limits.sequences, slowdown: model.slowdown ?? 0,
+    baseSeconds: model.baseSeconds / speed, secondsPerWorkUnit: model.secondsPerUnit / speed,
+  }
 }

@@ -1,58 +1,125 @@
-import type { Assumptions, Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { deriveProfile } from './derive.ts'
+import type { CpuModel, Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import { packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
-import { memorySplit, type MemorySplit } from './memory.ts'
-import type { Profile } from './profile.ts'
-import { denseVariant } from './variant.ts'
+import type { Calibration } from './measured/calibration.ts'
+import { calibrate, costKind } from './measured/calibrate.ts'
+import { memorySplit, needsOf, type MemorySplit } from './memory.ts'
+import type { Misfit, SlotBound } from './misfit.ts'
+import type { Profile, ProfileSource } from './profile.ts'
+import { ratesOf } from './rates.ts'
+import { bitsOf } from './variant.ts'
 
-/** Why a model can not run on a machine at all. */
-export type Misfit =
-  | { kind: 'devices'; needed: number; inMachine: number }
-  | { kind: 'no-link'; devices: number }
-  | { kind: 'arithmetic'; bits: number; offered: string[] }
-  | { kind: 'memory'; neededBytes: number; weightBytes: number; usableBytes: number; totalBytes: number; devicesNeeded: number }
-  | { kind: 'no-profile' }
+export type { Misfit } from './misfit.ts'
 
 export type Fit =
-  | { fits: true; memory?: MemorySplit; profile: (limits: { sequences: number }) => Profile }
+  | {
+      fits: true
+      memory?: MemorySplit
+      source: ProfileSource
+      /** the fit behind a measured profile */
+      calibration?: Calibration
+      /** requests in service that ceilings, memory for items or cores have room for; Infinity when they say nothing */
+      mostSequences: number
+      boundBy: SlotBound
+      profile: (limits: { sequences: number }) => Profile
+    }
   | { fits: false; misfit: Misfit; memory?: MemorySplit }
+
+/** Everything that says what one replica is. */
+export interface Placement {
+  plan: Plan
+  service: Service
+  model: Model
+  variant: Variant
+  machine: Machine
+  devices: number
+}
 
 const DEFAULT_PREFILL_TOKENS = 8192
 const DEFAULT_STEP_TOKENS = 2048
 
-/** Whether one replica of a service fits on `devices` devices of a machine, and its step costs if it does. */
-export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number): Fit {
-  if (devices > machine.devices) return { fits: false, misfit: { kind: 'devices', needed: devices, inMachine: machine.devices } }
-  if (model.kind === 'given') return fitGiven(service, model, variant, machine, devices)
-  if (devices > 1 && machine.linkBytesPerSecond === undefined) return { fits: false, misfit: { kind: 'no-link', devices } }
-  const dense = denseVariant(variant)
-  const memory = memorySplit(model, dense, machine, devices, plan.assumptions)
-  if (memory.cacheTokens < 2) return { fits: false, memory, misfit: tooSmall(memory, machine, plan.assumptions) }
-  const arithmeticPerSecond = machine.arithmeticPerSecond[String(dense.arithmeticBits)]
-  if (arithmeticPerSecond === undefined) {
-    return { fits: false, memory, misfit: { kind: 'arithmetic', bits: dense.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) } }
-  }
-  const from = { model, variant: dense, machine, devices, arithmeticPerSecond, assumptions: plan.assumptions }
-  return {
-    fits: true,
-    memory,
-    profile: ({ sequences }) => deriveProfile(from, { ...serviceLimits(service, model), sequences, cacheTokens: memory.cacheTokens }),
-  }
+/**
+ * Whether one replica of a service fits on `devices` devices of a machine, and its step costs if it does: coefficients
+ * that are given come first, then those fitted to a measurement, then derived ones.
+ *
+ * @param basis only this source is looked for, to lay it beside another
+ */
+export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, basis?: ProfileSource): Fit {
+  const at: Placement = { plan, service, model, variant, machine, devices }
+  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, variant, 'parameters' in model ? model.parameters : 0) ?? splitMisfit(machine, devices)
+  if (misfit) return { fits: false, misfit }
+  if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given') return { fits: false, misfit: { kind: 'no-accelerator' } }
+  return model.kind === 'cpu' ? fitOnCores(at, model, basis) : fitOnDevices(at, model, basis)
 }
 
-function fitGiven(service: Service, model: Model, variant: Variant, machine: Machine, devices: number): Fit {
-  const entry = variant.profiles?.find(
-    (p) => (p.machine === undefined || p.machine === machine.name) && (p.devices ?? 1) === devices,
-  )
-  if (!entry) return { fits: false, misfit: { kind: 'no-profile' } }
-  return {
-    fits: true,
-    profile: ({ sequences }) => givenProfile(entry.profile, { ...serviceLimits(service, model), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }),
+function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: ProfileSource | undefined): Fit {
+  const { plan, service, variant, machine, devices } = at
+  const hasCache = model.kind === 'dense' || model.kind === 'experts'
+  const bits = model.kind === 'given' ? undefined : bitsOf(variant, hasCache)
+  const memory = memorySplit(needsOf(model, bits), machine, devices, plan.assumptions)
+  const context = service.limits?.contextTokens
+  if (memory.cacheBytes < Math.max(hasCache ? 2 * memory.cacheBytesPerToken : 0, memory.bytesPerItem)) return { fits: false, memory, misfit: tooSmall(at, memory, 0) }
+  if (hasCache && context !== undefined && memory.cacheTokens < context) {
+    const { devicesNeeded } = tooSmall(at, memory, context * memory.cacheBytesPerToken)
+    return { fits: false, memory, misfit: { kind: 'context', contextTokens: context, cacheTokens: memory.cacheTokens, devicesNeeded } }
   }
+  const coefficients = coefficientsOf(at, basis)
+  const slots = slotsThatFit(machine, memory.bytesPerItem > 0 ? Math.floor(memory.cacheBytes / memory.bytesPerItem) : Infinity, 'memory')
+  const known = memory.weightBytes > 0 ? { memory } : {}
+  if (coefficients) {
+    const { spec, source } = coefficients
+    const cacheTokens = hasCache ? memory.cacheTokens : Number.MAX_SAFE_INTEGER
+    return { fits: true, ...known, ...slots, ...coefficients, profile: ({ sequences }) => givenProfile(spec, { ...serviceLimits(service, model), sequences, cacheTokens }, source) }
+  }
+  if (!bits || model.kind === 'given' || (basis !== undefined && basis !== 'derived')) return { fits: false, ...known, misfit: { kind: 'no-profile' } }
+  const arithmetic = machine.arithmeticPerSecond[String(bits.arithmeticBits)]
+  if (arithmetic === undefined) return { fits: false, memory, misfit: { kind: 'arithmetic', bits: bits.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) } }
+  const rates = ratesOf(machine, devices, variant, arithmetic, plan.assumptions)
+  const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: memory.cacheTokens })
+  const profile = ({ sequences }: { sequences: number }) =>
+    model.kind === 'work' || model.kind === 'iterative' ? deriveBatches(model, bits, rates, limits(sequences)) : deriveTokens(model, bits, rates, limits(sequences))
+  return { fits: true, memory, source: 'derived', ...slots, profile }
+}
+
+function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undefined): Fit {
+  const { service, machine } = at
+  const { hostCores, hostMemoryBytes, ceilings } = machine
+  if (hostCores === undefined || hostMemoryBytes === undefined) return { fits: false, misfit: { kind: 'no-host' } }
+  const largestBytes = Math.min(hostMemoryBytes, Math.max(...(ceilings?.memoryStepsBytes ?? [Infinity])))
+  const neededBytes = model.memoryBytes + model.memoryBytesPerRequest
+  if (neededBytes > largestBytes) {
+    const misfit = largestBytes < hostMemoryBytes ? ({ kind: 'memory-step', neededBytes, largestBytes } as const) : ({ kind: 'host-memory', neededBytes, hostBytes: hostMemoryBytes } as const)
+    return { fits: false, misfit }
+  }
+  if (model.coresPerRequest > hostCores) return { fits: false, misfit: { kind: 'sequences', asked: 1, most: 0, boundBy: 'cores' } }
+  const byMemory = model.memoryBytesPerRequest > 0 ? Math.floor((largestBytes - model.memoryBytes) / model.memoryBytesPerRequest) : Infinity
+  const byCores = Math.floor(hostCores / model.coresPerRequest)
+  const slots = byMemory < byCores ? slotsThatFit(machine, byMemory, 'memory') : slotsThatFit(machine, byCores, 'cores')
+  const coefficients = coefficientsOf(at, basis)
+  const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: 0 })
+  if (coefficients) return { fits: true, ...slots, ...coefficients, profile: ({ sequences }) => givenProfile(coefficients.spec, limits(sequences), coefficients.source) }
+  if (basis !== undefined && basis !== 'derived') return { fits: false, misfit: { kind: 'no-profile' } }
+  return { fits: true, source: 'derived', ...slots, profile: ({ sequences }) => deriveOnCores(model, machine, limits(sequences)) }
+}
+
+function slotsThatFit(machine: Machine, most: number, boundBy: SlotBound): { mostSequences: number; boundBy: SlotBound } {
+  const ceiling = machine.ceilings?.concurrency ?? Infinity
+  return ceiling <= most ? { mostSequences: ceiling, boundBy: 'concurrency ceiling' } : { mostSequences: most, boundBy }
+}
+
+/** Coefficients that were typed in for this placement, or fitted to what was measured of it. */
+function coefficientsOf({ model, variant, machine, devices }: Placement, basis: ProfileSource | undefined) {
+  const given = variant.profiles?.find((p) => (p.machine === undefined || p.machine === machine.name) && (p.devices ?? 1) === devices)
+  if (given && basis !== 'measured' && basis !== 'derived') return { source: 'given' as const, spec: given.profile }
+  const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === devices)
+  const calibration = measurement && basis !== 'given' && basis !== 'derived' ? calibrate(measurement, costKind(model)) : undefined
+  return calibration && { source: 'measured' as const, spec: calibration.spec, calibration }
 }
 
 /** The limits that a service states, with their defaults. */
 export function serviceLimits(service: Service, model: Model | undefined): Omit<ReplicaLimits, 'sequences' | 'cacheTokens'> {
+  const byModel = model && 'contextTokens' in model ? model.contextTokens : undefined
   return {
     batching: {
       prompts: service.limits?.prompts ?? 'whole',
@@ -62,18 +129,19 @@ export function serviceLimits(service: Service, model: Model | undefined): Omit<
       ...(service.limits?.draft && { draft: service.limits.draft }),
     },
     windowSeconds: service.limits?.windowSeconds ?? 0,
-    contextTokens: model?.contextTokens ?? Number.MAX_SAFE_INTEGER,
+    contextTokens: Math.min(byModel ?? Number.MAX_SAFE_INTEGER, service.limits?.contextTokens ?? Number.MAX_SAFE_INTEGER),
   }
 }
 
-function tooSmall(memory: MemorySplit, machine: Machine, assumptions: Assumptions): Misfit {
-  const fixedBytes = memory.weightBytes + memory.activationBytes
-  const usablePerDevice = machine.memoryBytesPerDevice * assumptions.memoryShare - assumptions.reserveBytesPerDevice
+/** @param roomBytes that the cache must have beside the weights; 0 for any at all */
+function tooSmall({ plan, machine }: Placement, memory: MemorySplit, roomBytes: number): Extract<Misfit, { kind: 'memory' }> {
+  const fixedBytes = memory.weightBytes + memory.activationBytes + roomBytes
+  const usablePerDevice = machine.memoryBytesPerDevice * plan.assumptions.memoryShare - plan.assumptions.reserveBytesPerDevice
   return {
     kind: 'memory',
     neededBytes: fixedBytes + memory.reserveBytes,
     weightBytes: memory.weightBytes,
-    usableBytes: memory.totalBytes * assumptions.memoryShare,
+    usableBytes: memory.totalBytes * plan.assumptions.memoryShare,
     totalBytes: memory.totalBytes,
     devicesNeeded: usablePerDevice > 0 ? Math.floor(fixedBytes / usablePerDevice) + 1 : Infinity,
   }

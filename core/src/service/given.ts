@@ -1,5 +1,5 @@
 import type { PerSequences, ProfileSpec } from '../plan/schema.ts'
-import type { BatchProfile, Profile, TokenProfile } from './profile.ts'
+import type { BatchProfile, Profile, ProfileSource, TokenProfile } from './profile.ts'
 
 /** Limits of one replica that are chosen, not costs. */
 export interface ReplicaLimits {
@@ -38,20 +38,20 @@ export function withDraft(arithmetic: Float64Array, overhead: Float64Array, draf
   }
 }
 
-/** A typed-in profile with the limits of one configuration. */
-export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits): Profile {
+/** Typed-in or fitted coefficients with the limits of one configuration. */
+export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: ProfileSource = 'given'): Profile {
   if (spec.kind === 'shared') {
     const { baseSeconds, secondsPerWorkUnit, slowdown } = spec
-    return { kind: 'shared', source: 'given', baseSeconds, secondsPerWorkUnit, slowdown, slots: limits.sequences }
+    return { kind: 'shared', source, baseSeconds, secondsPerWorkUnit, slowdown, slots: limits.sequences }
   }
   if (spec.kind !== 'token') {
-    return { kind: 'batch', source: 'given', ...batchTables(spec, limits.sequences), maxBatch: limits.sequences, windowSeconds: limits.windowSeconds }
+    return { kind: 'batch', source, ...batchTables(spec, limits.sequences), maxBatch: limits.sequences, windowSeconds: limits.windowSeconds }
   }
   const cacheTokens = spec.cacheTokens ?? limits.cacheTokens
   const { draft, ...batching } = limits.batching
   return {
     kind: 'token',
-    source: 'given',
+    source,
     memorySeconds: table(spec.memorySeconds, limits.sequences),
     ...withDraft(table(spec.arithmeticSeconds, limits.sequences), table(spec.overheadSeconds, limits.sequences), draft),
     cacheSecondsPerToken: spec.cacheSecondsPerToken,

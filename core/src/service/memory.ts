@@ -1,5 +1,5 @@
-import type { Assumptions, DenseModel, Machine } from '../plan/schema.ts'
-import type { DenseVariant } from './variant.ts'
+import type { Assumptions, Machine, Model, TokenModel } from '../plan/schema.ts'
+import type { Bits } from './variant.ts'
 
 /** How the memory of one replica divides, in bytes over all of its devices. */
 export interface MemorySplit {
@@ -9,32 +9,48 @@ export interface MemorySplit {
   weightBytes: number
   reserveBytes: number
   activationBytes: number
-  /** left for the cache; negative when the weights do not fit */
+  /** left for the cache, or for items of a batch; negative when the weights do not fit */
   cacheBytes: number
+  /** 0 for models without a cache */
   cacheBytesPerToken: number
-  /** whole tokens; 0 when nothing is left */
+  /** whole tokens; 0 when nothing is left or there is no cache */
   cacheTokens: number
+  /** working memory of each item in service; 0 for models with a cache */
+  bytesPerItem: number
+}
+
+/** What a model asks of memory, in bytes. */
+export interface Needs {
+  weightBytes: number
+  activationBytes: number
+  cacheBytesPerToken: number
+  bytesPerItem: number
+}
+
+/** What a model with known bits asks of memory. Of models whose coefficients are given only the weights are known. */
+export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | undefined): Needs {
+  if (model.kind === 'given') return { weightBytes: model.weightBytes ?? 0, activationBytes: 0, cacheBytesPerToken: 0, bytesPerItem: 0 }
+  const weightBytes = model.parameters * (bits?.bytesPerWeight ?? 0)
+  const activationBytes = model.activationBytes ?? 0
+  if (model.kind === 'work' || model.kind === 'iterative') return { weightBytes, activationBytes, cacheBytesPerToken: 0, bytesPerItem: model.activationBytesPerItem ?? 0 }
+  return { weightBytes, activationBytes, cacheBytesPerToken: cachePerToken(model, bits?.bytesPerCacheElement ?? 0), bytesPerItem: 0 }
 }
 
 /**
  * Memory of a replica over `devices` devices (engine rules, section 8):
  * cacheTokens = (D·memory·share − weights − D·reserve − activations) / (2·L·g·d·b).
  */
-export function memorySplit(model: DenseModel, variant: DenseVariant, machine: Machine, devices: number, assumptions: Assumptions): MemorySplit {
+export function memorySplit(needs: Needs, machine: Machine, devices: number, assumptions: Assumptions): MemorySplit {
   const totalBytes = devices * machine.memoryBytesPerDevice
-  const weightBytes = model.parameters * variant.bytesPerWeight
   const reserveBytes = devices * assumptions.reserveBytesPerDevice
-  const activationBytes = model.activationBytes ?? 0
-  const withheldBytes = totalBytes * (1 - assumptions.memoryShare)
-  const cacheBytes = totalBytes * assumptions.memoryShare - weightBytes - reserveBytes - activationBytes
-  const cacheBytesPerToken = cachePerToken(model, variant)
+  const cacheBytes = totalBytes * assumptions.memoryShare - needs.weightBytes - reserveBytes - needs.activationBytes
   return {
-    totalBytes, withheldBytes, weightBytes, reserveBytes, activationBytes, cacheBytes, cacheBytesPerToken,
-    cacheTokens: Math.max(0, Math.floor(cacheBytes / cacheBytesPerToken)),
+    ...needs, totalBytes, reserveBytes, cacheBytes, withheldBytes: totalBytes * (1 - assumptions.memoryShare),
+    cacheTokens: needs.cacheBytesPerToken > 0 ? Math.max(0, Math.floor(cacheBytes / needs.cacheBytesPerToken)) : 0,
   }
 }
 
 /** Bytes that one token keeps in the cache: keys and values of every layer, 2·L·g·d·b. */
-export function cachePerToken(model: DenseModel, variant: DenseVariant): number {
-  return 2 * model.layers * model.keyValueHeads * model.headSize * variant.bytesPerCacheElement
+export function cachePerToken(model: TokenModel, bytesPerElement: number): number {
+  return 2 * model.layers * model.keyValueHeads * model.headSize * bytesPerElement
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
-import { misfitSentence } from '../explain/rejectionSentence.ts'
+import { misfitSentence } from '../explain/misfitSentence.ts'
 import { fit } from './fit.ts'
 import { table } from './given.ts'
 import { batchSeconds, decodeStepSeconds, prefillStepSeconds, type TokenProfile } from './profile.ts'
@@ -50,7 +50,7 @@ describe('what does not fit says why, with its figures', () => {
 
   it.each([
     ['Northquay pebble', 0, 1, 'weights 28.0 GB, memory 24.0 GB; needs 2 devices'],
-    ['Northquay pebble', 0, 2, 'a replica over 2 devices, the machine has 1'],
+    ['Northquay pebble', 0, 2, 'a replica over 2 devices, the machine has 1 and no link to others is known'],
     ['Tarn plain', 1, 1, 'no 8-bit arithmetic: the device offers 16-bit'],
     ['Northquay cairn', 0, 2, 'fits'],
   ])('%s, variant %d, %d devices', (name, variant, devices, expected) => {

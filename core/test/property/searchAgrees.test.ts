@@ -3,7 +3,7 @@ import { certainty } from '../../src/measure/certainty.ts'
 import { checkPlan } from '../../src/plan/read.ts'
 import type { Plan } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
-import { costPerHour, enumerate } from '../../src/search/candidate.ts'
+import { costPerHour, enumerate, fleetOf } from '../../src/search/candidate.ts'
 import { driveHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
@@ -28,14 +28,15 @@ function tryEverything(plan: Plan): Best[] {
   const feasible: Best[] = []
   for (const candidate of enumerate(plan, service)) {
     if (!candidate.fit.fits) continue
-    for (let machines = 1; machines <= candidate.maxMachines; machines++) {
+    for (let groups = 1; groups <= candidate.maxGroups; groups++) {
+      const { machines, replicas } = fleetOf(candidate, groups)
       const trials = Array.from({ length: plan.repetitions }, (_, r) =>
-        tryOut({ plan, service, profile: profileOf(candidate), replicas: machines * candidate.perMachine, requests: load.of(service, r), repetition: r, toTheEnd: true }))
+        tryOut({ plan, service, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
       const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: costPerHour(candidate, machines), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences,
+        perHour: costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences,
       })
       break
     }

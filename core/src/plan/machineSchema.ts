@@ -1,0 +1,54 @@
+import * as z from 'zod'
+import { count, name, nonNegative, positive, share } from './primitives.ts'
+
+/** What may be rented: one machine of a provider in a region. */
+export const MachineSchema = z.strictObject({
+  name,
+  provider: name,
+  region: name,
+  zone: name.optional(),
+  device: name,
+  devices: count.describe('devices in one machine'),
+  splits: z.array(count).min(1).max(32).optional().describe('devices per replica that the machine allows; any number if left out'),
+  memoryBytesPerDevice: positive,
+  bandwidthBytesPerSecond: positive.describe('memory bandwidth of one device'),
+  arithmeticPerSecond: z
+    .record(z.string().regex(/^\d+$/, 'must be a number of bits such as "16"'), positive)
+    .describe('operations per second of one device, by bits'),
+  linkBytesPerSecond: positive.optional().describe('between devices; needed for more than one device per replica'),
+  hopSeconds: nonNegative.optional().describe('latency of one exchange between devices; 0 if left out'),
+  hostLinkBytesPerSecond: positive.optional().describe('between hosts; needed for a replica over several machines'),
+  hostHopSeconds: nonNegative.optional().describe('latency of one exchange between hosts; 0 if left out'),
+  hostCores: positive.optional(),
+  coreSpeed: positive.optional().describe('of its cores, against those that CPU models are stated for; 1 if left out'),
+  hostMemoryBytes: positive.optional(),
+  diskBytes: positive.optional(),
+  networkBytesPerSecond: positive.optional().describe('from outside to this machine'),
+  pricePerHour: nonNegative.describe('on demand, for the whole machine'),
+  spotPerHour: nonNegative.optional().describe('may be taken away at any time'),
+  committedPerHour: nonNegative.optional().describe('paid always, used or not'),
+  pricePerRequest: nonNegative.optional().describe('what one call costs, where calls are what is sold'),
+  billingStepSeconds: positive.optional().describe('paid time is rounded up to this; 1 s if left out'),
+  billingMinimumSeconds: nonNegative.optional(),
+  stock: z.int().nonnegative().describe('machines that can be had at once'),
+  quota: z.int().nonnegative().optional().describe('machines that this account may have; no limit if left out'),
+  availability: share.optional().describe('share of the attempts to get one that succeed'),
+  ceilings: z
+    .strictObject({
+      packageBytes: positive.optional().describe('largest files of a variant'),
+      memoryStepsBytes: z.array(positive).min(1).max(64).optional().describe('memory is sold in these sizes; the smallest that is enough is taken'),
+      concurrency: count.optional().describe('requests side by side in a replica'),
+      replicas: count.optional().describe('replicas of one service'),
+      accelerator: z.boolean().optional().describe('false: there is no accelerator behind it; only CPU models and given coefficients run'),
+      oneModel: z.boolean().optional().describe('true: only one service of the plan may use it'),
+    })
+    .optional()
+    .describe('what an easy mode of renting does not let through'),
+})
+
+export type Machine = z.infer<typeof MachineSchema>
+
+/** Machines of an offer that can be had: by stock and by quota. */
+export function obtainable(machine: Pick<Machine, 'stock' | 'quota'>): number {
+  return Math.min(machine.stock, machine.quota ?? Infinity)
+}

@@ -1,0 +1,31 @@
+import * as z from 'zod'
+import { count, name, nonNegative, positive } from './primitives.ts'
+
+const rowParts = {
+  concurrency: count.max(100_000).describe('requests side by side, or items of a batch'),
+  count: count.optional().describe('requests behind the figures; 1 if left out'),
+}
+
+/** One line of a load test: means over `count` requests. */
+export const MeasurementRowSchema = z.strictObject({
+  ...rowParts,
+  input: count.optional().describe('prompt tokens of each request'),
+  output: count.optional().describe('answer tokens of each request'),
+  work: nonNegative.optional().describe('work units of each item, for fixed work'),
+  ttftSeconds: positive.optional(),
+  tpotSeconds: positive.optional(),
+  latencySeconds: positive.optional(),
+})
+
+/** A load test of one replica of a variant on one machine. */
+export const MeasurementSchema = z.strictObject({
+  machine: name,
+  devices: count.optional().describe('devices of the replica; 1 if left out'),
+  source: z.string().max(400).optional().describe('who measured, when, how'),
+  concurrencyStated: z.boolean().optional().describe('false when the table did not say how many requests were side by side; true if left out'),
+  warmedUp: z.boolean().optional().describe('false when start-up is within the figures; true if left out'),
+  rows: z.array(MeasurementRowSchema).min(1).max(5000),
+})
+
+export type MeasurementRow = z.infer<typeof MeasurementRowSchema>
+export type Measurement = z.infer<typeof MeasurementSchema>

@@ -1,0 +1,42 @@
+import type { Machine, Service, Variant } from '../plan/schema.ts'
+import { bytesPerWeight } from './variant.ts'
+import type { Misfit } from './misfit.ts'
+import { samplesToClear, wilson } from './quality.ts'
+
+/** Which combinations a service's search leaves out by name. */
+export function isDropped(service: Service, machine: Machine, variant: Variant, devices: number): boolean {
+  const { search } = service
+  if (!search) return false
+  if (search.machines && !search.machines.includes(machine.name)) return true
+  if (search.variants && !search.variants.includes(variant.name)) return true
+  return (search.without ?? []).some((w) => w.machine === machine.name && (w.variant ?? variant.name) === variant.name && (w.devices ?? devices) === devices)
+}
+
+/** What a service asks of a variant whatever the machine: its licence, and a quality floor with the whole interval. */
+export function variantMisfit(service: Service, variant: Variant): Misfit | undefined {
+  const { licensedForProduction, qualityFloor: floor } = service.search ?? {}
+  if (licensedForProduction && variant.licence?.production !== true) return { kind: 'licence', note: variant.licence?.note }
+  if (floor === undefined) return undefined
+  if (!variant.quality) return { kind: 'quality', floor, score: undefined, samplesNeeded: Infinity }
+  const score = wilson(variant.quality.score, variant.quality.samples)
+  return score.low >= floor ? undefined : { kind: 'quality', floor, score, samplesNeeded: samplesToClear(score.share, floor) }
+}
+
+/** Whether so many devices make a replica on this machine: within it in an allowed split, or over whole machines with a link. */
+export function splitMisfit(machine: Machine, devices: number): Misfit | undefined {
+  const { devices: inMachine, splits } = machine
+  if (devices <= inMachine) {
+    if (splits && !splits.includes(devices)) return { kind: 'split', devices, allowed: splits }
+    return devices > 1 && machine.linkBytesPerSecond === undefined ? { kind: 'no-link', devices } : undefined
+  }
+  if (machine.hostLinkBytesPerSecond === undefined) return { kind: 'no-host-link', devices, inMachine }
+  if (devices % inMachine !== 0) return { kind: 'groups', devices, inMachine }
+  return inMachine > 1 && machine.linkBytesPerSecond === undefined ? { kind: 'no-link', devices } : undefined
+}
+
+/** What an easy mode of renting does not let through, whatever the devices. */
+export function packageMisfit(machine: Machine, variant: Variant, parameters: number): Misfit | undefined {
+  const limitBytes = machine.ceilings?.packageBytes
+  const fileBytes = variant.diskBytes ?? parameters * (bytesPerWeight(variant) ?? 0)
+  return limitBytes !== undefined && fileBytes > limitBytes ? { kind: 'package', fileBytes, limitBytes } : undefined
+}

@@ -1,0 +1,27 @@
+import type { ShareInterval } from './quality.ts'
+
+/** Why a variant can not run on a machine as asked, with the figures that decide. */
+export type Misfit =
+  | { kind: 'devices'; needed: number; inMachine: number }
+  | { kind: 'split'; devices: number; allowed: number[] }
+  | { kind: 'groups'; devices: number; inMachine: number }
+  | { kind: 'no-link'; devices: number }
+  | { kind: 'no-host-link'; devices: number; inMachine: number }
+  | { kind: 'arithmetic'; bits: number; offered: string[] }
+  | { kind: 'memory'; neededBytes: number; weightBytes: number; usableBytes: number; totalBytes: number; devicesNeeded: number }
+  /** the cache holds less than one request of the longest kind that the service says it takes */
+  | { kind: 'context'; contextTokens: number; cacheTokens: number; devicesNeeded: number }
+  | { kind: 'host-memory'; neededBytes: number; hostBytes: number }
+  | { kind: 'no-host' }
+  | { kind: 'memory-step'; neededBytes: number; largestBytes: number }
+  | { kind: 'package'; fileBytes: number; limitBytes: number }
+  | { kind: 'no-accelerator' }
+  /** more side by side than there is room for */
+  | { kind: 'sequences'; asked: number; most: number; boundBy: SlotBound }
+  | { kind: 'no-profile' }
+  | { kind: 'licence'; note: string | undefined }
+  | { kind: 'quality'; floor: number; score: ShareInterval | undefined; samplesNeeded: number }
+  | { kind: 'dropped' }
+
+/** What bounds the requests that one replica may have in service. */
+export type SlotBound = 'concurrency ceiling' | 'memory' | 'cores'
