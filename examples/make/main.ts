@@ -1,12 +1,24 @@
-import { planJsonSchema, writePlan } from '@sandclock/core'
+import { planJsonSchema, writeCatalogue, writePlan } from '@sandclock/core'
 import { writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
+import { machines } from './catalogue.ts'
+import { loadTestTable } from './loadTest.ts'
 import { exampleLog } from './log.ts'
 import { oneConfiguration } from './oneConfiguration.ts'
 import { skerrySound } from './skerrySound.ts'
+
+/** A published shape file of the demo's mixture of experts: it lacks its count of parameters and of key-value heads' size. */
+const avocetShape = {
+  name: 'Avocet 8×6B', vocab_size: 32_000, hidden_size: 4096, num_hidden_layers: 32, num_attention_heads: 32, num_key_value_heads: 8, intermediate_size: 11_520, num_local_experts: 8, num_experts_per_tok: 2,
+  tie_word_embeddings: false, max_position_embeddings: 32_768,
+}
 
 /** Writes every made file of the repository that is derived from code; run from the root of the project. */
 writeFileSync('examples/skerry-sound.json', writePlan(skerrySound))
 writeFileSync('examples/one-configuration.json', writePlan(oneConfiguration))
 writeFileSync('examples/skerry-sound-log.csv.gz', gzipSync(exampleLog(), { level: 9 }))
+writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))
+writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
+writeFileSync('examples/curlew-load-test.csv', loadTestTable())
+writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
 writeFileSync('docs/plan.schema.json', `${JSON.stringify(planJsonSchema(), null, 2)}\n`)

@@ -1,4 +1,6 @@
-import { PLAN_FORMAT, PLAN_VERSION, type Machine, type Plan } from '@sandclock/core'
+import { PLAN_FORMAT, PLAN_VERSION, type Plan } from '@sandclock/core'
+import { machines } from './catalogue.ts'
+import { models } from './models.ts'
 
 /** The week of the demo: Monday to Sunday. */
 const HOURS = 168
@@ -26,46 +28,6 @@ const hourly = (rate: (hour: number) => number) => Array.from({ length: HOURS },
 
 /** Thursday 18:00 until 22:30, over the evening's high water: the storm. */
 const storm = (factor: number) => [{ startSeconds: (3 * 24 + 18) * 3600, durationSeconds: 4.5 * 3600, factor }]
-
-const machine = (
-  name: string, provider: string, region: string, device: keyof typeof DEVICES, devices: number, pricePerHour: number, stock: number,
-): Machine => ({ name, provider, region, device, devices, ...DEVICES[device], pricePerHour, stock })
-
-const DEVICES = {
-  'Gabbro 24': {
-    memoryBytesPerDevice: 24e9, bandwidthBytesPerSecond: 0.6e12, arithmeticPerSecond: { '16': 120e12, '8': 240e12 },
-    linkBytesPerSecond: 25e9, hopSeconds: 8e-6,
-  },
-  'Gabbro 48': {
-    memoryBytesPerDevice: 48e9, bandwidthBytesPerSecond: 0.87e12, arithmeticPerSecond: { '16': 180e12, '8': 360e12 },
-    linkBytesPerSecond: 30e9, hopSeconds: 8e-6,
-  },
-  'Dolerite 96': {
-    memoryBytesPerDevice: 96e9, bandwidthBytesPerSecond: 3.2e12, arithmeticPerSecond: { '16': 850e12, '8': 1700e12, '4': 3400e12 },
-    linkBytesPerSecond: 400e9, hopSeconds: 4e-6,
-  },
-  'Slate CPU': { memoryBytesPerDevice: 256e9, bandwidthBytesPerSecond: 0.3e12, arithmeticPerSecond: { '16': 5e12 } },
-}
-
-const machines: Machine[] = [
-  machine('Northquay pebble', 'Northquay', 'north', 'Gabbro 24', 1, 1.12, 40),
-  machine('Northquay cairn', 'Northquay', 'north', 'Gabbro 24', 4, 4.3, 10),
-  machine('Northquay ledge', 'Northquay', 'north', 'Gabbro 48', 1, 1.94, 24),
-  machine('Northquay stack', 'Northquay', 'north', 'Dolerite 96', 1, 4.9, 8),
-  machine('Northquay headland', 'Northquay', 'north', 'Dolerite 96', 8, 37, 2),
-  machine('Fenland single', 'Fenland', 'wash', 'Gabbro 24', 1, 0.89, 3),
-  machine('Fenland pair', 'Fenland', 'wash', 'Gabbro 48', 2, 3.5, 12),
-  machine('Fenland quad', 'Fenland', 'wash', 'Gabbro 48', 4, 6.8, 6),
-  machine('Tarn one', 'Tarn', 'upland', 'Gabbro 48', 1, 1.71, 2),
-  machine('Tarn great', 'Tarn', 'upland', 'Dolerite 96', 2, 8.6, 4),
-  machine('Tarn plain', 'Tarn', 'upland', 'Slate CPU', 1, 0.42, 60),
-]
-
-const variant = (name: string, bytesPerWeight: number, arithmeticBits: number) => ({ name, bytesPerWeight, bytesPerCacheElement: 2, arithmeticBits })
-const variants = [variant('16-bit', 2, 16), variant('8-bit', 1.02, 8), variant('4-bit', 0.56, 16)]
-
-const eye = (device: keyof typeof DEVICES, baseSeconds: number, secondsPerWorkUnit: number) =>
-  machines.filter((m) => m.device === device).map((m) => ({ machine: m.name, devices: 1, profile: { kind: 'batch' as const, baseSeconds, secondsPerWorkUnit } }))
 
 /** The demo plan: a port authority whose load follows the tide. Every name and figure is made up. */
 export const skerrySound: Plan = {
@@ -111,20 +73,7 @@ export const skerrySound: Plan = {
       ],
     },
   ],
-  models: [
-    {
-      kind: 'dense', name: 'Curlew 14B', parameters: 14e9, layers: 40, width: 5120, keyValueHeads: 8, headSize: 128,
-      contextTokens: 32768, activationBytes: 1.2e9, variants,
-    },
-    {
-      kind: 'dense', name: 'Dunlin 3B', parameters: 3.1e9, layers: 28, width: 3072, keyValueHeads: 8, headSize: 96,
-      contextTokens: 32768, activationBytes: 0.8e9, variants: variants.slice(0, 2),
-    },
-    {
-      kind: 'given', name: 'Turnstone eye', weightBytes: 5.2e9,
-      variants: [{ name: '16-bit', profiles: [...eye('Gabbro 24', 0.09, 0.021), ...eye('Gabbro 48', 0.08, 0.0145), ...eye('Dolerite 96', 0.06, 0.0042), ...eye('Slate CPU', 0.4, 0.62)] }],
-    },
-  ],
+  models,
   machines,
   assumptions: {
     memoryEfficiency: 0.7,
@@ -137,7 +86,7 @@ export const skerrySound: Plan = {
   services: [
     {
       name: 'pilot talk', model: 'Curlew 14B', routing: 'least-busy', startupSeconds: 240, limits: { maxPrefillTokens: 4096, queue: 400 },
-      search: { sequences: [16, 32, 64], devices: [1, 2, 4] },
+      search: { sequences: [16, 32, 64], devices: [1, 2, 4], qualityFloor: 0.8, licensedForProduction: true },
     },
     {
       name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, limits: { maxPrefillTokens: 16384 },

@@ -1,12 +1,11 @@
 import { driveHere, Load, recommend } from '@sandclock/core'
-import { build } from 'esbuild'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { pathToFileURL } from 'node:url'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { smallPlan } from '../../core/test/smallPlan.ts'
 import { RandomStream } from '../../core/src/random/stream.ts'
+import { bundled } from '../../threads/test/bundled.ts'
 import { searches } from './search.ts'
 
 const plan = smallPlan(new RandomStream(11, 'crew'), 11)
@@ -14,9 +13,7 @@ const folder = mkdtempSync(join(import.meta.dirname, '..', '..', 'threads', 'dis
 let worker: URL
 
 beforeAll(async () => {
-  const outfile = join(folder, 'worker.mjs')
-  await build({ entryPoints: ['threads/src/trialWorker.ts'], outfile, bundle: true, platform: 'node', format: 'esm', external: ['piscina'], logLevel: 'error' })
-  worker = pathToFileURL(outfile)
+  worker = await bundled(folder, 'worker', 'threads/src/trialWorker.ts')
 })
 afterAll(() => rmSync(folder, { recursive: true }))
 

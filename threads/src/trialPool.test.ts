@@ -1,28 +1,21 @@
 import { driveElsewhere, driveHere, Load, recommend, type Plan } from '@sandclock/core'
-import { build } from 'esbuild'
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { pathToFileURL } from 'node:url'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { smallPlan } from '../../core/test/smallPlan.ts'
 import { RandomStream } from '../../core/src/random/stream.ts'
+import { bundled } from '../test/bundled.ts'
 import { trialPool } from './trialPool.ts'
 
 const plan: Plan = smallPlan(new RandomStream(12, 'pool'), 12)
 // Beside the sources, so that the bundle finds the packages that it leaves out.
 const folder = mkdtempSync(join(import.meta.dirname, '..', 'dist-test-'))
 
-async function bundled(name: string, entry: string): Promise<URL> {
-  const outfile = join(folder, `${name}.mjs`)
-  await build({ entryPoints: [entry], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', external: ['piscina'], logLevel: 'error' })
-  return pathToFileURL(outfile)
-}
-
 describe('a pool of threads', () => {
   let worker: URL
   let mortal: URL
   beforeAll(async () => {
-    worker = await bundled('worker', join(import.meta.dirname, 'trialWorker.ts'))
+    worker = await bundled(folder, 'worker', join(import.meta.dirname, 'trialWorker.ts'))
     const entry = join(folder, 'mortal.ts')
     writeFileSync(entry, `
       import { existsSync, writeFileSync } from 'node:fs'
@@ -33,7 +26,7 @@ describe('a pool of threads', () => {
         if (++orders === 2 && !existsSync(grave)) { writeFileSync(grave, ''); process.exit(1) }
         return run(errand)
       }`)
-    mortal = await bundled('mortal', entry)
+    mortal = await bundled(folder, 'mortal', entry)
   })
   afterAll(() => rmSync(folder, { recursive: true }))
   const load = () => new Load(plan, undefined, SharedArrayBuffer)

@@ -7,7 +7,9 @@ import { batchSeconds, decodeStepSeconds, prefillStepSeconds, type TokenProfile 
 
 const plan = skerrySound
 const [talk, , eyes] = plan.services
-const [curlew, , turnstone] = plan.models
+const model = (name: string) => plan.models.find((m) => m.name === name)!
+const curlew = model('Curlew 14B')
+const turnstone = model('Turnstone eye')
 const machine = (name: string) => plan.machines.find((m) => m.name === name)!
 const fitOf = (name: string, variant: number, devices: number) => fit(plan, talk, curlew, curlew.variants[variant], machine(name), devices)
 

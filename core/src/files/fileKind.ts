@@ -1,0 +1,31 @@
+import { PLAN_FORMAT } from '../plan/schema.ts'
+import { CATALOGUE_FORMAT, columnOf, type CatalogueSyntax } from './catalogue.ts'
+import { looksLikeMeasurements } from './measurementTable.ts'
+import { looksLikeShape } from './modelShape.ts'
+
+/** What a file holds, by its text: nobody has to say what they drop. */
+export type FileKind = { kind: 'plan' } | { kind: 'catalogue'; syntax: CatalogueSyntax } | { kind: 'model' } | { kind: 'measurements' } | { kind: 'log' }
+
+/** Columns of ours in a header from which on a table is a catalogue. */
+const ENOUGH_COLUMNS = 4
+
+export function fileKind(text: string, fileName: string): FileKind {
+  if (/\.ya?ml$/i.test(fileName) || new RegExp(`^format:\\s*"?${CATALOGUE_FORMAT}`, 'm').test(text.slice(0, 400))) return { kind: 'catalogue', syntax: 'yaml' }
+  if (/^\s*[{[]/.test(text)) return jsonKind(text)
+  const header = text.slice(0, 4000).split(/\r?\n/, 1)[0]
+  if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS) return { kind: 'catalogue', syntax: 'csv' }
+  return looksLikeMeasurements(header) ? { kind: 'measurements' } : { kind: 'log' }
+}
+
+function jsonKind(text: string): FileKind {
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch {
+    return { kind: 'plan' } // whose reader says what is wrong with it
+  }
+  const format = typeof value === 'object' && value !== null && 'format' in value ? value.format : undefined
+  if (format === PLAN_FORMAT) return { kind: 'plan' }
+  if (format === CATALOGUE_FORMAT) return { kind: 'catalogue', syntax: 'json' }
+  return looksLikeShape(value) ? { kind: 'model' } : { kind: 'plan' }
+}
