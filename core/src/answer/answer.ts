@@ -37,6 +37,8 @@ export interface Choice extends OptionName {
   machines: number
   replicas: number
   profileSource: ProfileSource
+  /** what its step costs rely on, and how far beyond a measurement they go: sentences without a full stop */
+  reliance: string[]
   money: Money
   targets: TargetAnswer[]
 }

@@ -1,9 +1,15 @@
-import type { Machine, Plan, Service } from '../plan/schema.ts'
-import { misfitSentence } from '../explain/misfitSentence.ts'
-import { fit } from '../service/fit.ts'
-import type { MemorySplit } from '../service/memory.ts'
-import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile } from '../service/profile.ts'
 import type { Requests } from '../demand/requests.ts'
+import { calibrationWords } from '../explain/calibrationWords.ts'
+import { misfitSentence } from '../explain/misfitSentence.ts'
+import { obtainable } from '../plan/machineSchema.ts'
+import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import { deviceCounts, groupOf, type Group } from '../search/candidate.ts'
+import { isDropped } from '../service/constraints.ts'
+import { fit, type Fit } from '../service/fit.ts'
+import type { MemorySplit } from '../service/memory.ts'
+import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type ProfileSource } from '../service/profile.ts'
+import { wilson, type ShareInterval } from '../service/quality.ts'
+import { remediesFor, type Remedy } from './remedies.ts'
 
 /** What one replica of a service is on one machine: how full, how fast, at what price, or why not at all. */
 export interface FitRow {
@@ -14,13 +20,27 @@ export interface FitRow {
   variant: string
   devices: number
   pricePerHour: number
+  /** machines that can be had, by stock and quota */
+  obtainable: number
   stock: number
-  /** replicas that one machine holds */
-  perMachine: number
+  quota: number | null
+  availability: number | null
+  /** the least that can be added to a fleet */
+  group: Group
   memory: MemorySplit | null
   /** why it does not fit; null when it does */
   reason: string | null
+  /** changes that make it fit, nearest first of each kind */
+  remedies: Remedy[]
+  /** false when the search leaves it out, though it may fit */
+  searched: boolean
+  source: ProfileSource | null
+  /** what to know of the measurement behind it */
+  notes: string[]
+  quality: ShareInterval | null
   speed: Speed | null
+  /** answer tokens, or requests, for one unit of money with every sequence busy; 0 for what is free of charge or does not fit */
+  forMoney: number
 }
 
 export type Speed =
@@ -39,39 +59,64 @@ export type Speed =
     }
   | { kind: 'batch'; batch: number; aloneSeconds: number; fullBatchSeconds: number; requestsPerSecond: number; meanWork: number }
 
-/** Every machine × variant × device count that the service's search may use, and those that it may not, with reasons. */
+/** Every machine × variant × device count that the service's search may use, and those that it may not, with reasons and remedies. */
 export function fitTable(plan: Plan, service: Service, requests: Requests): FitRow[] {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return []
   const mean = meanSizes(requests)
-  const asked = service.search?.devices ?? [1, 2, 4, 8]
-  const sequences = service.search?.sequences ?? [service.configuration?.sequences ?? 1]
   return plan.machines.flatMap((machine) =>
     model.variants.flatMap((variant) =>
-      asked.filter((d) => d <= machine.devices).map((devices): FitRow => {
-        const fitting = fit(plan, service, model, variant, machine, devices)
-        return {
-          ...names(machine), variant: variant.name, devices, perMachine: Math.max(1, Math.floor(machine.devices / devices)),
-          memory: fitting.memory ?? null,
-          reason: fitting.fits ? null : misfitSentence(fitting.misfit),
-          speed: fitting.fits ? speed((s) => fitting.profile({ sequences: s }), Math.max(...sequences), mean) : null,
-        }
-      }),
+      deviceCounts(service.search?.devices, machine)
+        .filter((d) => d <= machine.devices || machine.hostLinkBytesPerSecond !== undefined)
+        .map((devices) => fitRow(plan, service, model, variant, machine, devices, mean)),
     ),
   )
 }
 
-function names(machine: Machine) {
-  const { name, provider, region, device, pricePerHour, stock } = machine
-  return { machine: name, provider, region, device, pricePerHour, stock }
+function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, mean: Mean): FitRow {
+  const fitting = capped(fit(plan, service, model, variant, machine, devices), service)
+  const { name, provider, region, device, pricePerHour, stock, quota, availability } = machine
+  const at = { machine: name, variant: variant.name, devices }
+  const group = groupOf(machine, devices)
+  const limit = largestLimit(service, fitting)
+  const speed = fitting.fits ? speedOf((s) => fitting.profile({ sequences: s }), limit, mean) : null
+  const replicaHour = (pricePerHour * group.machines) / group.replicas
+  return {
+    ...at, provider, region, device, pricePerHour, stock, quota: quota ?? null, obtainable: obtainable(machine), availability: availability ?? null, group,
+    memory: fitting.memory ?? null,
+    reason: fitting.fits ? null : misfitSentence(fitting.misfit),
+    remedies: fitting.fits ? [] : remediesFor(plan, service, model, at, fitting.misfit),
+    searched: service.search !== undefined && !isDropped(service, machine, variant, devices),
+    source: fitting.fits ? fitting.source : null,
+    notes: fitting.fits && fitting.calibration ? calibrationWords(fitting.calibration) : [],
+    quality: variant.quality ? wilson(variant.quality.score, variant.quality.samples) : null,
+    speed,
+    forMoney: speed && replicaHour > 0 ? (rate(speed) * 3600) / replicaHour : 0,
+  }
 }
 
-interface Mean {
+const asked = (service: Service) => service.search?.sequences ?? [service.configuration?.sequences ?? 1]
+
+/** A machine whose ceilings leave none of the sequence limits that are asked for does not fit as asked. */
+function capped(fitting: Fit, service: Service): Fit {
+  if (!fitting.fits || fitting.mostSequences >= Math.min(...asked(service))) return fitting
+  return { fits: false, misfit: { kind: 'sequences', asked: Math.min(...asked(service)), most: fitting.mostSequences, boundBy: fitting.boundBy }, ...(fitting.memory && { memory: fitting.memory }) }
+}
+
+/** The largest limit that is asked for and that there is room for. */
+function largestLimit(service: Service, fitting: Fit): number {
+  const most = fitting.fits ? fitting.mostSequences : Infinity
+  return Math.max(...asked(service).filter((s) => s <= most), 1)
+}
+
+const rate = (speed: Speed) => (speed.kind === 'token' ? speed.tokensPerSecond : speed.requestsPerSecond)
+
+export interface Mean {
   input: number
   output: number
 }
 
-function meanSizes(requests: Requests): Mean {
+export function meanSizes(requests: Requests): Mean {
   let input = 0
   let output = 0
   for (let i = 0; i < requests.count; i++) {
@@ -82,7 +127,8 @@ function meanSizes(requests: Requests): Mean {
   return { input: input / n, output: output / n }
 }
 
-function speed(profileFor: (sequences: number) => Profile, limit: number, mean: Mean): Speed {
+/** Speed of one replica at the mean sizes, alone and with as many side by side as `limit` and its cache let in. */
+export function speedOf(profileFor: (sequences: number) => Profile, limit: number, mean: Mean): Speed {
   const profile = profileFor(limit)
   if (profile.kind === 'shared') {
     const alone = aloneSeconds(profile, mean.input, Math.max(1, mean.output))

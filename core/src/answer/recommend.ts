@@ -1,7 +1,9 @@
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
+import { relianceWords } from '../explain/calibrationWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
+import type { Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
@@ -11,6 +13,7 @@ import { breakingLoad, type Breaking } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import { chooseTogether } from '../search/joint.ts'
+import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
 import { searchService, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
 import type { Search } from '../search/order.ts'
@@ -77,8 +80,8 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
   const { service } = search
   return {
     service: service.name,
-    chosen: chosen ? choice(plan, chosen) : null,
-    runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, f)),
+    chosen: chosen ? choice(plan, service, chosen, load) : null,
+    runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load)),
     passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0]) : null,
     rejected: search.rejected.map(({ candidate, rejection }) => ({
       ...optionName(candidate), rejection, reason: rejectionSentence(rejection, plan),
@@ -108,13 +111,15 @@ export function optionName(candidate: Candidate): OptionName {
   return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences }
 }
 
-function choice(plan: Plan, found: Found): Choice {
+function choice(plan: Plan, service: Service, found: Found, load: Load): Choice {
+  const { fit, sequences } = found.candidate
   return {
     ...optionName(found.candidate),
     model: found.candidate.model.name,
     machines: found.machines,
     replicas: found.replicas,
     profileSource: found.profile.source,
+    reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
     money: money(found.perHour, plan.horizon.seconds, found.finished),
     targets: found.targets.map(targetAnswer),
   }
@@ -122,4 +127,10 @@ function choice(plan: Plan, found: Found): Choice {
 
 export function targetAnswer({ className, target, certainty, interval }: TargetOutcome): TargetAnswer {
   return { className, target, certainty, interval: interval ?? null, headRoom: headRoom(interval?.mean, target) ?? null }
+}
+
+/** The largest sizes that a service sees. */
+function largestSizes(requests: Requests, profile: Profile): { input?: number; output?: number; work?: number } {
+  const largest = (values: Int32Array) => values.subarray(0, requests.count).reduce((a, b) => Math.max(a, b), 0)
+  return profile.kind === 'token' ? { input: largest(requests.input), output: largest(requests.output) } : { work: largest(requests.input) }
 }

@@ -58,7 +58,8 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
   const hasCache = model.kind === 'dense' || model.kind === 'experts'
   const bits = model.kind === 'given' ? undefined : bitsOf(variant, hasCache)
   const memory = memorySplit(needsOf(model, bits), machine, devices, plan.assumptions)
-  const context = service.limits?.contextTokens
+  // What the service says it takes, as far as the model goes; a service that says nothing is not held to it.
+  const context = service.limits?.contextTokens === undefined ? undefined : serviceLimits(service, model).contextTokens
   if (memory.cacheBytes < Math.max(hasCache ? 2 * memory.cacheBytesPerToken : 0, memory.bytesPerItem)) return { fits: false, memory, misfit: tooSmall(at, memory, 0) }
   if (hasCache && context !== undefined && memory.cacheTokens < context) {
     const { devicesNeeded } = tooSmall(at, memory, context * memory.cacheBytesPerToken)

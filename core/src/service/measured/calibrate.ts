@@ -15,8 +15,20 @@ export function costKind(model: Model): 'token' | 'batch' | 'shared' {
   return kind === 'token' || kind === 'shared' ? kind : 'batch'
 }
 
+type Kind = ReturnType<typeof costKind>
+
+/** A measurement is fitted once, though every placement that could use it asks. */
+const known = new WeakMap<Measurement, Map<Kind, Calibration | undefined>>()
+
 /** Fits step costs to a load test; undefined when it has no row that can be used for this kind of model. */
-export function calibrate(measurement: Measurement, kind: ReturnType<typeof costKind>): Calibration | undefined {
+export function calibrate(measurement: Measurement, kind: Kind): Calibration | undefined {
+  const fits = known.get(measurement) ?? new Map<Kind, Calibration | undefined>()
+  known.set(measurement, fits)
+  if (!fits.has(kind)) fits.set(kind, fitOf(measurement, kind))
+  return fits.get(kind)
+}
+
+function fitOf(measurement: Measurement, kind: Kind): Calibration | undefined {
   const { rows } = measurement
   const fitted = kind === 'token' ? fitTokens(rows) : fitWork(rows, kind)
   if (!fitted) return undefined
@@ -26,7 +38,7 @@ export function calibrate(measurement: Measurement, kind: ReturnType<typeof cost
   return { spec, coefficients, residuals, ...errors, range: rangeOf(rows), warnings }
 }
 
-function measurementWarnings(measurement: Measurement, kind: ReturnType<typeof costKind>): Warning[] {
+function measurementWarnings(measurement: Measurement, kind: Kind): Warning[] {
   const { rows } = measurement
   const range = rangeOf(rows)
   const few = rows.filter((r) => (r.count ?? 1) < FEW_SAMPLES)
