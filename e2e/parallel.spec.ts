@@ -43,7 +43,7 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
   await openWith(page, smallPlan())
   const before = await verdict(page).innerText()
   await page.goto('/')
-  await page.getByLabel('Open a plan or a log').setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })) })
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })) })
   await expect.poll(() => helpers(page)).toBe(2)
   const victim = page.workers().find((w) => w.url().includes('trialWorker'))
   if (!victim) throw new Error('no helper is seen')

@@ -9,7 +9,7 @@ export interface PlanFile {
   horizon: { start: string; seconds: number; warmupSeconds: number }
   repetitions: number
   classes: { name: string; service: string; arrivals: unknown; targets: { seconds?: number }[] }[]
-  services: { name: string; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
+  services: { name: string; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
 }
 
 export const demo = (): PlanFile => JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as PlanFile
@@ -39,7 +39,7 @@ export async function settled(page: Page): Promise<void> {
 export async function openWith(page: Page, plan: PlanFile): Promise<void> {
   await page.goto('/')
   await expect(verdict(page)).toContainText('Rent')
-  await page.getByLabel('Open a plan or a log').setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plan)) })
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plan)) })
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText(plan.name)
   await settled(page)
 }

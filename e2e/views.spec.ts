@@ -61,7 +61,8 @@ test('a machine taken out of the search is not rented any more', async ({ page }
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
   await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
-  await page.getByRole('checkbox', { name: `Let the search use ${machine}` }).first().uncheck()
+  await page.getByRole('searchbox').fill(machine)
+  await page.getByRole('button', { name: 'none', exact: true }).click()
   await settled(page)
   await expect(verdict(page)).toContainText('Rent')
   await expect(verdict(page)).not.toContainText(machine)
@@ -109,9 +110,9 @@ for (const theme of ['day', 'dusk']) {
   test(`no accessibility violation in any view, ${theme}`, async ({ page }) => {
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await openWith(page, smallPlan())
-    for (const path of ['/load', '/fit', '/run', '/answer']) {
-      await page.getByRole('link', { name: new RegExp(`^${path.slice(1)}`, 'i') }).click()
-      await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path.slice(1), 'i'))
+    for (const path of ['load', 'fit', 'machines', 'models', 'run', 'answer']) {
+      await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
+      await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
       await page.waitForTimeout(700)
       const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
       expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
@@ -124,7 +125,7 @@ for (const width of [390, 1024, 2560]) {
     await page.setViewportSize({ width, height: 800 })
     await page.goto('/')
     await expect(verdict(page)).toContainText('Rent')
-    for (const path of ['/answer', '/load', '/run']) {
+    for (const path of ['/answer', '/load', '/fit', '/fit/machines', '/fit/models', '/run']) {
       await page.goto(path)
       await expect(verdict(page)).toContainText('Rent')
       await page.waitForTimeout(600)

@@ -10,9 +10,10 @@ import VerdictLine from './components/frame/VerdictLine.vue'
 import ViewWay from './components/frame/ViewWay.vue'
 import Glass from './components/glass/Glass.vue'
 import PlanSentence from './components/sentence/PlanSentence.vue'
-import { useFiles } from './composables/useFiles.ts'
+import { saveText, useFiles } from './composables/useFiles.ts'
 import { demoPlan } from './data/demo.ts'
 import { useAnswerStore } from './stores/answerStore.ts'
+import { useIntakeStore } from './stores/intakeStore.ts'
 import { useLogStore } from './stores/logStore.ts'
 import { useLookStore } from './stores/lookStore.ts'
 import { usePlanStore } from './stores/planStore.ts'
@@ -22,14 +23,16 @@ const plans = usePlanStore()
 const answers = useAnswerStore()
 const views = useViewStore()
 const logs = useLogStore()
+const intake = useIntakeStore()
 const look = useLookStore()
 const route = useRoute()
 const router = useRouter()
 const keysOpen = ref(false)
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
-const { dragging, takeFiles, saveText } = useFiles(async (name, bytes, text) => {
-  if (text !== undefined && /^\s*[{[]/.test(text)) await plans.importText(text)
+const { dragging, takeFiles } = useFiles(async (name, bytes, text) => {
+  if (text !== undefined && intake.read(name, text)) await router.push(intake.intake?.kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+  else if (text !== undefined && /^\s*[{[]/.test(text)) await plans.importText(text)
   else {
     await router.push('/load')
     await logs.read(name, bytes)
@@ -125,18 +128,19 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
         <button type="button" class="word" @click="look.toggleTheme()">{{ look.theme === 'dusk' ? 'day' : 'dusk' }}</button>
         <button type="button" class="word" @click="keysOpen = true">keys</button>
       </span>
-      <input ref="picker" type="file" accept=".json,.csv,.gz" class="hidden" aria-label="Open a plan or a log" @change="takeFiles(($event.target as HTMLInputElement).files)" />
+      <input ref="picker" type="file" accept=".json,.csv,.gz,.yaml,.yml" class="hidden" aria-label="Open a plan, a log, a catalogue, a model or measurements" @change="takeFiles(($event.target as HTMLInputElement).files)" />
     </header>
     <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :working="answers.working" @stop="answers.stop" @again="settle(true)" />
     <TroubleNote v-if="plans.trouble" :title="plans.trouble.title" :lines="plans.trouble.lines" @close="plans.trouble = null" />
+    <TroubleNote v-if="intake.trouble" :title="intake.trouble.title" :lines="intake.trouble.lines" @close="intake.trouble = null" />
     <TroubleNote v-if="logs.trouble" :title="logs.trouble.title" :lines="logs.trouble.lines" @close="logs.trouble = null" />
     <p v-if="plans.remark" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">{{ plans.remark }} <button type="button" class="word" @click="plans.remark = ''">put away</button></p>
-    <ViewWay :stations="stations" :current="route.path" />
+    <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
     <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
       <aside class="order-2 border-r border-rule px-6 py-4 lg:order-1 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
       <main id="view" class="order-1 min-w-0 px-6 lg:order-2 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
-    <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go to open the plan or read the log</div>
+    <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go: plans, logs, catalogues, models and measurements are told apart</div>
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
   </div>
 </template>

@@ -9,7 +9,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/answer' },
     { path: '/load', component: LoadPage, meta: { title: 'Load' } },
-    { path: '/fit', component: FitPage, meta: { title: 'Fit' } },
+    { path: '/fit/:part(machines|models)?', component: FitPage, meta: { title: 'Fit' } },
     { path: '/run', component: RunPage, meta: { title: 'Run' } },
     { path: '/answer', component: AnswerPage, meta: { title: 'Answer' } },
     { path: '/:rest(.*)', redirect: '/answer' },

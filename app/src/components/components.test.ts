@@ -1,12 +1,11 @@
 // @vitest-environment happy-dom
-import { candidateOf, driveHere, fitTable, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
+import { candidateOf, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
 import FrontierPlot from './answer/FrontierPlot.vue'
 import RejectedList from './answer/RejectedList.vue'
 import ServiceVerdict from './answer/ServiceVerdict.vue'
-import FitVessels from './fit/FitVessels.vue'
 import VerdictLine from './frame/VerdictLine.vue'
 import Glass from './glass/Glass.vue'
 import RunFigures from './run/RunFigures.vue'
@@ -52,7 +51,7 @@ describe('ServiceVerdict', () => {
     const rows = wrapper.findAll('tbody tr').map((r) => words(r.text()))
     expect(rows).toHaveLength(3)
     expect(rows[0]).toMatch(/pilot desk, p95 TTFT\s?600 ms.*ms – .*ms.*%\s?meets/)
-    expect(words(wrapper.text())).toContain('Step costs are derived.')
+    expect(words(wrapper.text())).toContain('Its step costs are derived from the shape of the model')
   })
 })
 
@@ -65,27 +64,6 @@ describe('RejectedList', () => {
     await wrapper.get('input').setValue('no 8-bit arithmetic')
     expect(shown()).toBeGreaterThan(0)
     expect(shown()).toBeLessThan(all)
-  })
-})
-
-describe('FitVessels', () => {
-  const rows = fitTable(plan, plan.services[0], load.of(plan.services[0], 0))
-  const vessels = () => mount(FitVessels, { props: { rows: rows.slice(0, 7), currency: 'EUR', allowed: ['Northquay pebble'], chosen: 'Northquay pebble 8-bit 1' } })
-
-  it('shows the parts of memory, what does not fit and why, and which one is chosen', () => {
-    const wrapper = vessels()
-    const text = words(wrapper.text())
-    expect(text).toContain('weights 28.0 GB, memory 24.0 GB; needs 2 devices')
-    expect(wrapper.find('.over').exists()).toBe(true)
-    expect(wrapper.get('[aria-current=true]').text()).toContain('chosen')
-    const parts = wrapper.get('[aria-current=true] .vessel').attributes('title') ?? ''
-    for (const part of ['weights', 'activations and reserve', 'cache in use at full', 'withheld']) expect(parts).toContain(part)
-  })
-
-  it('lets the search have a machine or not', async () => {
-    const wrapper = vessels()
-    await wrapper.get('input[aria-label="Let the search use Northquay pebble"]').setValue(false)
-    expect(wrapper.emitted('allow')?.[0]).toEqual(['Northquay pebble', false])
   })
 })
 

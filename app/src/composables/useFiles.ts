@@ -5,14 +5,13 @@ import { ref, type Ref } from 'vue'
 const MOST_PLAN_BYTES = 8_000_000
 
 /**
- * Files that are dropped anywhere on the page or picked, and text that is saved as one.
+ * Files that are dropped anywhere on the page or picked.
  *
  * @param take gets the name and bytes of each, and its text if it is small and not compressed
  */
 export function useFiles(take: (name: string, bytes: Uint8Array, text: string | undefined) => Promise<void>): {
   dragging: Ref<boolean>
   takeFiles: (files: FileList | null) => Promise<void>
-  saveText: (name: string, text: string) => void
 } {
   const dragging = ref(false)
 
@@ -22,14 +21,6 @@ export function useFiles(take: (name: string, bytes: Uint8Array, text: string | 
       const packed = bytes[0] === 0x1f && bytes[1] === 0x8b
       await take(file.name, bytes, packed || bytes.length > MOST_PLAN_BYTES ? undefined : new TextDecoder().decode(bytes))
     }
-  }
-
-  function saveText(name: string, text: string): void {
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-    link.download = name
-    link.click()
-    URL.revokeObjectURL(link.href)
   }
 
   useEventListener('dragover', (event: DragEvent) => {
@@ -45,5 +36,16 @@ export function useFiles(take: (name: string, bytes: Uint8Array, text: string | 
     void takeFiles(event.dataTransfer?.files ?? null)
   })
 
-  return { dragging, takeFiles, saveText }
+  return { dragging, takeFiles }
+}
+
+const TYPES: Record<string, string> = { json: 'application/json', csv: 'text/csv', yaml: 'application/yaml' }
+
+/** Saves text as a file of the browser. */
+export function saveText(name: string, text: string): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([text], { type: TYPES[name.split('.').at(-1) ?? ''] ?? 'text/plain' }))
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(link.href)
 }

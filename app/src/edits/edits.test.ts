@@ -1,7 +1,7 @@
 import { checkPlan, peak, rateCurve } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
-import { addTarget, basePeak, copyClass, editMachine, editTarget, removeClass, removeTarget, renameClass, renameService, setMachineAllowed, setPeak, setSpikes } from './edits.ts'
+import { addTarget, basePeak, copyClass, editTarget, removeClass, removeTarget, renameClass, renameService, setPeak, setSpikes } from './edits.ts'
 
 describe('edits', () => {
   it('scale the curve of a class to a new peak and keep its shape and spikes', () => {
@@ -28,14 +28,6 @@ describe('edits', () => {
     expect(plan.classes[2].arrivals).toMatchObject({ spikes: [] })
   })
 
-  it('take a machine out of a search and put it back, which restores the open list', () => {
-    const [service] = demoPlan.services
-    const out = checkPlan(setMachineAllowed(demoPlan, service, 'Tarn one', false)(demoPlan))
-    expect(out.services[0].search?.machines).not.toContain('Tarn one')
-    expect(out.services[0].search?.machines).toHaveLength(demoPlan.machines.length - 1)
-    expect(setMachineAllowed(out, out.services[0], 'Tarn one', true)(out)).toEqual(demoPlan)
-  })
-
   it('rename classes and services with what points to them', () => {
     const plan = checkPlan(renameService('pilot talk', 'bridge')(renameClass('pilot desk', 'masters')(demoPlan)))
     expect(plan.classes[0]).toMatchObject({ name: 'masters', service: 'bridge' })
@@ -55,10 +47,5 @@ describe('edits', () => {
       expect(plan.classes[0].targets.at(-1)?.measure).toBe(measure)
       expect(removeTarget('pilot desk', 3)(plan)).toEqual(demoPlan)
     }
-  })
-
-  it('change the price and stock of a machine', () => {
-    const plan = checkPlan(editMachine('Tarn one', (m) => ({ ...m, pricePerHour: 9, stock: 0 }))(demoPlan))
-    expect(plan.machines.find((m) => m.name === 'Tarn one')).toMatchObject({ pricePerHour: 9, stock: 0, provider: 'Tarn' })
   })
 })

@@ -49,18 +49,6 @@ export function setSpikes(className: string, change: (spikes: Spike[]) => Spike[
   })
 }
 
-/** Whether the search of a service may use a machine; taking the last one out is left to the plan's own rules. */
-export function setMachineAllowed(plan: Plan, service: Service, machine: string, allowed: boolean): Edit {
-  const all = plan.machines.map((m) => m.name)
-  const now = service.search?.machines ?? all
-  const machines = all.filter((m) => (m === machine ? allowed : now.includes(m)))
-  return editService(service.name, (s) => {
-    if (!s.search) return s
-    const { machines: _, ...rest } = s.search
-    return { ...s, search: machines.length === all.length ? rest : { ...rest, machines } }
-  })
-}
-
 export function renameClass(from: string, to: string): Edit {
   return editClass(from, (c) => ({ ...c, name: to }))
 }
@@ -108,8 +96,4 @@ export function addTarget(className: string, measure: Target['measure']): Edit {
 
 export function removeTarget(className: string, index: number): Edit {
   return editClass(className, (c) => ({ ...c, targets: c.targets.filter((_, i) => i !== index) }))
-}
-
-export function editMachine(name: string, change: (m: Plan['machines'][number]) => Plan['machines'][number]): Edit {
-  return (plan) => ({ ...plan, machines: plan.machines.map((m) => (m.name === name ? change(m) : m)) })
 }

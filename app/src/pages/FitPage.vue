@@ -1,36 +1,37 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import FitVessels from '../components/fit/FitVessels.vue'
+import { useRoute } from 'vue-router'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
-import { editMachine, setMachineAllowed } from '../edits/edits.ts'
-import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
-import { useViewStore } from '../stores/viewStore.ts'
+import FitPlaces from './FitPlaces.vue'
+import IntakePart from './IntakePart.vue'
+import MachinesPart from './MachinesPart.vue'
+import ModelsPart from './ModelsPart.vue'
 
+/** What fits where, and beside it what it is reckoned from: the machines and the models. */
+const emit = defineEmits<{ pickFile: [] }>()
+const route = useRoute()
 const plans = usePlanStore()
-const views = useViewStore()
 const look = useLookStore()
-const answers = useAnswerStore()
-
-const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
-const rows = computed(() => views.fits[service.value.name] ?? [])
-const allowed = computed(() => service.value.search?.machines ?? plans.plan.machines.map((m) => m.name))
-const chosen = computed(() => {
-  const c = answers.answer?.services.find((s) => s.service === service.value.name)?.chosen
-  return c ? `${c.machine} ${c.variant} ${c.devices}` : ''
-})
-const fitting = computed(() => rows.value.filter((r) => r.reason === null).length)
+const PARTS = [
+  { name: 'places', path: '/fit', words: 'what fits where' }, { name: 'machines', path: '/fit/machines', words: 'machines' }, { name: 'models', path: '/fit/models', words: 'models and variants' },
+]
+const part = computed(() => (typeof route.params.part === 'string' && route.params.part !== '' ? route.params.part : 'places'))
 </script>
 
 <template>
   <div>
     <h1 class="sr-only">Fit</h1>
-    <ServiceChoice v-model="look.serviceName" :names="plans.plan.services.map((s) => s.name)" />
-    <p class="mb-3 font-serif text-[1.1rem]">
-      {{ service.model ?? 'Its own profile' }} fits {{ fitting }} of {{ rows.length }} ways. Where it does not, the row says why.
-    </p>
-    <FitVessels :rows="rows" :currency="plans.plan.currency" :allowed="allowed" :chosen="chosen" @allow="(machine, yes) => plans.edit(setMachineAllowed(plans.plan, service, machine, yes))"
-      @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))" />
+    <IntakePart />
+    <div class="mb-1 flex flex-wrap items-baseline justify-between gap-x-6">
+    <ServiceChoice v-if="part === 'places'" v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
+    <nav aria-label="Parts of Fit" class="flex gap-4 text-[0.9rem]" :class="part === 'places' ? '' : '-ml-1'">
+      <RouterLink v-for="p in PARTS" :key="p.name" :to="p.path" class="word" :class="p.name === part ? 'font-semibold !text-ink !no-underline' : ''" :aria-current="p.name === part ? 'page' : undefined">{{ p.words }}</RouterLink>
+    </nav>
+    </div>
+    <FitPlaces v-if="part === 'places'" />
+    <MachinesPart v-else-if="part === 'machines'" @pick-file="emit('pickFile')" />
+    <ModelsPart v-else @pick-file="emit('pickFile')" />
   </div>
 </template>

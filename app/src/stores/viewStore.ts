@@ -1,4 +1,4 @@
-import type { ClassPicture, FitRow, OptionName, Plan, RequestLog, Timeline } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, OptionName, Plan, RequestLog, Timeline } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { LogReading, RunFigures } from '../worker/viewWorker.ts'
@@ -30,5 +30,9 @@ export const useViewStore = defineStore('view', () => {
   const figuresOf = (service: string, option: OptionName, replicas: number, from: number, until: number): Promise<RunFigures | undefined> =>
     worker.remote.figures(service, option, replicas, from, until)
 
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
+
+  const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
+
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

@@ -1,6 +1,6 @@
 import {
-  candidateOf, fitTable, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  BadInput, type ClassPicture, type FitRow, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
+  candidateOf, creditBetween, fitDetail, fitTable, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  BadInput, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 
@@ -53,6 +53,16 @@ const views = {
   fitTable(serviceName: string): FitRow[] {
     const service = plan?.services.find((s) => s.name === serviceName)
     return plan && load && service ? fitTable(plan, service, load.of(service, 0)) : []
+  },
+  /** Everything behind one row of the table. */
+  fitDetail(serviceName: string, at: Combination): FitDetail | undefined {
+    const service = plan?.services.find((s) => s.name === serviceName)
+    return plan && load && service ? fitDetail(plan, service, at, load.of(service, 0)) : undefined
+  },
+  /** What causes the difference between two combinations. */
+  credit(serviceName: string, a: Combination, b: Combination, sequences: number): Comparison | undefined {
+    const service = plan?.services.find((s) => s.name === serviceName)
+    return plan && load && service ? creditBetween(plan, service, a, b, meanSizes(load.of(service, 0)), sequences) : undefined
   },
   timeline(serviceName: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Timeline | undefined {
     const held = runOf(serviceName, option, replicas)

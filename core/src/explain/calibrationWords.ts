@@ -1,7 +1,7 @@
 import type { Calibration, Range, Warning } from '../service/measured/calibration.ts'
 import type { ProfileSource } from '../service/profile.ts'
 import { duration } from '../units/duration.ts'
-import { percent, threeDigits } from '../units/number.ts'
+import { grouped, percent, threeDigits } from '../units/number.ts'
 
 /** What to know of a measurement before it is relied on, worst first. */
 export function calibrationWords(calibration: Calibration): string[] {
@@ -34,7 +34,7 @@ export function warningWords(warning: Warning): string {
 }
 
 function rangeWords(range: Range): string {
-  const span = ([low, high]: [number, number], unit: string) => (low === high ? `${threeDigits(low)} ${unit}` : `${threeDigits(low)} to ${threeDigits(high)} ${unit}`)
+  const span = ([low, high]: [number, number], unit: string) => (low === high ? `${grouped(low, 0)} ${unit}` : `${grouped(low, 0)} to ${grouped(high, 0)} ${unit}`)
   return [
     span(range.concurrency, 'side by side'), ...(range.input ? [`prompts of ${span(range.input, 'tokens')}`] : []), ...(range.output ? [`answers of ${span(range.output, 'tokens')}`] : []),
     ...(range.work ? [`work of ${span(range.work, 'units')}`] : []),

@@ -82,7 +82,8 @@ const STEPS = ['', 'k', 'M', 'G', 'T', 'P']
 /** As many digits as there are, up to nine: what is shown reads back as the same figure. */
 function exact(value: number): string {
   const rounded = Number(value.toPrecision(9))
-  const fraction = rounded.toFixed(15).split('.')[1].replace(/0+$/, '')
+  const text = String(rounded)
+  const fraction = text.includes('e-') ? rounded.toFixed(18).split('.')[1].replace(/0+$/, '') : (text.split('.')[1] ?? '')
   return grouped(rounded, Math.min(fraction.length, Math.max(0, 9 - Math.floor(Math.log10(Math.abs(rounded) || 1)))))
 }
 

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 /** What to rent for one service, what it holds and for how long, in words and one exact table. */
 const props = defineProps<{ answer: ServiceAnswer; currency: string }>()
 const c = computed<Choice | null>(() => props.answer.chosen)
+const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run')
 </script>
 
@@ -20,7 +21,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
           It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure ? MEASURE_NAMES[answer.breaking.measure] : 'target' }} first.
         </template>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
-        <span class="text-faded"> Step costs are {{ c.profileSource }}.</span>
+        <span class="text-faded"> {{ sentences(c.reliance) }}</span>
       </p>
       <div class="overflow-x-auto"><table class="exact mt-2">
         <thead><tr><th scope="col">promise</th><th scope="col" class="number">limit</th><th scope="col" class="number">simulated</th><th scope="col" class="number">95 % interval</th><th scope="col" class="number">to spare</th><th scope="col" /></tr></thead>

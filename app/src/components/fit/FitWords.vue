@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { type FitRow, type Plan, type Service } from '@sandclock/core'
+import { computed } from 'vue'
+import EditableQuantity from '../sentence/EditableQuantity.vue'
+
+/** How much fits, what the search tries of it, and what it is held to, in prose. */
+const props = defineProps<{ plan: Plan; service: Service; rows: readonly FitRow[] }>()
+const emit = defineEmits<{ service: [change: (s: Service) => Service]; share: [share: number]; context: [tokens: number | undefined] }>()
+
+const fitting = computed(() => props.rows.filter((r) => r.reason === null))
+const searched = computed(() => fitting.value.filter((r) => r.searched).length)
+const hasQuality = computed(() => props.rows.some((r) => r.quality !== null))
+type Search = NonNullable<Service['search']>
+const setSearch = (change: (s: Search) => Search) => emit('service', (s) => (s.search ? { ...s, search: change(s.search) } : s))
+const setFloor = (floor: number | undefined) => setSearch(({ qualityFloor: _, ...s }) => (floor === undefined ? s : { ...s, qualityFloor: floor }))
+const setLicensed = () => setSearch(({ licensedForProduction: now, ...s }) => (now ? s : { ...s, licensedForProduction: true }))
+</script>
+
+<template>
+  <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
+    {{ service.model ?? 'Its own profile' }} fits {{ fitting.length }} of {{ rows.length }} ways, and the search tries {{ searched }} of them.
+    The server gets <EditableQuantity :value="plan.assumptions.memoryShare" kind="percent" :min="0.05" :max="1" label="Share of the memory given to the server" @commit="(v) => v !== undefined && emit('share', v)" /> of the memory.
+    <template v-if="service.search">
+      Variants may be
+      <button type="button" class="changeable" @click="setLicensed">{{ service.search.licensedForProduction ? 'only those licensed for production' : 'of any licence' }}</button><template v-if="hasQuality">, of a quality of at least <EditableQuantity :value="service.search.qualityFloor" kind="percent" :min="0.01" :max="1" optional label="Quality floor" @commit="setFloor" /> with the whole interval</template>.
+    </template>
+  </p>
+</template>

@@ -1,0 +1,16 @@
+<script setup lang="ts">
+import ModelWords from '../components/market/ModelWords.vue'
+import { usePlanStore } from '../stores/planStore.ts'
+
+/** The models of the plan with their variants. */
+const plans = usePlanStore()
+const emit = defineEmits<{ pickFile: [] }>()
+const usedBy = (model: string) => plans.plan.services.filter((s) => s.model === model).map((s) => s.name)
+</script>
+
+<template>
+  <div>
+    <p class="mb-3 text-[0.9rem] text-faded">Drop a model’s published shape file (JSON) or a table of load tests anywhere, or <button type="button" class="word" @click="emit('pickFile')">pick the file</button>. What it does not say is asked for.</p>
+    <ModelWords v-for="m in plans.plan.models" :key="m.name" :model="m" :used-by="usedBy(m.name)" @edit="plans.edit" />
+  </div>
+</template>

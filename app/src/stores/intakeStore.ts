@@ -1,0 +1,29 @@
+import { fileKind, readCatalogue, readMeasurements, readModelShape, type CatalogueReading, type MeasurementReading, type ModelShape } from '@sandclock/core'
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { troubleOf, type Trouble } from './planStore.ts'
+
+/** What was found in a dropped file of machines, models or measurements, until it is taken in or put away. */
+export type Intake = { fileName: string } & ({ kind: 'catalogue'; reading: CatalogueReading } | { kind: 'model'; shape: ModelShape } | { kind: 'measurements'; reading: MeasurementReading })
+
+export const useIntakeStore = defineStore('intake', () => {
+  const intake = shallowRef<Intake | null>(null)
+  const trouble = shallowRef<Trouble | null>(null)
+
+  /** @returns whether the text is such a file, read or not */
+  function read(fileName: string, text: string): boolean {
+    const kind = fileKind(text, fileName)
+    if (kind.kind === 'plan' || kind.kind === 'log') return false
+    trouble.value = null
+    try {
+      if (kind.kind === 'catalogue') intake.value = { kind: 'catalogue', fileName, reading: readCatalogue(text, kind.syntax) }
+      else if (kind.kind === 'model') intake.value = { kind: 'model', fileName, shape: readModelShape(text, fileName) }
+      else intake.value = { kind: 'measurements', fileName, reading: readMeasurements(text) }
+    } catch (error) {
+      trouble.value = troubleOf(error)
+    }
+    return true
+  }
+
+  return { intake, trouble, read, putAway: () => (intake.value = null) }
+})
