@@ -6,7 +6,7 @@ import { mkdirSync } from 'node:fs'
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
 const SHOTS = [
-  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
+  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })
@@ -23,7 +23,7 @@ try {
     await page.goto(`http://127.0.0.1:${PORT}/${view}`)
     await page.getByTestId('verdict').getByText('Rent').waitFor()
     await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
-    await page.screenshot({ path: `${FOLDER}/${view}-${theme}.png` })
+    await page.screenshot({ path: `${FOLDER}/${view.replace('/', '-')}-${theme}.png` })
     await page.close()
   }
 } finally {

@@ -65,3 +65,4 @@ export { readMeasurements, type MeasuredGroup, type MeasurementReading } from '.
 export { modelFromShape, readModelShape, type ModelShape, type ShapeFact, type ShapeField } from './files/modelShape.ts'
 export { readQuantity, showQuantity, type QuantityKind } from './units/quantity.ts'
 export { cacheTokensWith, sequencesIn } from './service/room.ts'
+export { COEFFICIENT_FIELDS, readCoefficient, showCoefficient, type CoefficientField } from './files/coefficients.ts'

@@ -1,4 +1,4 @@
-import type { Machine, Measurement, Model, Plan, Service, Variant } from '@sandclock/core'
+import type { Machine, Measurement, Model, Plan, ProfileSpec, Service, Variant } from '@sandclock/core'
 import type { Edit } from './edits.ts'
 
 /** Changes one machine; a new name goes wherever the old one stood. */
@@ -136,3 +136,19 @@ export function removeMeasurement(modelName: string, variantName: string, machin
     return left.length > 0 ? { ...rest, measurements: left } : rest
   })
 }
+
+/** Types coefficients in for one machine and device count; they come before those that hold everywhere. */
+export function takeProfile(modelName: string, variantName: string, machine: string, devices: number, profile: ProfileSpec): Edit {
+  return editVariant(modelName, variantName, (v) => ({ ...v, profiles: [{ machine, ...(devices > 1 && { devices }), profile }, ...otherProfiles(v, machine, devices)] }))
+}
+
+/** Forgets typed coefficients of one machine and device count. */
+export function removeProfile(modelName: string, variantName: string, machine: string, devices: number): Edit {
+  return editVariant(modelName, variantName, (v) => {
+    const { profiles: _, ...rest } = v
+    const left = otherProfiles(v, machine, devices)
+    return left.length > 0 ? { ...rest, profiles: left } : rest
+  })
+}
+
+const otherProfiles = (v: Variant, machine: string, devices: number) => (v.profiles ?? []).filter((p) => p.machine !== machine || (p.devices ?? 1) !== devices)

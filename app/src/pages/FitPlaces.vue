@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { applyRemedy, leaveOut, takeIn, type Comparison, type FitDetail, type FitRow, type Remedy, type Service } from '@sandclock/core'
+import { applyRemedy, leaveOut, takeIn, type Comparison, type FitDetail, type FitRow, type Plan, type Remedy, type Service } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import CreditPicture from '../components/fit/CreditPicture.vue'
 import FitDerivation from '../components/fit/FitDerivation.vue'
@@ -8,7 +8,7 @@ import FitWords from '../components/fit/FitWords.vue'
 import RoomPicture from '../components/fit/RoomPicture.vue'
 import { rowKey } from '../composables/fitOrder.ts'
 import { editService } from '../edits/edits.ts'
-import { editMachine, removeMeasurement } from '../edits/marketEdits.ts'
+import { editMachine, removeMeasurement, removeProfile, takeProfile } from '../edits/marketEdits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -60,6 +60,7 @@ const place = ({ machine, variant, devices }: FitRow) => ({ machine, variant, de
 
 const setService = (change: (s: Service) => Service) => plans.edit(editService(service.value.name, change))
 const setShare = (memoryShare: number) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, memoryShare } }))
+const setAssumptions = (patch: Partial<Plan['assumptions']>) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, ...patch } }))
 const setReserve = (reserveBytesPerDevice: number) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, reserveBytesPerDevice } }))
 const setContext = (tokens: number | undefined) => setService((s) => {
   const { contextTokens: _, ...limits } = s.limits ?? {}
@@ -82,7 +83,7 @@ function mend(remedy: Remedy): void {
 
 <template>
   <div>
-    <FitWords :plan="plans.plan" :service="service" :rows="rows" @service="setService" @share="setShare" @context="setContext" />
+    <FitWords :plan="plans.plan" :service="service" :rows="rows" @service="setService" @share="setShare" @assume="setAssumptions" />
     <template v-if="selected">
       <FitRows
         v-model="selectedKey" :rows="rows" :currency="plans.plan.currency" :chosen="chosen" :pinned="pinnedKey" @search="setSearched" @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))"
@@ -99,7 +100,7 @@ function mend(remedy: Remedy): void {
       </div>
       <details class="mt-2" @toggle="detailOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer font-serif text-[1.05rem] text-water">Where the figures of {{ selected.machine }}, {{ selected.variant }} come from</summary>
-        <FitDerivation v-if="detail" class="mt-2" :detail="detail" @forget="service.model && plans.edit(removeMeasurement(service.model, detail.at.variant, detail.at.machine, detail.at.devices))" />
+        <FitDerivation v-if="detail" class="mt-2" :detail="detail" @given="(spec) => service.model && plans.edit(takeProfile(service.model, selected.variant, selected.machine, selected.devices, spec))" @ungiven="service.model && plans.edit(removeProfile(service.model, selected.variant, selected.machine, selected.devices))" @forget="service.model && plans.edit(removeMeasurement(service.model, detail.at.variant, detail.at.machine, detail.at.devices))" />
       </details>
     </template>
     <p v-else class="font-serif text-[1.05rem]">{{ service.name }} states its own profile: there is nothing to place.</p>

@@ -86,6 +86,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
       ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
     ]),
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
+    `The first: ${s.chosen.reliance.join('; ')}.`,
     targetsText(s.chosen),
     breakingText(s),
     rejectedText(s.rejected, all),

@@ -50,7 +50,7 @@ export function creditBetween(plan: Plan, service: Service, a: Combination, b: C
     if (!states.has(changed)) states.set(changed, figuresOf(plan, service, model, mixed(differ, changed, va, vb, a, b), mean, sequences))
     return states.get(changed)
   }
-  const all = 2 ** differ.length - 1
+  const all = (1 << differ.length) - 1
   const [from, to] = [valuesOf(0), valuesOf(all)]
   if (!from || !to) return { differ, quality, sequences, credits: [], reason: 'one of the two can not be derived: its coefficients are given, or its machine lacks the arithmetic' }
   const orders = ordersOf(differ.length).filter((order) => everyState(order, valuesOf))
@@ -82,7 +82,7 @@ function same(factor: Factor, va: Variant, vb: Variant, a: Combination, b: Combi
 function mixed(differ: readonly Factor[], changed: number, va: Variant, vb: Variant, a: Combination, b: Combination): State {
   const state: State = { variant: { ...va }, machine: a.machine, devices: a.devices }
   differ.forEach((factor, f) => {
-    if (Math.floor(changed / 2 ** f) % 2 === 0) return
+    if (((changed >> f) & 1) === 0) return
     if (factor === 'machine') state.machine = b.machine
     else if (factor === 'devices') state.devices = b.devices
     else for (const field of FIELDS[factor]) Object.assign(state.variant, { [field]: vb[field] })
@@ -112,7 +112,7 @@ function ordersOf(count: number): number[][] {
 }
 
 /** Bits of the factors that come before a place in an order. */
-const before = (order: readonly number[], place: number) => order.slice(0, place).reduce((sum, f) => sum + 2 ** f, 0)
+const before = (order: readonly number[], place: number) => order.slice(0, place).reduce((sum, f) => sum | (1 << f), 0)
 
 const everyState = (order: readonly number[], valuesOf: (changed: number) => number[] | undefined) => order.every((_, i) => valuesOf(before(order, i)) !== undefined)
 

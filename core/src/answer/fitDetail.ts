@@ -2,8 +2,9 @@ import type { Requests } from '../demand/requests.ts'
 import { calibrationWords } from '../explain/calibrationWords.ts'
 import { costLines, memoryLines, type DerivationLine } from '../explain/derivationLines.ts'
 import type { Combination } from '../plan/searchChoices.ts'
-import type { MeasurementRow, Plan, Service } from '../plan/schema.ts'
+import type { MeasurementRow, Plan, ProfileSpec, Service } from '../plan/schema.ts'
 import { fit } from '../service/fit.ts'
+import { specOf } from '../service/given.ts'
 import type { Calibration } from '../service/measured/calibration.ts'
 import type { ProfileSource } from '../service/profile.ts'
 import { meanSizes, speedOf, type Speed } from './fitTable.ts'
@@ -24,6 +25,8 @@ export interface FitDetail {
   /** derived, measured and given side by side, as far as they are there */
   sources: SourceReading[]
   measured: { rows: MeasurementRow[]; calibration: Calibration; notes: string[]; source: string } | null
+  /** the coefficients that are relied on, as they would be typed in; null when it does not fit */
+  spec: ProfileSpec | null
   /** requests side by side for which the figures are */
   sequences: number
 }
@@ -51,6 +54,7 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === at.devices)
   return {
     at, sources, sequences: limit,
+    spec: chosen.fits ? specOf(chosen.profile({ sequences: limit })) : null,
     memory: chosen.memory ? memoryLines(from, chosen.memory) : [],
     costs: costLines(from, limit),
     measured: calibration && measurement ? { rows: measurement.rows, calibration, notes: calibrationWords(calibration), source: measurement.source ?? 'source not stated' } : null,

@@ -124,6 +124,15 @@ describe('lengths', () => {
     expect(share).toBeGreaterThan(0.25)
     expect(share).toBeLessThan(0.42)
   })
+
+  it('above what the model ever writes as well, whichever is less', () => {
+    const plan = planWith({ output: { kind: 'empirical', values: [10, 50, 90] } })
+    const model = plan.models.find((m) => m.name === plan.services[0].model)
+    if (model?.kind !== 'dense') throw new Error('expected a dense model')
+    model.outputCap = 30
+    plan.services[0].limits = { ...plan.services[0].limits, outputCap: 50 }
+    expect(new Set(generateRequests(plan, { seed: 1 }).output)).toEqual(new Set([10, 30]))
+  })
 })
 
 describe('requests that follow others', () => {

@@ -55,6 +55,22 @@ describe('recommend', () => {
     expect(wanted[0].passedOver).toMatch(/\d × .* would do for .* a month, but the \d+ that can be had serve the plan better elsewhere/)
   })
 
+  it('a replica over several machines is rented in whole groups, and grows by them', () => {
+    const [talk] = plan.services
+    const joined = plan.machines.filter((m) => m.name === 'Northquay stack' || m.name === 'Tarn great')
+    const large = { ...plan, machines: joined, classes: [{ ...plan.classes[0], arrivals: { kind: 'steady' as const, ratePerSecond: 2 }, targets: [{ measure: 'latency' as const, percentile: 90, seconds: 60 }] }],
+      services: [{ ...talk, model: 'Godwit 70B', search: { sequences: [16], devices: [2, 4], variants: ['16-bit'] } }] }
+    const [found] = answerTo(large).services
+    const stacks = [...(found.chosen ? [found.chosen] : []), ...found.runnersUp].filter((c) => c.machine === 'Northquay stack')
+    expect(stacks.length).toBeGreaterThan(0)
+    for (const c of stacks) {
+      expect(c.machines).toBe(c.replicas * c.devices)
+      expect(c.money.perHour).toBeCloseTo(c.machines * 4.9, 9)
+    }
+    const rejected = found.rejected.map((r) => r.reason.replaceAll(/[\u00a0\u202f]/g, ' '))
+    expect(rejected.join('; ')).not.toMatch(/NaN|undefined/)
+  })
+
   it('adds up to its parts, and its verdict to its answer', () => {
     const perMonth = answer.services.reduce((sum, s) => sum + (s.chosen?.money.perMonth ?? 0), 0)
     expect(answer.perMonth).toBeCloseTo(perMonth, 9)

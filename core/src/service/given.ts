@@ -83,3 +83,25 @@ export function table(spec: PerSequences, sequences: number): Float64Array {
     return spec.base + spec.perSequence * n
   })
 }
+
+/** Coefficients that give a profile again when they are typed in: what a person begins with who changes one. */
+export function specOf(profile: Profile): ProfileSpec {
+  if (profile.kind === 'shared') return { kind: 'shared', baseSeconds: profile.baseSeconds, secondsPerWorkUnit: profile.secondsPerWorkUnit, slowdown: profile.slowdown }
+  if (profile.kind === 'batch') return { kind: 'iterative', fixedSeconds: untable(profile.baseSeconds), stepSeconds: untable(profile.secondsPerWorkUnit) }
+  const { cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillSecondsPerTokenSquared } = profile
+  return {
+    kind: 'token', memorySeconds: untable(profile.memorySeconds), arithmeticSeconds: untable(profile.arithmeticSeconds), overheadSeconds: untable(profile.overheadSeconds),
+    cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillSecondsPerTokenSquared,
+  }
+}
+
+/** The shortest way to say a table: a constant, a line, or all of its entries from n = 1. */
+function untable(values: Float64Array): PerSequences {
+  const entries = [...values.subarray(1)]
+  const [first, second = first] = entries
+  const perSequence = second - first
+  const near = (a: number, b: number) => Math.abs(a - b) <= 1e-12 * Math.max(1e-9, Math.abs(b))
+  if (entries.every((v) => near(v, first))) return first
+  const base = Math.max(0, first - perSequence)
+  return perSequence >= 0 && entries.every((v, i) => near(base + perSequence * (i + 1), v)) ? { base, perSequence } : entries
+}

@@ -110,7 +110,7 @@ describe('a replica over several hosts', () => {
 })
 
 describe('ceilings, licence, quality and context', () => {
-  const model: Model = { ...avocet, variants: [{ ...variant, diskBytes: 82e9 }] } as Model
+  const model: Model = { ...avocet, contextTokens: 1_000_000, variants: [{ ...variant, diskBytes: 82e9 }] } as Model
   it.each<[string, Partial<Machine>, Partial<Service>, Partial<Variant>, RegExp]>([
     ['files too large', { ceilings: { packageBytes: 10e9 } }, {}, {}, /its files are 82.0 GB, the offer takes 10.0 GB at most/],
     ['no accelerator', { ceilings: { accelerator: false } }, {}, {}, /no accelerator behind this offer/],

@@ -25,7 +25,7 @@ export function parseFigure(text: string, kind: FigureKind): number {
 function parseDuration(text: string): number {
   const bare = plainNumber(text)
   if (!Number.isNaN(bare)) return bare
-  const parts = [...text.matchAll(/([\d.,]+)\s*([a-zµ]+)\s*/giy)]
+  const parts = [...text.matchAll(/([\d.,]+(?:e-?\d+)?)\s*([a-zµ]+)\s*/giy)]
   if (parts.length === 0 || parts.map((p) => p[0]).join('') !== text) return NaN
   return parts.reduce((sum, [, number, unit]) => sum + plainNumber(number) * (DURATION_SECONDS[unit.toLowerCase()] ?? NaN), 0)
 }

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { coefficientWords, duration, percent, threeDigits, type FitDetail } from '@sandclock/core'
+import { coefficientWords, duration, percent, threeDigits, type FitDetail, type ProfileSpec } from '@sandclock/core'
 import FitScatter from './FitScatter.vue'
+import GivenWords from './GivenWords.vue'
 
 /** Where the figures of one combination come from: every coefficient with its formula, its figures and who stated them. */
 const props = defineProps<{ detail: FitDetail }>()
-const emit = defineEmits<{ forget: [] }>()
+const emit = defineEmits<{ forget: []; given: [spec: ProfileSpec]; ungiven: [] }>()
 const span = (low: number | undefined, high: number | undefined) => (low === undefined || high === undefined ? 'no interval' : `${coefficientWords(low)} – ${coefficientWords(high)}`)
 const figure = (symbol: string, value: number) => (symbol === 's' ? threeDigits(value) : coefficientWords(value))
 const speeds = () => props.detail.sources.map(({ source, used, speed }) => ({
@@ -23,6 +24,7 @@ const speeds = () => props.detail.sources.map(({ source, used, speed }) => ({
         </tbody>
       </table>
     </div>
+    <GivenWords v-if="detail.spec" :spec="detail.spec" :given="detail.sources.some((s) => s.source === 'given')" :others="detail.sources.length > 1" @change="(spec) => emit('given', spec)" @forget="emit('ungiven')" />
     <div v-if="detail.measured" class="mb-3 grid gap-x-6 md:grid-cols-[minmax(0,1fr)_15rem]">
       <div>
         <h3 class="text-[1.05rem]">Measured <span class="font-sans text-[0.82rem] text-faded">{{ detail.measured.source }}; {{ detail.measured.rows.length }} rows</span> <button type="button" class="word" @click="emit('forget')">forget it</button></h3>
