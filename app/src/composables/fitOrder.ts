@@ -47,4 +47,4 @@ export function obtainWords(r: FitRow): string {
   return `${r.obtainable} can be had${quota}${had}`
 }
 
-export const memoryWords = (r: FitRow) => (r.memory ? `${bytes(r.memory.cacheBytes)} for ${r.memory.bytesPerItem > 0 ? 'items' : r.memory.cacheBytesPerToken > 0 ? 'the cache' : 'what it needs'}, of ${bytes(r.memory.totalBytes)}` : 'no memory split is known')
+export const memoryWords = (r: FitRow) => (r.memory ? `${bytes(r.memory.cacheBytes)} for ${r.memory.bytesPerItem > 0 ? 'items' : r.memory.cacheBytesPerToken > 0 ? 'the cache' : 'all else'}, of ${bytes(r.memory.totalBytes)}` : 'no memory split is known')

@@ -45,7 +45,7 @@ export class Floor {
   /** whether anybody wants to hear of those who finish */
   private readonly watched: boolean
 
-  constructor(requests: Requests, rules: ServiceRules, observers: Observers) {
+  constructor(requests: Requests, rules: ServiceRules, observers: Observers, replicas: number) {
     const retried = rules.classes.some((c) => c.retries !== undefined)
     this.requests = requests
     this.rules = rules
@@ -60,7 +60,7 @@ export class Floor {
     this.boundTo = this.record.replica
     this.chained = requests.chain !== undefined
     this.since = retried ? this.record.at.slice() : this.record.at
-    this.replicas = rules.readyAtSeconds.length
+    this.replicas = replicas
     this.sharedLine = this.replicas
     this.sharesQueue = rules.routing === 'shared-queue'
     this.lines = new Lines(this.replicas + 1, levelsOf(rules.classes.map((c) => c.priority)), requests.classIndex)
@@ -162,12 +162,24 @@ export class Floor {
       record.replica[request] = -1
       return
     }
-    if (cause !== RejectCause.impatient) record.rejectCause[request] = cause
-    record.outcome[request] = cause === RejectCause.impatient ? Outcome.abandoned : Outcome.rejected
+    if (cause !== RejectCause.impatient && cause !== RejectCause.replicaLost) record.rejectCause[request] = cause
+    record.outcome[request] = cause === RejectCause.impatient ? Outcome.abandoned : cause === RejectCause.replicaLost ? Outcome.failed : Outcome.rejected
     record.end[request] = now
     this.observers.watch?.lost(c, record.at[request])
     this.observers.late?.lost(record, request)
     this.ended(request, now)
+  }
+
+  /** Takes a request from a replica that is gone; it has to begin anew, or has failed. It is in no line and not in service any more. */
+  lost(replica: number, request: number, now: number): void {
+    this.busy.add(replica, -1)
+    const started = this.start[request] === this.start[request]
+    if (started && this.patience.matters) this.patience.forget(this.requests.classIndex[request], request)
+    this.turnAway(request, now, RejectCause.replicaLost)
+    if (this.outcome[request] !== Outcome.unfinished) return
+    this.start[request] = NaN
+    this.firstToken[request] = NaN
+    if (this.observers.late) this.observers.late.others[request] = 0
   }
 
   /** Sends for the follower of a request that ended, however it did. */

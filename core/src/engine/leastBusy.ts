@@ -9,14 +9,20 @@ const FEW = 8
  */
 export class LeastBusy {
   private readonly load: Int32Array
+  /** of replicas that drain: what they have still */
+  private readonly kept: Int32Array
   private readonly winner: Int32Array
   private readonly leaves: number
+  /** replicas with anything in them, and requests in all of them together */
+  occupied = 0
+  total = 0
 
   constructor(replicas: number) {
     let leaves = 1
     while (leaves < replicas) leaves *= 2
     this.leaves = leaves
     this.load = new Int32Array(leaves).fill(CLOSED)
+    this.kept = new Int32Array(leaves)
     this.winner = new Int32Array(2 * leaves)
     for (let i = 0; i < leaves; i++) this.winner[leaves + i] = i
     for (let i = leaves - 1; i > 0; i--) this.winner[i] = this.winner[2 * i]
@@ -28,9 +34,29 @@ export class LeastBusy {
     this.replay(replica)
   }
 
+  /** Considers a replica no more; what it has is counted on. */
+  close(replica: number): void {
+    this.kept[replica] = this.load[replica]
+    this.load[replica] = CLOSED
+    this.replay(replica)
+  }
+
   add(replica: number, change: number): void {
-    this.load[replica] += change
+    this.total += change
+    if (this.load[replica] === CLOSED) {
+      this.kept[replica] += change
+      if (this.kept[replica] === 0) this.occupied--
+      return
+    }
+    const now = (this.load[replica] += change)
+    if (now === 0) this.occupied--
+    else if (now === change && change > 0) this.occupied++
     if (this.leaves > FEW) this.replay(replica)
+  }
+
+  /** Requests that a replica has, whether it is open or drains. */
+  has(replica: number): number {
+    return this.load[replica] === CLOSED ? this.kept[replica] : this.load[replica]
   }
 
   isOpen(replica: number): boolean {

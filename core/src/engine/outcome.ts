@@ -13,5 +13,5 @@ export type OutcomeCode = (typeof Outcome)[keyof typeof Outcome]
 export const OUTCOME_NAMES = ['unfinished', 'finished', 'rejected', 'abandoned', 'failed'] as const
 
 /** Why an attempt was turned away or given up: codes of `RunRecord.rejectCause` and rows of `RunRecord.lostAttempts`. */
-export const RejectCause = { none: 0, tooLarge: 1, queueFull: 2, rateLimited: 3, impatient: 4 } as const
-export const CAUSES = 5
+export const RejectCause = { none: 0, tooLarge: 1, queueFull: 2, rateLimited: 3, impatient: 4, replicaLost: 5, asleep: 6 } as const
+export const CAUSES = 7

@@ -60,6 +60,18 @@ export class Patience {
     throw new Error('no request has this deadline')
   }
 
+  /** Takes a request out that was started and has to begin anew: its patience will count from then. */
+  forget(classIndex: number, request: number): void {
+    let before = NONE
+    for (let i = this.head[classIndex]; i !== NONE; before = i, i = this.after[i]) {
+      if (i !== request) continue
+      if (before === NONE) this.head[classIndex] = this.after[i]
+      else this.after[before] = this.after[i]
+      if (this.tail[classIndex] === i) this.tail[classIndex] = before
+      return
+    }
+  }
+
   private firstWaiting(classIndex: number): number {
     let request = this.head[classIndex]
     while (request !== NONE && this.start[request] === this.start[request]) request = this.after[request]

@@ -18,4 +18,6 @@ export interface Replicas {
   boundary(replica: number, now: number): void
   /** Whether a single request is larger than a replica can ever take. */
   tooLarge(request: number): boolean
+  /** Takes everything out of service, as if it had never begun; the replica is idle then. @returns the requests, in any order */
+  dropAll(replica: number): number[]
 }

@@ -6,6 +6,8 @@ import type { Routing } from './rules.ts'
 export interface Router {
   /** Considers one more replica. */
   open(replica: number): void
+  /** Considers one no more. */
+  close(replica: number): void
   /** @returns a ready replica, or −1 when none is */
   choose(request: number, attempt: number): number
 }
@@ -13,7 +15,7 @@ export interface Router {
 export function routerOf(routing: Routing, busy: LeastBusy, seed: number): Router {
   if (routing === 'round-robin') return new RoundRobin()
   if (routing === 'two-choice') return new TwoChoice(busy, seed)
-  return { open: () => undefined, choose: () => busy.first() }
+  return { open: () => undefined, close: () => undefined, choose: () => busy.first() }
 }
 
 /** Ready replicas in ascending order. */
@@ -23,6 +25,10 @@ class ReadyList {
   open(replica: number): void {
     const after = this.numbers.findIndex((r) => r > replica)
     this.numbers.splice(after < 0 ? this.numbers.length : after, 0, replica)
+  }
+
+  close(replica: number): void {
+    this.numbers.splice(this.numbers.indexOf(replica), 1)
   }
 }
 
@@ -34,6 +40,15 @@ class RoundRobin extends ReadyList implements Router {
 
   override open(replica: number): void {
     super.open(replica)
+    this.findTurn()
+  }
+
+  override close(replica: number): void {
+    super.close(replica)
+    this.findTurn()
+  }
+
+  private findTurn(): void {
     this.turn = this.numbers.filter((r) => r <= this.last).length
   }
 

@@ -1,3 +1,4 @@
+import type { FleetLife } from '../life/fleet.ts'
 import type { Profile } from '../service/profile.ts'
 
 /**
@@ -37,7 +38,7 @@ export interface ClassRules {
   rateLimit?: RateLimit
 }
 
-/** One service as the engine needs it: a fixed fleet of equal replicas and the rules in front of it. */
+/** One service as the engine needs it: a fleet of equal replicas and the rules in front of it. */
 export interface ServiceRules {
   profile: Profile
   routing: Routing
@@ -47,8 +48,10 @@ export interface ServiceRules {
   queueLimit: number
   /** by class index */
   classes: readonly ClassRules[]
-  /** when each replica is ready, seconds; Infinity for never */
+  /** when each replica is ready, seconds; Infinity for never. Not looked at when there is a life of its own */
   readyAtSeconds: Float64Array
+  /** how replicas come and go, made anew for each run; a fleet that is ready at the times above when left out */
+  life?: () => FleetLife
   horizonSeconds: number
 }
 

@@ -1,4 +1,4 @@
-import { Outcome, RejectCause } from '../engine/outcome.ts'
+import { CAUSES, Outcome, RejectCause } from '../engine/outcome.ts'
 import { came, type RunRecord } from '../engine/record.ts'
 import { selected, type Selection } from './measures.ts'
 
@@ -14,6 +14,7 @@ export interface Counts {
   tooLarge: number
   queueFull: number
   rateLimited: number
+  asleep: number
   /** finished answers that were cut off at the output cap */
   cutOff: number
   /** further attempts of those who retry */
@@ -26,7 +27,7 @@ export interface Counts {
 export function countOutcomes(record: RunRecord, selection: Selection): Counts {
   const { requests } = record
   const byOutcome = [0, 0, 0, 0, 0]
-  const byCause = [0, 0, 0, 0, 0]
+  const byCause = new Array<number>(CAUSES).fill(0)
   const out = { cutOff: 0, retries: 0, inputTokens: 0, outputTokens: 0 }
   for (let i = 0; i < requests.count; i++) {
     if (!selected(record, i, selection) || !came(record, i)) continue
@@ -39,9 +40,9 @@ export function countOutcomes(record: RunRecord, selection: Selection): Counts {
     out.outputTokens += requests.output[i]
   }
   const [unfinished, finished, rejected, abandoned, failed] = byOutcome
-  const { tooLarge, queueFull, rateLimited } = RejectCause
+  const { tooLarge, queueFull, rateLimited, asleep } = RejectCause
   return {
     arrivals: unfinished + finished + rejected + abandoned + failed, finished, rejected, abandoned, failed, unfinished,
-    tooLarge: byCause[tooLarge], queueFull: byCause[queueFull], rateLimited: byCause[rateLimited], ...out,
+    tooLarge: byCause[tooLarge], queueFull: byCause[queueFull], rateLimited: byCause[rateLimited], asleep: byCause[asleep], ...out,
   }
 }

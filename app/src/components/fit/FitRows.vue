@@ -63,13 +63,13 @@ watch(() => props.rows.length, () => {
 
 <template>
   <div>
-    <p class="mb-1.5 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[0.84rem]">
+    <p class="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1 text-[0.84rem]">
       <span v-for="[fill, name] in VESSEL_KEY" :key="fill" class="inline-flex items-center gap-1.5"><span aria-hidden="true" class="inline-block h-3 w-5" :class="`part-${fill}`" />{{ name }}</span>
       <label class="ml-auto">show
-        <input ref="filterField" v-model="filter" type="search" class="w-36 border-b border-rule bg-transparent px-1" placeholder="all; fits 8-bit -cpu" aria-label="Show rows with these words" @keydown.enter.prevent="look(0)" @keydown.down.prevent="look(0)" />
+        <input ref="filterField" v-model="filter" type="search" class="w-32 border-b border-rule bg-transparent px-1" placeholder="all; fits 8-bit -cpu" aria-label="Show rows with these words" @keydown.enter.prevent="look(0)" @keydown.down.prevent="look(0)" />
       </label>
       <span class="whitespace-nowrap">search <button type="button" class="word !px-0.5" :title="`Let the search try the ${sorted.length} rows shown`" @click="emit('search', sorted, true)">all</button> or <button type="button" class="word !px-0.5" :title="`Leave the ${sorted.length} rows shown out of the search`" @click="emit('search', sorted, false)">none</button> of these</span>
-      <label>by <select v-model="order" class="changeable w-36" aria-label="In order of"><option v-for="o in ORDERS" :key="o">{{ o }}</option></select></label>
+      <label>by <select v-model="order" class="changeable w-28" aria-label="In order of"><option v-for="o in ORDERS" :key="o">{{ o }}</option></select></label>
     </p>
     <div class="max-h-[19rem] overflow-auto" tabindex="-1" role="region" aria-label="What fits where">
       <table class="exact table-fixed">

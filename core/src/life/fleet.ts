@@ -1,0 +1,97 @@
+/** What a fleet may do to the replicas of a running simulation. Replicas are numbered slots: one that is gone leaves its number to the next. */
+export interface FleetHands {
+  /** takes requests from now on, with nothing in it */
+  open: (replica: number) => void
+  /** takes nothing new; what it has goes on */
+  drain: (replica: number) => void
+  /** is gone at once: what it had is lost */
+  lose: (replica: number) => void
+  /** requests that it has, in service or waiting in its line */
+  loadOf: (replica: number) => number
+}
+
+/** Counts of the whole service, as a scaler reads them: areas under the counts since the start. */
+export interface Gauge {
+  now: number
+  /** requests waiting or in service, and waiting only */
+  inFlight: number
+  waiting: number
+  arrivals: number
+  /** seconds × requests, seconds × replicas with something to do, seconds × ready replicas */
+  inFlightArea: number
+  waitingArea: number
+  busyArea: number
+  readyArea: number
+}
+
+/** Seconds until now in which callers waited for capacity that was on its way, by what it waited for itself. */
+export interface WaitClocks {
+  machineSeconds: number
+  startUpSeconds: number
+}
+
+/** How replicas come and go: the engine asks when something happens next, and lets it happen first in its instant. */
+export interface FleetLife {
+  /** replicas that there may be at one time */
+  readonly slots: number
+  /** whether anything beyond the first readiness can happen, so that the engine keeps a gauge and tells of what it does */
+  readonly moves: boolean
+  /** whether a caller who finds no replica ready is refused */
+  readonly refusesWhileAsleep: boolean
+  nextChange: () => number
+  happen: (now: number, hands: FleetHands) => void
+  /** when the scaler reads next: last in its instant */
+  nextReading: () => number
+  read: (gauge: Gauge) => void
+  /** a request came */
+  arrived: (now: number) => void
+  /** a replica that drains has nothing left */
+  emptied: (replica: number, now: number) => void
+  clocks: (now: number) => WaitClocks
+}
+
+/** A fleet that is there from given times on and stays: what every replica of it is ready at. */
+export class FixedFleet implements FleetLife {
+  readonly slots: number
+  readonly moves = false
+  readonly refusesWhileAsleep = false
+  private readonly readyAt: Float64Array
+  private readonly order: Int32Array
+  private opened = 0
+
+  /** @param readyAtSeconds by replica; Infinity for never */
+  constructor(readyAtSeconds: Float64Array) {
+    this.slots = readyAtSeconds.length
+    this.readyAt = readyAtSeconds
+    this.order = Int32Array.from(readyAtSeconds.keys()).sort((a, b) => readyAtSeconds[a] - readyAtSeconds[b] || a - b)
+  }
+
+  nextChange(): number {
+    return this.opened < this.slots ? this.readyAt[this.order[this.opened]] : Infinity
+  }
+
+  happen(now: number, hands: FleetHands): void {
+    while (this.nextChange() <= now) hands.open(this.order[this.opened++])
+  }
+
+  nextReading(): number {
+    return Infinity
+  }
+
+  read(): void {
+    // Nothing is read of a fleet that does not change.
+  }
+
+  arrived(): void {
+    // Whoever comes changes nothing either.
+  }
+
+  emptied(): void {
+    // Nothing drains.
+  }
+
+  /** Until the first is ready everybody waits for a start-up. */
+  clocks(now: number): WaitClocks {
+    return { machineSeconds: 0, startUpSeconds: Math.min(now, this.slots === 0 ? 0 : this.readyAt[this.order[0]]) }
+  }
+}
