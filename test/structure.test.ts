@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest'
 const ROOT = resolve(import.meta.dirname, '..')
 
 /** The rooms of the core in the order in which data flows: a room may import from itself and from those before it. */
-const FLOW = ['units', 'random', 'plan', 'files', 'demand', 'service', 'engine', 'measure', 'cost', 'search', 'explain', 'answer']
+const FLOW = ['units', 'random', 'plan', 'files', 'demand', 'service', 'life', 'scaling', 'engine', 'measure', 'cost', 'search', 'explain', 'answer']
 /** Each workspace and what it may import of the others. */
 const MAY_IMPORT: Record<string, string[]> = { core: [], threads: ['core'], cli: ['core', 'threads'], server: ['core', 'threads'], app: ['core'] }
 

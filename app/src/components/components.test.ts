@@ -113,7 +113,7 @@ describe('RunFigures', () => {
   const view = (late: LateSums) => mount(RunFigures, { props: { start: plan.horizon.start, run: told.run, remarks: ['Beware.'], late, window: 'In the time shown' } })
 
   it('has every measure with its worst hour, what was served, and what one should know', () => {
-    const wrapper = view({ late: 0, lost: 0, startUpSeconds: 0, queueSeconds: 0, othersSeconds: 0, ownSeconds: 0 })
+    const wrapper = view({ late: 0, lost: 0, machineSeconds: 0, startUpSeconds: 0, queueSeconds: 0, othersSeconds: 0, ownSeconds: 0 })
     expect(wrapper.findAll('tbody tr').map((r) => r.findAll('td')[1].text())).toEqual(['wait', 'TTFT', 'TPOT', 'latency'])
     const text = words(wrapper.text())
     expect(text).toMatch(/It serves 0\.\d+ requests a second, \d+ prompt and \d+ answer tokens a second\. Its replicas work [\d.]+ % of the time/)
@@ -123,7 +123,7 @@ describe('RunFigures', () => {
   })
 
   it('splits late time to scale', () => {
-    const wrapper = view({ late: 4, lost: 0, startUpSeconds: 0, queueSeconds: 6, othersSeconds: 3, ownSeconds: 3 })
+    const wrapper = view({ late: 4, lost: 0, machineSeconds: 0, startUpSeconds: 0, queueSeconds: 6, othersSeconds: 3, ownSeconds: 3 })
     expect(words(wrapper.text())).toMatch(/4 requests were late\. They took 3\.00 s each:\s*in the queue 50\.0 %\s*held up by others 25\.0 %\s*own work 25\.0 %/)
     expect(wrapper.findAll('[aria-hidden] > div').map((d) => (d.element as HTMLElement).style.width)).toEqual(['50%', '25%', '25%'])
   })

@@ -80,7 +80,7 @@ function useText({ run }: SimulatedService): string {
   const evicted = run.evictions > 0 ? `, ${run.evictions} evictions` : ''
   const lines = [`served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`, `replicas busy ${percent(replicas.busyShare)} of their time, ${threeDigits(replicas.meanBatch)} requests a step${cache}${evicted}`]
   if (late.late > 0) {
-    const parts = [['start-up', late.startUpSeconds], ['queue', late.queueSeconds], ['others', late.othersSeconds], ['own work', late.ownSeconds]] as const
+    const parts = [['machine', late.machineSeconds], ['start-up', late.startUpSeconds], ['queue', late.queueSeconds], ['others', late.othersSeconds], ['own work', late.ownSeconds]] as const
     const total = parts.reduce((sum, [, s]) => sum + s, 0)
     lines.push(`${late.late} late requests spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`)
   }

@@ -21,7 +21,7 @@ export function observersFor(plan: Plan, service: Service, requests: number): { 
   )
   return {
     meter: new Meter(seconds, USE_PIECES),
-    late: new LateSplit(requests, targets, plan.classes.length, seconds, LATE_PIECES, service.startupSeconds ?? 0),
+    late: new LateSplit(requests, targets, plan.classes.length, seconds, LATE_PIECES),
   }
 }
 

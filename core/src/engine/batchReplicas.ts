@@ -56,7 +56,7 @@ export class BatchReplicas implements Replicas {
 
   /** Under a shared queue a replica takes requests while it is free, up to one batch. */
   hasRoom(replica: number): boolean {
-    return this.items[replica] === 0 && this.waitingItems(replica) < this.profile.maxBatch
+    return this.items[replica] === 0 && this.floor.busy.isOpen(replica) && this.waitingItems(replica) < this.profile.maxBatch
   }
 
   beginsAtOnce(replica: number, request: number): number {
@@ -104,6 +104,16 @@ export class BatchReplicas implements Replicas {
     if (this.held[replica] !== NONE || (floor.lines.length[replica] > 0 && this.due(replica, now))) this.start(replica, now)
     else if (floor.lines.length[replica] === 0) floor.clock.set(replica, Infinity)
     else floor.clock.set(replica, this.deadline(replica))
+  }
+
+  dropAll(replica: number): number[] {
+    const base = replica * this.profile.maxBatch
+    const out = this.items[replica] > 0 ? [...this.batch.subarray(base, base + this.ending[replica])] : []
+    if (this.held[replica] !== NONE) out.push(this.held[replica])
+    this.items[replica] = 0
+    this.held[replica] = NONE
+    this.floor.clock.set(replica, Infinity)
+    return out
   }
 
   private deadline(replica: number): number {

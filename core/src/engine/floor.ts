@@ -2,6 +2,7 @@ import type { Requests } from '../demand/requests.ts'
 import { drawOf } from '../random/mixer.ts'
 import { Comings } from './comings.ts'
 import { LeastBusy } from './leastBusy.ts'
+import type { LateSplit } from './lateSplit.ts'
 import { levelsOf, Lines } from './lines.ts'
 import type { Observers } from './observers.ts'
 import { Outcome, RejectCause } from './outcome.ts'
@@ -42,6 +43,7 @@ export class Floor {
   private readonly outcome: Uint8Array
   private readonly boundTo: Int16Array
   private readonly chained: boolean
+  private readonly late: LateSplit | undefined
   /** whether anybody wants to hear of those who finish */
   private readonly watched: boolean
 
@@ -58,6 +60,7 @@ export class Floor {
     this.end = this.record.end
     this.outcome = this.record.outcome
     this.boundTo = this.record.replica
+    this.late = observers.late
     this.chained = requests.chain !== undefined
     this.since = retried ? this.record.at.slice() : this.record.at
     this.replicas = replicas
@@ -89,6 +92,7 @@ export class Floor {
     const { at } = this.record
     if (at[request] !== at[request]) at[request] = now
     if (this.since !== at) this.since[request] = now
+    if (this.late !== undefined && this.attempt(request) === 0) this.late.came(request, now)
   }
 
   /** Puts a request that waits nowhere into a replica's own line. */
@@ -126,6 +130,7 @@ export class Floor {
     if (start[request] === start[request]) return
     const at = this.since[request]
     start[request] = now > at ? now : at
+    if (this.late !== undefined) this.late.began(request, now)
   }
 
   /** Takes a request out of service and back to the head of the replica's line. */
@@ -173,13 +178,12 @@ export class Floor {
   /** Takes a request from a replica that is gone; it has to begin anew, or has failed. It is in no line and not in service any more. */
   lost(replica: number, request: number, now: number): void {
     this.busy.add(replica, -1)
-    const started = this.start[request] === this.start[request]
-    if (started && this.patience.matters) this.patience.forget(this.requests.classIndex[request], request)
+    if (this.patience.matters) this.patience.forget(this.requests.classIndex[request], request)
     this.turnAway(request, now, RejectCause.replicaLost)
     if (this.outcome[request] !== Outcome.unfinished) return
     this.start[request] = NaN
     this.firstToken[request] = NaN
-    if (this.observers.late) this.observers.late.others[request] = 0
+    if (this.late) this.late.others[request] = 0
   }
 
   /** Sends for the follower of a request that ended, however it did. */

@@ -1,3 +1,4 @@
+import type { WaitClocks } from '../life/fleet.ts'
 import type { RunRecord } from './record.ts'
 
 /** A time target as it judges single requests. */
@@ -8,12 +9,14 @@ export interface LateTarget {
   seconds: number
 }
 
-/** Where the time of late requests went, seconds, summed. The four parts add up to their latency. */
+/** Where the time of late requests went, seconds, summed. The five parts add up to their latency. */
 export interface LateSums {
   late: number
   /** never served: turned away or given up, in the last of their attempts */
   lost: number
-  /** waited while no replica was ready at all */
+  /** waited while capacity was on its way and that waited for a machine */
+  machineSeconds: number
+  /** waited while capacity was on its way and starting up, or no replica was ready at all */
   startUpSeconds: number
   /** waited for a replica or in its line, back-off between attempts included */
   queueSeconds: number
@@ -22,7 +25,7 @@ export interface LateSums {
   ownSeconds: number
 }
 
-const FIELDS = 6
+const FIELDS = 7
 
 /**
  * Adds up, by piece of the horizon (of arrival) and by class, where late requests spent their time. What is kept depends
@@ -34,18 +37,39 @@ export class LateSplit {
   readonly pieceSeconds: number
   private readonly pieces: number
   private readonly classes: number
-  private readonly firstReadySeconds: number
+  /** by request: the wait clocks when it came */
+  private readonly machineAt: Float64Array
+  private readonly startUpAt: Float64Array
+  /** the wait clocks now; set by the run that is looked on at */
+  clocks: (now: number) => WaitClocks = () => ({ machineSeconds: 0, startUpSeconds: 0 })
+  private readonly waited: Float64Array
   private readonly targets: LateTarget[][]
   private readonly sums: Float64Array
 
-  constructor(requests: number, targets: readonly LateTarget[], classes: number, horizonSeconds: number, pieces: number, firstReadySeconds: number) {
+  constructor(requests: number, targets: readonly LateTarget[], classes: number, horizonSeconds: number, pieces: number) {
     this.others = new Float64Array(requests)
     this.pieceSeconds = horizonSeconds / pieces
     this.pieces = pieces
     this.classes = classes
-    this.firstReadySeconds = firstReadySeconds
+    this.machineAt = new Float64Array(requests)
+    this.startUpAt = new Float64Array(requests)
+    this.waited = new Float64Array(2 * requests)
     this.targets = Array.from({ length: classes }, (_, c) => targets.filter((t) => t.classIndex === c))
     this.sums = new Float64Array(FIELDS * classes * pieces)
+  }
+
+  /** A request made its first attempt. */
+  came(request: number, now: number): void {
+    const { machineSeconds, startUpSeconds } = this.clocks(now)
+    this.machineAt[request] = machineSeconds
+    this.startUpAt[request] = startUpSeconds
+  }
+
+  /** A request is taken into service; what it waited until now is known. */
+  began(request: number, now: number): void {
+    const { machineSeconds, startUpSeconds } = this.clocks(now)
+    this.waited[2 * request] = machineSeconds - this.machineAt[request]
+    this.waited[2 * request + 1] = startUpSeconds - this.startUpAt[request]
   }
 
   finished(record: RunRecord, request: number): void {
@@ -53,14 +77,15 @@ export class LateSplit {
     if (!this.targets[c].some((t) => this.isLate(t, record, request))) return
     const at = record.at[request]
     const start = record.start[request]
-    const wait = start - at
-    const startUp = Math.max(0, Math.min(start, this.firstReadySeconds) - at)
+    const machine = this.waited[2 * request]
+    const startUp = this.waited[2 * request + 1]
     const others = this.others[request]
     this.add(at, c, 0, 1)
-    this.add(at, c, 2, startUp)
-    this.add(at, c, 3, wait - startUp)
-    this.add(at, c, 4, others)
-    this.add(at, c, 5, record.end[request] - start - others)
+    this.add(at, c, 2, machine)
+    this.add(at, c, 3, startUp)
+    this.add(at, c, 4, start - at - machine - startUp)
+    this.add(at, c, 5, others)
+    this.add(at, c, 6, record.end[request] - start - others)
   }
 
   lost(record: RunRecord, request: number): void {
@@ -79,8 +104,8 @@ export class LateSplit {
         for (let f = 0; f < FIELDS; f++) total[f] += this.sums[base + f]
       }
     }
-    const [late, lost, startUpSeconds, queueSeconds, othersSeconds, ownSeconds] = total
-    return { late, lost, startUpSeconds, queueSeconds, othersSeconds, ownSeconds }
+    const [late, lost, machineSeconds, startUpSeconds, queueSeconds, othersSeconds, ownSeconds] = total
+    return { late, lost, machineSeconds, startUpSeconds, queueSeconds, othersSeconds, ownSeconds }
   }
 
   private isLate({ measure, seconds }: LateTarget, record: RunRecord, request: number): boolean {

@@ -33,7 +33,7 @@ export class SharedReplicas implements Replicas {
   }
 
   hasRoom(replica: number): boolean {
-    return this.active.size[replica] + this.floor.lines.length[replica] < this.profile.slots
+    return this.floor.busy.isOpen(replica) && this.active.size[replica] + this.floor.lines.length[replica] < this.profile.slots
   }
 
   beginsAtOnce(replica: number): number {
@@ -60,6 +60,13 @@ export class SharedReplicas implements Replicas {
       active.push(replica, this.virtual[replica] + this.needs(request), request)
     }
     this.expect(replica, now)
+  }
+
+  dropAll(replica: number): number[] {
+    const out = Array.from({ length: this.active.size[replica] }, () => this.active.pop(replica))
+    this.finishAt[replica] = Infinity
+    this.floor.clock.set(replica, Infinity)
+    return out
   }
 
   private needs(request: number): number {

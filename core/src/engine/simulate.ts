@@ -1,4 +1,5 @@
 import { follows, type Requests } from '../demand/requests.ts'
+import { FixedFleet, type FleetHands, type FleetLife, type Gauge } from '../life/fleet.ts'
 import { BatchReplicas } from './batchReplicas.ts'
 import { Floor } from './floor.ts'
 import { InterleavedPrompts } from './interleavedPrompts.ts'
@@ -13,8 +14,8 @@ import { SharedReplicas } from './sharedReplicas.ts'
 import { WholePrompts } from './wholePrompts.ts'
 
 /**
- * Simulates one service. Order at one instant: replicas become ready, requests arrive, steps end and begin (by
- * replica number), requests lose patience. Everything up to and including the horizon happens.
+ * Simulates one service. Order at one instant: replicas come and go, requests arrive, steps end and begin (by
+ * replica number), requests lose patience, the scaler reads. Everything up to and including the horizon happens.
  */
 export function simulate(requests: Requests, rules: ServiceRules, observers: Observers = {}): RunRecord {
   return new Simulation(requests, rules, observers).run()
@@ -32,25 +33,34 @@ class Simulation {
   private readonly replicas: Replicas
   private readonly router: Router
   private readonly limits: RateLimits
-  private readonly readyOrder: Int32Array
-  private readyCount = 0
+  private readonly life: FleetLife
+  private readonly hands: FleetHands
+  private readonly gauge: Gauge = { now: 0, inFlight: 0, waiting: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0, readyArea: 0 }
+  /** replicas that are ready */
+  private open = 0
+  /** replicas that finish what they have */
+  private draining: number[] = []
   private arrived = 0
 
   constructor(requests: Requests, rules: ServiceRules, observers: Observers) {
-    this.floor = new Floor(requests, rules, observers)
+    this.life = rules.life ? rules.life() : new FixedFleet(rules.readyAtSeconds)
+    this.floor = new Floor(requests, rules, observers, this.life.slots)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
     this.limits = new RateLimits(rules.classes)
-    this.readyOrder = Int32Array.from(rules.readyAtSeconds.keys()).sort((a, b) => rules.readyAtSeconds[a] - rules.readyAtSeconds[b] || a - b)
+    this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined, loadOf: (r) => this.floor.busy.has(r) }
+    if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
     this.skipFollowers()
   }
 
   run(): RunRecord {
-    const { floor, replicas } = this
+    const { floor, replicas, life } = this
     const { clock, record, comings, patience } = floor
     const { watch } = floor.observers
     const { horizonSeconds } = floor.rules
-    let nextReady = this.nextReadyTime()
+    const { moves } = life
+    let nextChange = life.nextChange()
+    let nextReading = life.nextReading()
     let onTheirOwn = this.nextOwnTime()
     let now = 0
     let events = 0
@@ -59,24 +69,38 @@ class Simulation {
       const nextArrival = coming < onTheirOwn ? coming : onTheirOwn
       const nextStep = clock.firstTime()
       const nextDeadline = patience.matters ? patience.next() : Infinity
-      const soonest = Math.min(nextReady, nextArrival, nextStep, nextDeadline)
+      const rest = nextDeadline < nextReading ? nextDeadline : nextReading
+      const soonest = Math.min(nextChange, nextArrival, nextStep, rest)
       if (soonest > horizonSeconds || soonest === Infinity) break
       events++
-      if (nextReady <= soonest + INSTANT_SECONDS) {
-        now = nextReady
-        this.becomeReady(now)
-        nextReady = this.nextReadyTime()
-      } else if (nextArrival <= Math.min(nextStep, nextDeadline) + INSTANT_SECONDS) {
+      if (nextChange <= soonest + INSTANT_SECONDS) {
+        now = nextChange
+        if (moves) this.measure(now)
+        this.change(now)
+        nextChange = life.nextChange()
+      } else if (nextArrival <= Math.min(nextStep, rest) + INSTANT_SECONDS) {
         now = nextArrival
+        if (moves) this.measure(now)
         this.route(this.nextToArrive(onTheirOwn), now)
         onTheirOwn = this.nextOwnTime()
-      } else if (nextStep <= nextDeadline + INSTANT_SECONDS) {
+      } else if (nextStep <= rest + INSTANT_SECONDS) {
         now = nextStep
+        if (moves) this.measure(now)
         floor.beginning = 0
         replicas.boundary(clock.first(), now)
-      } else {
+      } else if (nextDeadline <= nextReading + INSTANT_SECONDS) {
         now = nextDeadline
+        if (moves) this.measure(now)
         this.runOut(patience.take(now), now)
+      } else {
+        now = nextReading
+        this.measure(now)
+        life.read(this.gauge)
+      }
+      if (moves) {
+        if (this.draining.length > 0) this.letGo(now)
+        nextChange = life.nextChange()
+        nextReading = life.nextReading()
       }
       if (watch !== undefined && watch.broken >= 0) {
         record.stopped = true
@@ -85,7 +109,22 @@ class Simulation {
     }
     record.events = events
     record.endSeconds = record.stopped ? now : horizonSeconds
+    if (moves) life.end(record.endSeconds)
     return record
+  }
+
+  /** Adds to the areas what held until now. */
+  private measure(now: number): void {
+    const { gauge, floor } = this
+    const seconds = now - gauge.now
+    const inFlight = floor.busy.total + floor.lines.length[floor.sharedLine]
+    gauge.inFlightArea += seconds * inFlight
+    gauge.waitingArea += seconds * floor.waiting
+    gauge.busyArea += seconds * floor.busy.occupied
+    gauge.readyArea += seconds * this.open
+    gauge.inFlight = inFlight
+    gauge.waiting = floor.waiting
+    gauge.now = now
   }
 
   /** Takes whoever arrives next; at one time the lower number first. */
@@ -109,18 +148,48 @@ class Simulation {
     return this.arrived < requests.count ? requests.at[this.arrived] : Infinity
   }
 
-  private nextReadyTime(): number {
-    return this.readyCount < this.readyOrder.length ? this.floor.rules.readyAtSeconds[this.readyOrder[this.readyCount]] : Infinity
+  private openUp(replica: number): void {
+    this.floor.busy.open(replica)
+    this.router.open(replica)
+    this.open++
   }
 
-  /** All replicas that become ready now do so first; then those who waited are routed in order. */
-  private becomeReady(now: number): void {
+  private closeDown(replica: number): void {
+    if (!this.floor.busy.isOpen(replica)) return
+    this.floor.busy.close(replica)
+    this.router.close(replica)
+    this.open--
+  }
+
+  private drain(replica: number): void {
+    this.closeDown(replica)
+    this.draining.push(replica)
+  }
+
+  /** What a replica had is lost with it: in service, and in its line. */
+  private lose(replica: number, now: number): void {
     const { floor } = this
-    while (this.nextReadyTime() <= now) {
-      const replica = this.readyOrder[this.readyCount++]
-      floor.busy.open(replica)
-      this.router.open(replica)
+    this.closeDown(replica)
+    this.draining = this.draining.filter((r) => r !== replica)
+    const held = this.replicas.dropAll(replica)
+    while (floor.lines.length[replica] > 0) {
+      held.push(floor.lines.shift(replica))
+      floor.waiting--
     }
+    held.sort((a, b) => a - b)
+    for (const request of held) floor.lost(replica, request, now)
+  }
+
+  private letGo(now: number): void {
+    for (const replica of this.draining) if (this.floor.busy.has(replica) === 0) this.life.emptied(replica, now)
+    this.draining = this.draining.filter((r) => this.floor.busy.has(r) > 0)
+  }
+
+  /** Everything that happens to the fleet now happens first; then those who waited are routed in order. */
+  private change(now: number): void {
+    const { floor, hands } = this
+    hands.lose = (replica) => this.lose(replica, now)
+    this.life.happen(now, hands)
     const waiting = floor.lines.length[floor.sharedLine]
     for (let i = 0; i < waiting; i++) {
       const request = floor.lines.peek(floor.sharedLine)
@@ -133,8 +202,13 @@ class Simulation {
   }
 
   private route(request: number, now: number): void {
-    const { floor, replicas } = this
+    const { floor, replicas, life } = this
     floor.arrive(request, now)
+    if (life.moves) {
+      this.gauge.arrivals++
+      life.arrived(now)
+      if (life.refusesWhileAsleep && this.open === 0) return floor.turnAway(request, now, RejectCause.asleep)
+    }
     if (replicas.tooLarge(request)) return floor.turnAway(request, now, RejectCause.tooLarge)
     if (this.limits.matter && !this.limits.admits(floor.requests, request, now)) return floor.turnAway(request, now, RejectCause.rateLimited)
     const replica = this.choose(request, now)

@@ -129,6 +129,7 @@ export abstract class TokenReplicas implements Replicas {
   }
 
   hasRoom(replica: number, request: number, now: number): boolean {
+    if (!this.floor.busy.isOpen(replica)) return false
     if (this.inService(replica) + this.lineLength[replica] >= this.maxSequences) return false
     return this.cacheTakes(replica, request, this.optimistic ? this.cachedAt(replica, now) : 0)
   }
@@ -286,6 +287,19 @@ export abstract class TokenReplicas implements Replicas {
     const request = this.prompts[replica * this.maxSequences + --this.promptCount[replica]]
     this.reserved[replica] -= this.input[request] + this.made[request] + 1
     return request
+  }
+
+  dropAll(replica: number): number[] {
+    const { active, promptCount } = this
+    const base = replica * this.maxSequences
+    const out = Array.from({ length: active.size[replica] }, () => active.pop(replica))
+    for (let i = base; i < base + promptCount[replica]; i++) out.push(this.prompts[i])
+    promptCount[replica] = 0
+    this.cached[replica] = 0
+    this.reserved[replica] = 0
+    if (this.optimistic) for (const request of out) this.made[request] = 0
+    this.idle(replica)
+    return out
   }
 
   private dropLatest(replica: number): number {

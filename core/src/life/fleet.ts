@@ -48,6 +48,8 @@ export interface FleetLife {
   /** a replica that drains has nothing left */
   emptied: (replica: number, now: number) => void
   clocks: (now: number) => WaitClocks
+  /** the run is over */
+  end: (now: number) => void
 }
 
 /** A fleet that is there from given times on and stays: what every replica of it is ready at. */
@@ -88,6 +90,10 @@ export class FixedFleet implements FleetLife {
 
   emptied(): void {
     // Nothing drains.
+  }
+
+  end(): void {
+    // Nothing is left open.
   }
 
   /** Until the first is ready everybody waits for a start-up. */

@@ -50,6 +50,10 @@ export class ScriptedFleet implements FleetLife {
     // Nothing follows from it.
   }
 
+  end(): void {
+    // Nothing is left open.
+  }
+
   clocks(now: number): WaitClocks {
     return { machineSeconds: 0, startUpSeconds: Math.min(now, this.firstReady) }
   }

@@ -5,7 +5,7 @@ import { simulate } from '../../src/engine/simulate.ts'
 import { table } from '../../src/service/given.ts'
 import { rules, tokenProfile } from '../makeProfiles.ts'
 import { makeRequests } from '../makeRequests.ts'
-import { compare, RUNS, type Comparison } from './randomRuns.ts'
+import { compare, RUNS, withScript, type Comparison } from './randomRuns.ts'
 
 const MICROSECOND = 1e-6
 
@@ -41,6 +41,21 @@ describe('the engine that leaps and a plain walk over every step agree on every 
     )
     expect(seen.evictions, 'evictions in all runs').toBeGreaterThanOrEqual(evictions)
     expect(seen.lost, 'attempts turned away or given up').toBeGreaterThan(4000)
+  })
+
+  it.each(Object.keys(RUNS) as (keyof typeof RUNS)[])('%s, with replicas that come, drain, are lost and come again', (kind) => {
+    const seen = { replicaLost: 0, failed: 0, drained: 0 }
+    fc.assert(fc.property<[Comparison, number]>(RUNS[kind], fc.nat(1e6), (run, seed) => {
+      const scripted = withScript(run, seed)
+      expectSame(scripted)
+      const { plain } = compare(scripted)
+      seen.replicaLost += plain.lostAttempts.replicaLost
+      seen.failed += plain.requests.filter((r) => r.outcome === 'failed').length
+      seen.drained += scripted.script?.filter((e) => e.what === 'drain').length ?? 0
+    }), { numRuns: 500, seed: 20_270_302 })
+    expect(seen.replicaLost).toBeGreaterThan(400)
+    expect(seen.failed).toBeGreaterThan(150)
+    expect(seen.drained).toBeGreaterThan(1000)
   })
 
   it('also when arrivals fall exactly on step boundaries, which rounding must not decide', () => {

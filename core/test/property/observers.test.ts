@@ -34,7 +34,7 @@ function watched(s: { seed: number; profile: string; replicas: number; startup: 
     at -= s.gap * Math.log(random.open())
     return [at, 1 + Math.floor(300 * random.next()), 1 + Math.floor(items * random.next())] as const
   }))
-  const late = new LateSplit(requests.count, [{ classIndex: 0, measure: 'latency', seconds: 0 }], 2, HORIZON, 500, s.startup)
+  const late = new LateSplit(requests.count, [{ classIndex: 0, measure: 'latency', seconds: 0 }], 2, HORIZON, 500)
   const meter = new Meter(HORIZON, 400)
   const ruleSet = rules(s.replicas, { profile: PROFILES[s.profile], routing: s.routing, readyAtSeconds: new Float64Array(s.replicas).fill(s.startup), horizonSeconds: HORIZON })
   return { late, meter, requests, record: simulate(requests, ruleSet, { late, meter }), plain: simulate(requests, ruleSet) }

@@ -4,6 +4,7 @@ import { OUTCOME_NAMES } from '../../src/engine/outcome.ts'
 import type { RunRecord } from '../../src/engine/record.ts'
 import type { ClassRules, ServiceRules } from '../../src/engine/rules.ts'
 import { simulate } from '../../src/engine/simulate.ts'
+import { ScriptedFleet, type FleetEvent } from '../../src/life/scriptedFleet.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { table } from '../../src/service/given.ts'
 import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'
@@ -14,6 +15,8 @@ import { plainWalk, type Walk } from '../reference/plainWalk.ts'
 export interface Comparison {
   requests: Requests
   rules: ServiceRules
+  /** what happens to the fleet, when it is more than becoming ready */
+  script?: FleetEvent[]
 }
 
 /** A log with bursts, quiet stretches and simultaneous arrivals; some requests may follow others. */
@@ -114,10 +117,31 @@ export const RUNS = {
     }),
 }
 
+/** The same run with a fleet that comes, drains, is lost and comes again by chance. */
+export function withScript(run: Comparison, seed: number): Comparison {
+  const random = new RandomStream(seed, 'fleet script')
+  const slots = run.rules.readyAtSeconds.length
+  const script: FleetEvent[] = []
+  for (let replica = 0; replica < slots; replica++) {
+    let seconds = random.next() < 0.5 ? 0 : 2 * random.next()
+    let open = false
+    for (let i = 0; i < 7; i++) {
+      const what: FleetEvent['what'] = !open ? 'open' : random.next() < 0.5 ? 'lose' : 'drain'
+      script.push({ seconds, replica, what })
+      // A number is given anew only after whoever had it is gone for sure.
+      if (what === 'drain') script.push({ seconds: seconds + 3 * random.next(), replica, what: 'lose' })
+      open = what === 'open'
+      seconds += 3.0001 + 4 * random.next()
+    }
+  }
+  script.sort((a, b) => a.seconds - b.seconds || a.replica - b.replica)
+  return { ...run, script, rules: { ...run.rules, life: () => new ScriptedFleet(slots, script) } }
+}
+
 /** Both runs, and the largest difference between any two times of a request, seconds; Infinity when they differ in more than times. */
-export function compare({ requests, rules: ruleSet }: Comparison): { fast: RunRecord; plain: Walk; difference: number; worst: number } {
+export function compare({ requests, rules: ruleSet, script }: Comparison): { fast: RunRecord; plain: Walk; difference: number; worst: number } {
   const fast = simulate(requests, ruleSet)
-  const plain = plainWalk(requests, ruleSet)
+  const plain = plainWalk(requests, ruleSet, ruleSet.readyAtSeconds.length, script)
   let difference = 0
   let worst = -1
   plain.requests.forEach((p, i) => {

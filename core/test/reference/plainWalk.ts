@@ -1,5 +1,6 @@
 import { follows, type Requests } from '../../src/demand/requests.ts'
 import type { ServiceRules } from '../../src/engine/rules.ts'
+import type { FleetEvent } from '../../src/life/scriptedFleet.ts'
 import { drawOf } from '../../src/random/mixer.ts'
 import { tokenWalk } from './tokenWalk.ts'
 import { batchWalk, sharedWalk } from './workWalk.ts'
@@ -18,18 +19,25 @@ export interface Walk {
   requests: Walked[]
   evictions: number
   /** attempts that were turned away or given up, by cause */
-  lostAttempts: Record<'tooLarge' | 'queueFull' | 'rateLimited' | 'impatient', number>
+  lostAttempts: Record<'tooLarge' | 'queueFull' | 'rateLimited' | 'impatient' | 'replicaLost', number>
+}
+
+/** A fleet that opens at its times and stays. */
+function opening(rules: ServiceRules): FleetEvent[] {
+  const at = rules.readyAtSeconds
+  return Array.from(at, (seconds, replica): FleetEvent => ({ seconds, replica, what: 'open' })).filter((e) => e.seconds < Infinity).sort((a, b) => a.seconds - b.seconds || a.replica - b.replica)
 }
 
 /**
  * The rules of the simulation, walked through step by step with lists and scans: slow and plain, to be read beside
  * the rules and compared with the engine. One decode step is one event; nothing is skipped.
  */
-export function plainWalk(requests: Requests, rules: ServiceRules): Walk {
-  const world = new World(requests, rules)
+export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules.readyAtSeconds.length, script = opening(rules)): Walk {
+  const world = new World(requests, rules, slots)
+  const events = [...script]
   const { out, queue, servers } = world
   const kind = kindOf(world)
-  const lostAttempts = { tooLarge: 0, queueFull: 0, rateLimited: 0, impatient: 0 }
+  const lostAttempts = { tooLarge: 0, queueFull: 0, rateLimited: 0, impatient: 0, replicaLost: 0 }
   /** those who are still to come: (time, request) */
   let coming = Array.from({ length: requests.count }, (_, id) => ({ time: requests.at[id], id })).filter(({ id }) => !follows(requests, id))
   const retries = new Array<number>(requests.count).fill(0)
@@ -93,7 +101,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walk {
       out[id].replica = -1
       return
     }
-    out[id].outcome = cause === 'impatient' ? 'abandoned' : 'rejected'
+    out[id].outcome = cause === 'impatient' ? 'abandoned' : cause === 'replicaLost' ? 'failed' : 'rejected'
     out[id].end = now
     world.onEnd(id, now)
   }
@@ -112,8 +120,27 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walk {
     beginning += begin
   }
 
-  function becomeReady(now: number): void {
-    for (const s of servers) if (rules.readyAtSeconds[s.number] <= now) s.ready = true
+  /** Whatever a lost server had begins anew or has failed, lower numbers first. */
+  function lose(s: Server, now: number): void {
+    s.ready = false
+    const ids = [...kind.dropAll(s), ...s.bound].sort((a, b) => a - b)
+    s.bound = []
+    s.stepping = false
+    s.next = Infinity
+    for (const id of ids) {
+      turnAway(id, now, 'replicaLost')
+      if (out[id].outcome !== 'unfinished') continue
+      out[id].start = NaN
+      out[id].firstToken = NaN
+    }
+  }
+
+  function fleetChanges(now: number): void {
+    while (events.length > 0 && events[0].seconds <= now) {
+      const { replica, what } = events.shift()!
+      if (what === 'lose') lose(servers[replica], now)
+      else servers[replica].ready = what === 'open'
+    }
     while (queue.length > 0) {
       const chosen = choose(queue[0])
       if (!chosen) return
@@ -130,7 +157,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walk {
   }
 
   for (;;) {
-    const ready = Math.min(...servers.map((s) => (s.ready ? Infinity : rules.readyAtSeconds[s.number])))
+    const ready = events[0]?.seconds ?? Infinity
     const comer = coming.reduce<{ time: number; id: number } | undefined>((best, c) => (!best || c.time < best.time || (c.time === best.time && c.id < best.id) ? c : best), undefined)
     const arrival = comer?.time ?? Infinity
     const stepping = servers.reduce((best, s) => (s.next < best.next ? s : best))
@@ -140,7 +167,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules): Walk {
     const deadline = held.length === 0 ? Infinity : patience(held[0])
     const soonest = Math.min(ready, arrival, stepping.next, deadline)
     if (soonest > rules.horizonSeconds || soonest === Infinity) return { requests: out, evictions: world.evictions, lostAttempts }
-    if (ready <= soonest + TIE) becomeReady(ready)
+    if (ready <= soonest + TIE) fleetChanges(ready)
     else if (comer && arrival <= Math.min(stepping.next, deadline) + TIE) {
       coming = coming.filter((c) => c !== comer)
       arrive(comer.id, arrival)

@@ -139,6 +139,13 @@ export function tokenWalk(world: World, p: TokenProfile): Kind {
       if (!s.stepping) s.next = s.bound.length > 0 ? Math.min(s.next, now) : Infinity
     },
     tooLarge: (id) => size(id) > p.requestTokens,
+    dropAll: (s) => {
+      const st = states[s.number]
+      const ids = [...st.active, ...st.prompts].map((q) => q.id)
+      states[s.number] = { active: [], prompts: [] }
+      for (const id of ids) made[id] = 0
+      return ids
+    },
     boundary: (s, now) => {
       if (s.stepping) land(states[s.number], now)
       world.pull(s, kind)

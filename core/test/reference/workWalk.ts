@@ -30,6 +30,13 @@ export function batchWalk(world: World, p: BatchProfile): Kind {
       const beginning = line.filter((_, i) => sum(line.slice(0, i)) < p.maxBatch)
       return beginning.includes(id) ? beginning.length : 0
     },
+    dropAll: (s) => {
+      const ids = [...new Set([...batches[s.number].map((b) => b.id), ...(held[s.number] === undefined ? [] : [held[s.number]!])])]
+      for (const id of ids) itemsLeft[id] = Math.max(1, requests.output[id])
+      batches[s.number] = []
+      held[s.number] = undefined
+      return ids
+    },
     due: (s, now) => (sum(s.bound) >= p.maxBatch ? now : Math.max(now, deadline(s))),
     lineChanged: (s, now) => {
       if (!s.stepping) s.next = s.bound.length > 0 ? kind.due(s, now) : Infinity
@@ -80,6 +87,11 @@ export function sharedWalk(world: World, p: SharedProfile): Kind {
       if (s.bound.length > 0 && active[s.number].length < p.slots) s.next = now
     },
     tooLarge: () => false,
+    dropAll: (s) => {
+      const ids = active[s.number].map((q) => q.id)
+      active[s.number] = []
+      return ids
+    },
     boundary: (s, now) => {
       const mine = active[s.number]
       const passed = (now - readAt[s.number]) / slowness(p, mine.length)

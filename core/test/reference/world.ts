@@ -7,7 +7,7 @@ export interface Walked {
   start: number
   firstToken: number
   end: number
-  outcome: 'unfinished' | 'finished' | 'rejected' | 'abandoned'
+  outcome: 'unfinished' | 'finished' | 'rejected' | 'abandoned' | 'failed'
   replica: number
 }
 
@@ -33,6 +33,8 @@ export interface Kind {
   lineChanged: (s: Server, now: number) => void
   boundary: (s: Server, now: number) => void
   tooLarge: (id: number) => boolean
+  /** empties what is in service and says whom that was */
+  dropAll: (s: Server) => number[]
 }
 
 export const TIE = 1e-9
@@ -52,12 +54,12 @@ export class World {
   /** called when a request ended */
   onEnd: (id: number, now: number) => void = () => undefined
 
-  constructor(requests: Requests, rules: ServiceRules) {
+  constructor(requests: Requests, rules: ServiceRules, slots: number) {
     this.requests = requests
     this.rules = rules
     this.out = Array.from({ length: requests.count }, (_, id) => ({ at: follows(requests, id) ? NaN : requests.at[id], start: NaN, firstToken: NaN, end: NaN, outcome: 'unfinished', replica: -1 }))
     this.since = new Array<number>(requests.count).fill(NaN)
-    this.servers = Array.from(rules.readyAtSeconds, (_, number) => ({ number, ready: false, bound: [], next: Infinity, stepping: false }))
+    this.servers = Array.from({ length: slots }, (_, number) => ({ number, ready: false, bound: [], next: Infinity, stepping: false }))
   }
 
   priority(id: number): number {
@@ -79,7 +81,7 @@ export class World {
   /** Takes from the shared line while the server has room. */
   pull(s: Server, kind: Kind): void {
     if (this.rules.routing !== 'shared-queue') return
-    while (this.queue.length > 0 && kind.hasRoom(s, this.queue[0])) {
+    while (s.ready && this.queue.length > 0 && kind.hasRoom(s, this.queue[0])) {
       const id = this.queue.shift()!
       this.join(s.bound, id)
       this.out[id].replica = s.number

@@ -18,15 +18,15 @@ const use = computed(() => {
   return `Its replicas work ${percent(busyShare)} of the time${batch}${cache}.`
 })
 const parts = computed(() => {
-  const { startUpSeconds, queueSeconds, othersSeconds, ownSeconds } = props.late
-  const all = startUpSeconds + queueSeconds + othersSeconds + ownSeconds
+  const { machineSeconds, startUpSeconds, queueSeconds, othersSeconds, ownSeconds } = props.late
+  const all = machineSeconds + startUpSeconds + queueSeconds + othersSeconds + ownSeconds
   const named = [
-    { name: 'waiting for start-up', seconds: startUpSeconds, look: 'part-start' }, { name: 'in the queue', seconds: queueSeconds, look: 'part-queue' },
+    { name: 'waiting for a machine', seconds: machineSeconds, look: 'part-machine' }, { name: 'waiting for start-up', seconds: startUpSeconds, look: 'part-start' }, { name: 'in the queue', seconds: queueSeconds, look: 'part-queue' },
     { name: 'held up by others', seconds: othersSeconds, look: 'part-others' }, { name: 'own work', seconds: ownSeconds, look: 'part-own' },
   ]
   return named.map((p) => ({ ...p, share: all === 0 ? 0 : p.seconds / all })).filter((p) => p.share > 0)
 })
-const each = computed(() => (props.late.startUpSeconds + props.late.queueSeconds + props.late.othersSeconds + props.late.ownSeconds) / Math.max(1, props.late.late))
+const each = computed(() => (props.late.machineSeconds + props.late.startUpSeconds + props.late.queueSeconds + props.late.othersSeconds + props.late.ownSeconds) / Math.max(1, props.late.late))
 const rows = computed(() => {
   const all = props.run.classes.length > 1 ? [...props.run.classes, props.run.overall] : props.run.classes
   return all.flatMap((c) => MEASURES.filter((m) => c.spreads[m].count > 0).map((m) => {
