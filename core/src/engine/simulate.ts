@@ -99,6 +99,7 @@ class Simulation {
       }
       if (moves) {
         if (this.draining.length > 0) this.letGo(now)
+        if (floor.busy.total + floor.lines.length[floor.sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
         nextReading = life.nextReading()
       }

@@ -45,6 +45,8 @@ export interface FleetLife {
   read: (gauge: Gauge) => void
   /** a request came */
   arrived: (now: number) => void
+  /** no request is in the service */
+  idle: (now: number) => void
   /** a replica that drains has nothing left */
   emptied: (replica: number, now: number) => void
   clocks: (now: number) => WaitClocks
@@ -86,6 +88,10 @@ export class FixedFleet implements FleetLife {
 
   arrived(): void {
     // Whoever comes changes nothing either.
+  }
+
+  idle(): void {
+    // It stays whether anybody comes or not.
   }
 
   emptied(): void {

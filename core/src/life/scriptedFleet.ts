@@ -46,6 +46,10 @@ export class ScriptedFleet implements FleetLife {
     // See above.
   }
 
+  idle(): void {
+    // The script goes on.
+  }
+
   emptied(): void {
     // Nothing follows from it.
   }

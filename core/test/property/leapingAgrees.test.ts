@@ -52,7 +52,7 @@ describe('the engine that leaps and a plain walk over every step agree on every 
       seen.replicaLost += plain.lostAttempts.replicaLost
       seen.failed += plain.requests.filter((r) => r.outcome === 'failed').length
       seen.drained += scripted.script?.filter((e) => e.what === 'drain').length ?? 0
-    }), { numRuns: 500, seed: 20_270_302 })
+    }), { numRuns: 800, seed: 20_270_302 })
     expect(seen.replicaLost).toBeGreaterThan(400)
     expect(seen.failed).toBeGreaterThan(150)
     expect(seen.drained).toBeGreaterThan(1000)

@@ -1,0 +1,359 @@
+import { normalQuantile } from '../random/normalQuantile.ts'
+import { RandomStream } from '../random/stream.ts'
+import type { Controller } from './controller.ts'
+import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
+import { GaugeHistory } from './gaugeHistory.ts'
+import { newNode, type Node } from './nodes.ts'
+import { SharedRead } from './sharedRead.ts'
+import { Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
+
+/** Windows longer than this are not remembered. */
+const LONGEST_WINDOW_SECONDS = 3600
+
+interface Slot {
+  stage: StageCode
+  node: number
+  /** when the stage ends, or the replica is lost; Infinity while a read or nothing decides */
+  due: number
+  /** when a start-up is given up */
+  giveUpAt: number
+  lostAt: number
+  /** how many replicas had this number before */
+  lives: number
+}
+
+/**
+ * A fleet that grows and shrinks (engine rules, sections 6 and 7): replicas start up stage by stage on nodes that come and
+ * go, weights are read from sources that simultaneous starts share, a controller reads and wishes, replicas and nodes are
+ * lost. Everything that happens is recorded with its time and cause.
+ */
+export class LivingFleet implements FleetLife {
+  readonly moves = true
+  readonly slots: number
+  readonly refusesWhileAsleep: boolean
+  readonly record: LifeRecord = { events: [], nodes: [], wanted: [] }
+  private readonly start: StartRules
+  private readonly nodeRules: NodeRules
+  private readonly losses: LossRules
+  private readonly controller: Controller
+  private readonly seed: number
+  private readonly replicas: Slot[]
+  private readonly nodes: Node[] = []
+  private readonly reading: SharedRead
+  private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
+  private wanted = 0
+  /** something was asked for that is not done yet, from this time on */
+  private dirty = 0
+  private readings = 0
+  private idleSince = 0
+  private ping: number
+  private drill = 0
+  private ready = 0
+  private clockAt = 0
+  private machineClock = 0
+  private startUpClock = 0
+
+  constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number) {
+    this.start = start
+    this.nodeRules = nodeRules
+    this.losses = { ...losses, drills: [...losses.drills].sort((a, b) => a.seconds - b.seconds) }
+    this.controller = controller
+    this.seed = seed
+    this.slots = Math.max(1, controller.most) * 2
+    this.refusesWhileAsleep = controller.idle?.firstCaller === 'refuse'
+    this.replicas = Array.from({ length: this.slots }, () => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: 0 }))
+    this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
+    this.ping = controller.nextPing(0)
+    this.want(controller.initial, 0, 'the start')
+  }
+
+  /** The next change of any kind. Slots and nodes are looked through: changes are rare beside requests. */
+  nextChange(): number {
+    return this.dirty < Infinity ? this.dirty : this.cached
+  }
+
+  private cached = 0
+
+  private soonest(): number {
+    let next = Math.min(this.reading.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
+    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
+    for (const n of this.nodes) if (n.state !== 'gone') next = Math.min(next, n.due, n.lostAt, n.emptySince + this.nodeRules.idleSeconds)
+    return next
+  }
+
+  /** Who is woken is not sent to sleep before anybody was ready. */
+  private idleEnd(): number {
+    const { idle } = this.controller
+    return idle && this.wanted > 0 && this.ready > 0 ? this.idleSince + idle.seconds : Infinity
+  }
+
+  nextReading(): number {
+    return (this.readings + 1) * this.controller.intervalSeconds
+  }
+
+  read(gauge: Gauge): void {
+    this.readings++
+    this.history.push(gauge)
+    const { history } = this
+    // A service that sleeps is woken by its callers, not by its scaler.
+    if (this.controller.idle && this.wanted === 0) return
+    const { replicas, cause } = this.controller.wish({
+      now: gauge.now, ready: this.ready, current: this.current(),
+      inFlight: (w) => history.mean('inFlightArea', w), waiting: (w) => history.mean('waitingArea', w), busy: (w) => history.mean('busyArea', w), arrivalsPerSecond: (w) => history.mean('arrivals', w),
+    })
+    this.want(this.controller.idle ? Math.max(1, replicas) : replicas, gauge.now, cause)
+  }
+
+  arrived(now: number): void {
+    this.idleSince = Infinity
+    if (this.wanted === 0) this.want(1, now, 'the first caller')
+    else if (this.controller.idle) this.cached = Math.max(now, this.soonest())
+  }
+
+  idle(now: number): void {
+    if (this.idleSince !== Infinity) return
+    this.idleSince = now
+    if (this.controller.idle) this.cached = Math.min(this.cached, this.idleEnd())
+  }
+
+  private want(replicas: number, now: number, cause: string): void {
+    const next = Math.max(0, Math.min(this.controller.most, replicas))
+    if (next === this.wanted) return
+    this.wanted = next
+    this.record.wanted.push({ seconds: now, replicas: next, cause })
+    this.dirty = Math.min(this.dirty, now)
+  }
+
+  private current(): number {
+    return this.replicas.reduce((sum, s) => sum + (s.stage !== Stage.none && s.stage !== Stage.draining ? 1 : 0), 0)
+  }
+
+  happen(now: number, hands: FleetHands): void {
+    this.runClocks(now)
+    this.dirty = Infinity
+    this.loseNodes(now, hands)
+    this.runDrills(now, hands)
+    this.replicas.forEach((s, r) => {
+      if (s.lostAt <= now) this.lose(r, now, hands, s.stage === Stage.draining ? 'the grace was over' : 'a fault')
+    })
+    this.wakeAndSleep(now)
+    while (this.reading.nextEnd() <= now) this.enter(this.reading.takeFirst(now), Stage.load, now, hands)
+    this.replicas.forEach((s, r) => {
+      if (s.due <= now) this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
+      else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
+    })
+    this.reconcile(now, hands)
+    this.settleNodes(now)
+    this.cached = this.soonest()
+  }
+
+  /** Waits of callers are for a machine while nothing is further along, for a start-up otherwise. */
+  private runClocks(now: number): void {
+    const clocks = this.clocks(now)
+    this.machineClock = clocks.machineSeconds
+    this.startUpClock = clocks.startUpSeconds
+    this.clockAt = now
+  }
+
+  clocks(now: number): WaitClocks {
+    const seconds = now - this.clockAt
+    const starting = this.replicas.some((s) => s.stage >= Stage.image && s.stage <= Stage.warmup)
+    const waiting = !starting && this.replicas.some((s) => s.stage === Stage.unplaced || s.stage === Stage.machine)
+    return { machineSeconds: this.machineClock + (waiting ? seconds : 0), startUpSeconds: this.startUpClock + (starting ? seconds : 0) }
+  }
+
+  private tell(replica: number, stage: StageCode, now: number, cause: string): void {
+    this.record.events.push({ seconds: now, replica, node: this.replicas[replica].node, stage, cause })
+  }
+
+  /** Brings as many replicas on their way as are wanted, and sends home whom nobody wants: first those that are not ready, the last ones first. */
+  private reconcile(now: number, hands: FleetHands): void {
+    for (let missing = this.wanted - this.current(); missing > 0; missing--) {
+      const r = this.replicas.findIndex((s) => s.stage === Stage.none)
+      if (r < 0) break
+      this.replicas[r] = { ...this.replicas[r], stage: Stage.unplaced, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity }
+      this.tell(r, Stage.unplaced, now, this.record.wanted.at(-1)?.cause ?? '')
+    }
+    for (let spare = this.current() - this.wanted; spare > 0; spare--) this.sendHome(this.leastMissed(), now, hands)
+    this.replicas.forEach((s, r) => {
+      if (s.stage === Stage.unplaced) this.place(r, now, hands)
+    })
+  }
+
+  private leastMissed(): number {
+    let best = -1
+    this.replicas.forEach((s, r) => {
+      if (s.stage === Stage.none || s.stage === Stage.draining) return
+      if (best < 0 || s.stage <= this.replicas[best].stage) best = r
+    })
+    return best
+  }
+
+  private sendHome(r: number, now: number, hands: FleetHands): void {
+    if (this.replicas[r].stage === Stage.ready) return this.drain(r, now, hands, 'fewer are wanted', now + this.nodeRules.graceSeconds)
+    this.vacate(r, now, 'fewer are wanted')
+  }
+
+  private drain(r: number, now: number, hands: FleetHands, cause: string, until: number): void {
+    const s = this.replicas[r]
+    if (s.stage !== Stage.ready) return
+    this.ready--
+    s.stage = Stage.draining
+    s.lostAt = until
+    this.tell(r, Stage.draining, now, cause)
+    hands.drain(r)
+  }
+
+  emptied(r: number, now: number): void {
+    if (this.replicas[r].stage !== Stage.draining) return
+    this.vacate(r, now, 'all that it had is done')
+    this.dirty = Math.min(this.dirty, now)
+  }
+
+  private lose(r: number, now: number, hands: FleetHands, cause: string): void {
+    const s = this.replicas[r]
+    if (s.stage === Stage.none) return
+    if (s.stage === Stage.ready) this.ready--
+    const serving = s.stage === Stage.ready || s.stage === Stage.draining
+    this.vacate(r, now, cause)
+    if (serving) hands.lose(r)
+  }
+
+  /** A number is free again, and its place on the node. */
+  private vacate(r: number, now: number, cause: string): void {
+    const s = this.replicas[r]
+    this.reading.leave(r, now)
+    const node = this.nodes[s.node]
+    if (node && node.state !== 'gone' && --node.replicas === 0) node.emptySince = now
+    this.tell(r, Stage.none, now, cause)
+    this.replicas[r] = { stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: s.lives + 1 }
+  }
+
+  /** On a node that is there and has room, else on one that comes, else on a new one; else it waits for room. */
+  private place(r: number, now: number, hands: FleetHands): void {
+    const room = (state: Node['state']) => this.nodes.find((n) => n.state === state && n.replicas < this.nodeRules.replicasPerNode)
+    const node = room('there') ?? room('coming') ?? this.rent(now)
+    if (!node) return
+    node.replicas++
+    node.emptySince = Infinity
+    this.replicas[r].node = node.number
+    if (node.state === 'there') return this.enter(r, Stage.image, now, hands)
+    this.replicas[r].stage = Stage.machine
+    this.tell(r, Stage.machine, now, `machine in ${Math.round(node.due - now)} s`)
+  }
+
+  private rent(now: number): Node | undefined {
+    if (this.nodes.filter((n) => n.state !== 'gone').length >= this.nodeRules.mostNodes) return undefined
+    const number = this.nodes.length
+    const { nodeSeconds, nodeSpread } = this.start
+    const random = new RandomStream(this.seed, 'node', String(number))
+    const node = newNode(number, now, now + nodeSeconds * (nodeSpread === 0 ? 1 : Math.exp(nodeSpread * normalQuantile(random.open()))))
+    node.lostAt = this.losses.nodeMeanSeconds === Infinity ? Infinity : node.due - this.losses.nodeMeanSeconds * Math.log(random.open())
+    this.nodes.push(node)
+    return node
+  }
+
+  /** Enters a stage; stages that take no time are passed at once. */
+  private enter(r: number, stage: StageCode, now: number, hands: FleetHands): void {
+    const s = this.replicas[r]
+    const node = this.nodes[s.node]
+    const { start } = this
+    if (s.stage === Stage.image) node.hasImage = true
+    if (s.stage === Stage.weights) node.hasWeights = true
+    if (stage === Stage.image) s.giveUpAt = now + start.timeoutSeconds
+    s.stage = stage
+    s.due = Infinity
+    this.tell(r, stage, now, '')
+    if (stage === Stage.ready) return this.becomeReady(r, now, hands)
+    const inImage = start.weightsFrom === 'image'
+    if (stage === Stage.weights) {
+      if (inImage || (start.weightsFrom === 'node' && node.hasWeights)) return this.enter(r, Stage.load, now, hands)
+      this.reading.join(r, start.weightBytes, now)
+      return
+    }
+    const seconds = stage === Stage.image ? (node.hasImage ? 0 : (start.imageBytes + (inImage ? start.weightBytes : 0)) / start.imageBytesPerSecond) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
+    if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
+    s.due = now + seconds
+  }
+
+  private becomeReady(r: number, now: number, hands: FleetHands): void {
+    const s = this.replicas[r]
+    s.giveUpAt = Infinity
+    const mean = this.losses.replicaMeanSeconds
+    s.lostAt = mean === Infinity ? Infinity : now - mean * Math.log(new RandomStream(this.seed, 'replica', `${r} ${s.lives}`).open())
+    if (this.ready++ === 0 && this.idleSince !== Infinity) this.idleSince = now
+    hands.open(r)
+  }
+
+  /** A start-up that took too long begins anew on the same node, with what it left there. */
+  private giveUp(r: number, now: number, hands: FleetHands): void {
+    this.reading.leave(r, now)
+    this.replicas[r].stage = Stage.unplaced
+    this.tell(r, Stage.unplaced, now, 'the start-up took longer than its time-out')
+    this.enter(r, Stage.image, now, hands)
+  }
+
+  private runDrills(now: number, hands: FleetHands): void {
+    for (const { drills } = this.losses; this.drill < drills.length && drills[this.drill].seconds <= now; this.drill++) {
+      const { what, number } = drills[this.drill]
+      if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'a drill')
+      if (what === 'node' && this.nodes[number]?.state !== undefined) this.endNode(this.nodes[number], now, hands, 'a drill')
+    }
+  }
+
+  private loseNodes(now: number, hands: FleetHands): void {
+    for (const n of this.nodes) {
+      if (n.state === 'coming' && n.due <= now) this.arriveNode(n, now, hands)
+      if (n.state === 'there' && n.due <= now) {
+        n.state = 'noticed'
+        n.due = Infinity
+        this.replicas.forEach((s, r) => {
+          if (s.node !== n.number) return
+          if (s.stage === Stage.ready) this.drain(r, now, hands, 'its machine is taken away', Math.min(n.lostAt, now + this.nodeRules.graceSeconds))
+          else if (s.stage !== Stage.draining) this.vacate(r, now, 'its machine is taken away')
+        })
+      }
+      if (n.lostAt <= now && n.state !== 'gone') this.endNode(n, now, hands, 'its machine was lost')
+    }
+  }
+
+  private arriveNode(n: Node, now: number, hands: FleetHands): void {
+    n.state = 'there'
+    n.due = n.lostAt === Infinity ? Infinity : Math.max(now, n.lostAt - this.losses.noticeSeconds)
+    this.replicas.forEach((s, r) => {
+      if (s.node === n.number && s.stage === Stage.machine) this.enter(r, Stage.image, now, hands)
+    })
+  }
+
+  private endNode(n: Node, now: number, hands: FleetHands, cause: string): void {
+    if (n.state === 'gone') return
+    this.replicas.forEach((s, r) => {
+      if (s.node === n.number) this.lose(r, now, hands, cause)
+    })
+    n.state = 'gone'
+    n.until = now
+  }
+
+  /** Nodes that nobody is on are given back after their time. */
+  private settleNodes(now: number): void {
+    for (const n of this.nodes) {
+      if (n.state === 'gone' || n.emptySince + this.nodeRules.idleSeconds > now) continue
+      n.state = 'gone'
+      n.until = now
+    }
+  }
+
+  private wakeAndSleep(now: number): void {
+    if (this.ping <= now) {
+      if (this.wanted === 0) this.want(1, now, 'a call that keeps it awake')
+      if (this.idleSince !== Infinity) this.idleSince = now
+      this.ping = this.controller.nextPing(now)
+    }
+    if (this.idleEnd() <= now) this.want(0, now, 'nobody came')
+    this.dirty = Infinity
+  }
+
+  end(now: number): void {
+    for (const n of this.nodes) this.record.nodes.push({ from: n.from, until: Number.isNaN(n.until) ? Math.max(now, n.from) : n.until })
+  }
+}

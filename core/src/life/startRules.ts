@@ -1,0 +1,80 @@
+/** What stands between the wish for a replica and its first request. Seconds and bytes. */
+export interface StartRules {
+  /** until a new node is ready; the median where it spreads */
+  nodeSeconds: number
+  /** standard deviation of the logarithm of that; 0 for a fixed time */
+  nodeSpread: number
+  imageBytes: number
+  imageBytesPerSecond: number
+  weightBytes: number
+  /** object store or shared volume: fetched at each start; in the image: part of it; node: fetched once, kept there */
+  weightsFrom: 'store' | 'image' | 'node'
+  /** of one reader, and of all together (Infinity when they do not slow each other) */
+  weightBytesPerSecond: number
+  weightTotalBytesPerSecond: number
+  loadBytesPerSecond: number
+  warmupSeconds: number
+  /** a start-up that is not ready so long after its node was is given up and begun anew; Infinity for never */
+  timeoutSeconds: number
+}
+
+/** The machines beneath. */
+export interface NodeRules {
+  /** replicas that a node has room for */
+  replicasPerNode: number
+  mostNodes: number
+  /** what bounds them */
+  limitedBy: string
+  /** a node without replicas is given back after so long */
+  idleSeconds: number
+  /** what a replica may take at the most to finish what it has, once it drains */
+  graceSeconds: number
+}
+
+/** What is taken away, and when. */
+export interface LossRules {
+  /** mean time until a ready replica is lost, and until a node is; Infinity for never */
+  replicaMeanSeconds: number
+  nodeMeanSeconds: number
+  /** nodes are told so long before */
+  noticeSeconds: number
+  drills: readonly { seconds: number; what: 'replica' | 'node'; number: number }[]
+}
+
+/** Stages of a start-up in their order, with their names. */
+export const STAGES = ['none', 'waiting for room', 'machine', 'image', 'weights', 'load', 'warm-up', 'ready', 'draining'] as const
+export const Stage = { none: 0, unplaced: 1, machine: 2, image: 3, weights: 4, load: 5, warmup: 6, ready: 7, draining: 8 } as const
+export type StageCode = (typeof Stage)[keyof typeof Stage]
+
+/** One transition of a replica or a node. */
+export interface LifeEvent {
+  seconds: number
+  /** −1 when it is about a node only */
+  replica: number
+  node: number
+  stage: StageCode
+  cause: string
+}
+
+/** Everything that happened to a fleet. */
+export interface LifeRecord {
+  events: LifeEvent[]
+  /** paid time of each node, in order of number: until is the end of the run for those that are still there */
+  nodes: { from: number; until: number }[]
+  /** what was wanted, from each time on */
+  wanted: { seconds: number; replicas: number; cause: string }[]
+}
+
+/** Seconds of every stage of a start-up by itself, on a node that has nothing (`fresh`) or what an earlier start left there. */
+export function stageSeconds(rules: StartRules, fresh: boolean, readers = 1): { machine: number; image: number; weights: number; load: number; warmup: number } {
+  const inImage = rules.weightsFrom === 'image'
+  const image = fresh ? (rules.imageBytes + (inImage ? rules.weightBytes : 0)) / rules.imageBytesPerSecond : 0
+  const fetched = inImage || (rules.weightsFrom === 'node' && !fresh) ? 0 : rules.weightBytes
+  return {
+    machine: fresh ? rules.nodeSeconds : 0,
+    image,
+    weights: fetched / Math.min(rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond / readers),
+    load: rules.weightBytes / rules.loadBytesPerSecond,
+    warmup: rules.warmupSeconds,
+  }
+}

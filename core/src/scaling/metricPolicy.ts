@@ -1,0 +1,46 @@
+import type { Observation } from '../life/controller.ts'
+import type { Policy } from './policy.ts'
+import type { MetricRule } from './rules.ts'
+
+/** What a metric comes to over all ready replicas together. */
+export function totalOf(rule: MetricRule, seen: Observation): number {
+  const { windowSeconds: w } = rule
+  switch (rule.metric) {
+    case 'in-flight':
+      return seen.inFlight(w)
+    case 'busy':
+      return seen.busy(w)
+    case 'arrivals':
+      return seen.arrivalsPerSecond(w)
+    case 'waiting':
+      return seen.waiting(w)
+    case 'host-cpu':
+      return seen.ready === 0 ? 0 : seen.ready * Math.min(1, rule.baseShare + (rule.sharePerRequest * seen.inFlight(w)) / seen.ready)
+  }
+}
+
+/**
+ * The rule that horizontal autoscaling documents: ceil(ready · metric / target), left alone within the tolerance. While
+ * some start up, those count as idle before more are added: if the metric over all of them is not above the target by
+ * more than the tolerance, nothing is added.
+ */
+export function metricPolicy(rule: MetricRule, tolerance: number): Policy {
+  return (seen) => {
+    if (seen.ready === 0) return undefined
+    const total = totalOf(rule, seen)
+    const ratio = total / (seen.ready * rule.target)
+    if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance' }
+    const percent = Math.round(ratio * 100)
+    const cause = `${NAMES[rule.metric]} at ${percent} % of its target`
+    if (ratio < 1 || seen.current <= seen.ready) return { replicas: ceil(ratio * seen.ready), cause }
+    const withStarting = total / (seen.current * rule.target)
+    if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough are starting' }
+    return { replicas: ceil(withStarting * seen.current), cause }
+  }
+}
+
+/** 3.0000000001 replicas are 3: a mean over a window is a quotient of sums. */
+const ROUNDING = 1e-9
+const ceil = (replicas: number) => Math.max(0, Math.ceil(replicas - ROUNDING))
+
+const NAMES: Record<MetricRule['metric'], string> = { 'in-flight': 'requests in flight', busy: 'busy share', arrivals: 'arrivals', waiting: 'waiting requests', 'host-cpu': 'host CPU' }
