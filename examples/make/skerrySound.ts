@@ -1,4 +1,4 @@
-import { PLAN_FORMAT, PLAN_VERSION, type Plan } from '@sandclock/core'
+import { PLAN_FORMAT, PLAN_VERSION, type Plan, type ScalingPolicy, type Start } from '@sandclock/core'
 import { machines } from './catalogue.ts'
 import { models } from './models.ts'
 
@@ -28,6 +28,14 @@ const hourly = (rate: (hour: number) => number) => Array.from({ length: HOURS },
 
 /** Thursday 18:00 until 22:30, over the evening's high water: the storm. */
 const storm = (factor: number) => [{ startSeconds: (3 * 24 + 18) * 3600, durationSeconds: 4.5 * 3600, factor }]
+
+/** Machines come in a minute and a half, most of them; weights are fetched from one store by everybody who starts. */
+const start = (imageBytes: number, warmupSeconds: number): Start => ({
+  machineSeconds: 80, machineP95Seconds: 150, imageBytes, imageBytesPerSecond: 0.6e9, weights: { from: 'store', bytesPerSecond: 0.8e9, totalBytesPerSecond: 2.4e9 }, loadBytesPerSecond: 4e9, warmupSeconds, timeoutSeconds: 900,
+})
+
+/** More copies when more is in flight than each should have, fewer after ten quiet minutes. */
+const follow = (target: number, min: number, max: number): ScalingPolicy => ({ name: 'follows the tide', min, max, metrics: [{ metric: 'in-flight', target }], down: { stabilisationSeconds: 600 } })
 
 /** The demo plan: a port authority whose load follows the tide. Every name and figure is made up. */
 export const skerrySound: Plan = {
@@ -85,15 +93,15 @@ export const skerrySound: Plan = {
   },
   services: [
     {
-      name: 'pilot talk', model: 'Curlew 14B', routing: 'least-busy', startupSeconds: 240, limits: { maxPrefillTokens: 4096, queue: 400 },
+      name: 'pilot talk', model: 'Curlew 14B', routing: 'least-busy', startupSeconds: 240, start: start(9e9, 40), policies: [follow(10, 1, 6)], limits: { maxPrefillTokens: 4096, queue: 400 },
       search: { sequences: [16, 32, 64], devices: [1, 2, 4], qualityFloor: 0.8, licensedForProduction: true },
     },
     {
-      name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, limits: { maxPrefillTokens: 16384 },
+      name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, start: start(9e9, 25), policies: [{ ...follow(6, 0, 2), name: 'sleeps when nobody reads', idle: { seconds: 1800, firstCaller: 'hold' } }], limits: { maxPrefillTokens: 16384 },
       search: { sequences: [8, 24], devices: [1, 2] },
     },
     {
-      name: 'hull eyes', model: 'Turnstone eye', routing: 'shared-queue', startupSeconds: 90, limits: { windowSeconds: 0.05 },
+      name: 'hull eyes', model: 'Turnstone eye', routing: 'shared-queue', startupSeconds: 90, start: start(5e9, 12), policies: [follow(1.6, 1, 8)], limits: { windowSeconds: 0.05 },
       search: { sequences: [1, 4, 8], devices: [1] },
     },
   ],

@@ -69,7 +69,7 @@ describe('RejectedList', () => {
 
 describe('FrontierPlot', () => {
   const point = (machines: number, perHour: number, strain: number | null): FrontierPoint => ({
-    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, machines, perHour, strain, tightest: 0,
+    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, machines, perHour, strain, tightest: 0,
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {

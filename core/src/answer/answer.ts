@@ -29,6 +29,8 @@ export interface OptionName {
   variant: string
   devices: number
   sequences: number
+  /** how the number of replicas follows the load; null for a fixed number */
+  policy: string | null
 }
 
 /** A configuration with its price and what it promises. */
@@ -36,6 +38,8 @@ export interface Choice extends OptionName {
   model: string
   machines: number
   replicas: number
+  /** machines that are there, averaged over the horizon */
+  meanMachines: number
   profileSource: ProfileSource
   /** what its step costs rely on, and how far beyond a measurement they go: sentences without a full stop */
   reliance: string[]

@@ -75,7 +75,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    ...tellRun(plan, service, profile, configuration.replicas, { record, ...looking }),
+    ...tellRun(plan, service, profile, configuration.replicas, { record, ...looking, life: null }),
     record,
     meets: targets.every((t) => t.certainty === 'meets'),
   }

@@ -1,6 +1,6 @@
 import { limitOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { costPerHour, enumerate, fleetOf, type Candidate } from '../search/candidate.ts'
+import { enumerate, fleetOf, type Candidate } from '../search/candidate.ts'
 import type { Search, TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../search/trial.ts'
 import type { OptionName, ServiceAnswer } from './answer.ts'
@@ -41,7 +41,7 @@ export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   return out
 }
 
-const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices])
+const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy])
 
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
 export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
@@ -49,14 +49,15 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
   for (const { option, machines, offsets } of options) {
     const candidate = candidateOf(plan, service, option)
     if (!candidate?.fit.fits) continue
-    const orders = offsets
+    // A policy has one place only: all the machines that it may have.
+    const orders = (candidate.policy ? [0] : offsets)
       .map((d) => machines / candidate.group.machines + d)
       .filter((g) => g >= 1 && g <= candidate.maxGroups)
       .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))
     const results = yield { orders, progress: [...points] }
-    results.forEach(({ values, holds }, i) => {
+    results.forEach(({ values, holds, paidPerHour }, i) => {
       const { groups } = orders[i]
-      points.push({ ...option, machines: fleetOf(candidate, groups).machines, perHour: costPerHour(candidate, groups), holds, ...tightest(plan, service, values ?? []) })
+      points.push({ ...option, machines: fleetOf(candidate, groups).machines, perHour: paidPerHour, holds, ...tightest(plan, service, values ?? []) })
     })
   }
   return points
@@ -75,12 +76,12 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
 }
 
 /** The candidate of a service that a name means. */
-export function candidateOf(plan: Plan, service: Service, name: Pick<OptionName, 'machine' | 'variant' | 'devices' | 'sequences'>): Candidate | undefined {
+export function candidateOf(plan: Plan, service: Service, name: Pick<OptionName, 'machine' | 'variant' | 'devices' | 'sequences' | 'policy'>): Candidate | undefined {
   return enumerate(plan, service).find(
-    (c) => c.machine.name === name.machine && c.variant.name === name.variant && c.devices === name.devices && c.sequences === name.sequences,
+    (c) => c.machine.name === name.machine && c.variant.name === name.variant && c.devices === name.devices && c.sequences === name.sequences && (c.policy?.name ?? null) === name.policy,
   )
 }
 
-function nameOf({ machine, provider, region, variant, devices, sequences }: OptionName): OptionName {
-  return { machine, provider, region, variant, devices, sequences }
+function nameOf({ machine, provider, region, variant, devices, sequences, policy }: OptionName): OptionName {
+  return { machine, provider, region, variant, devices, sequences, policy }
 }

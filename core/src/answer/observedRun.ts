@@ -2,6 +2,7 @@ import type { Requests } from '../demand/requests.ts'
 import { LateSplit } from '../engine/lateSplit.ts'
 import { Meter } from '../engine/meter.ts'
 import { simulate } from '../engine/simulate.ts'
+import type { LivingFleet } from '../life/livingFleet.ts'
 import { runRemarks } from '../explain/runRemarks.ts'
 import { runSummary, type Observed, type RunSummary } from '../measure/runSummary.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -26,9 +27,9 @@ export function observersFor(plan: Plan, service: Service, requests: number): { 
 }
 
 /** Simulates a fleet with everybody looking on. */
-export function observedRun(plan: Plan, service: Service, profile: Profile, replicas: number, requests: Requests): Observed {
+export function observedRun(plan: Plan, service: Service, profile: Profile, replicas: number, requests: Requests, fleet?: LivingFleet): Observed {
   const looking = observersFor(plan, service, requests.count)
-  return { ...looking, record: simulate(requests, rulesFor(plan, service, profile, replicas), looking) }
+  return { ...looking, record: simulate(requests, rulesFor(plan, service, profile, replicas, 0, fleet), looking), life: fleet?.record ?? null }
 }
 
 /** What a run says as a whole, with what one should know before one believes it. */

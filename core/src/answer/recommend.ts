@@ -12,6 +12,7 @@ import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionNam
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
+import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
@@ -101,14 +102,15 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load) {
-  const trial = tryOut({ plan, service, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
+  const fleet = hasLife(service, chosen.candidate) ? livingFleetOf(plan, service, chosen.candidate, chosen.groups, 0) : undefined
+  const trial = tryOut({ plan, service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
   if (trial.kind !== 'complete') return []
   return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, trial.record, i)] : []))
 }
 
 export function optionName(candidate: Candidate): OptionName {
   const { machine, variant, devices, sequences } = candidate
-  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences }
+  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: candidate.policy?.name ?? null }
 }
 
 function choice(plan: Plan, service: Service, found: Found, load: Load): Choice {
@@ -118,6 +120,7 @@ function choice(plan: Plan, service: Service, found: Found, load: Load): Choice 
     model: found.candidate.model.name,
     machines: found.machines,
     replicas: found.replicas,
+    meanMachines: found.meanMachines,
     profileSource: found.profile.source,
     reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
     money: money(found.perHour, plan.horizon.seconds, found.finished),

@@ -89,3 +89,15 @@ export function peak(curve: RateCurve): { ratePerSecond: number; atSeconds: numb
   for (let i = 1; i < curve.rates.length; i++) if (curve.rates[i] > curve.rates[best]) best = i
   return { ratePerSecond: curve.rates[best], atSeconds: curve.from[best] }
 }
+
+/** Requests a second at a time of the horizon. */
+export function rateAt(curve: RateCurve, seconds: number): number {
+  let low = 0
+  let high = curve.from.length
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if (curve.from[middle] <= seconds) low = middle
+    else high = middle
+  }
+  return curve.rates[low] ?? 0
+}

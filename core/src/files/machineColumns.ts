@@ -76,6 +76,7 @@ export const MACHINE_COLUMNS: readonly MachineColumn[] = [
   field('pricePerRequest', 'price a call', 'money', 'where calls are what is sold'),
   field('billingStepSeconds', 'billing step', 'duration', 'paid time is rounded up to this'),
   field('billingMinimumSeconds', 'billing minimum', 'duration', 'paid at least'),
+  field('provisioningSeconds', 'provisioning', 'duration', 'from the order until it is ready'),
   field('stock', 'stock', 'count', 'machines that can be had at once', true),
   field('quota', 'quota', 'count', 'machines that the account may have'),
   field('availability', 'availability', 'percent', 'share of the attempts to get one that succeed'),

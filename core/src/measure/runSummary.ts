@@ -1,6 +1,7 @@
 import type { LateSplit, LateSums } from '../engine/lateSplit.ts'
 import type { Meter } from '../engine/meter.ts'
 import type { RunRecord } from '../engine/record.ts'
+import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan } from '../plan/schema.ts'
 import { slotsOf, type Profile } from '../service/profile.ts'
 import { summarise, type ClassSummary } from './summary.ts'
@@ -39,6 +40,8 @@ export interface Observed {
   record: RunRecord
   meter: Meter
   late: LateSplit
+  /** how the fleet came and went; null for one that was there all the time */
+  life: LifeRecord | null
 }
 
 /** @param classes indices of the classes of the service */

@@ -1,5 +1,5 @@
 import { shown, type Problem } from './problem.ts'
-import type { Model, Plan, ProfileSpec, RequestClass, Service, Variant } from './schema.ts'
+import type { Model, Plan, ProfileSpec, RequestClass, ScalingPolicy, Service, Variant } from './schema.ts'
 
 /** Rules between fields: names that must exist once, classes that fit their service. */
 export function crossChecks(plan: Plan): Problem[] {
@@ -155,11 +155,23 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   search?.without?.forEach((w, i) => {
     if (!plan.machines.some((m) => m.name === w.machine)) problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
   })
+  service.policies?.forEach((p, i) => problems.push(...policyProblems(p, `${path}.policies[${i}]`)))
+  problems.push(...duplicates(`${path}.policies`, service.policies ?? []))
   const kind = profileKind(plan, service)
   if (service.limits?.outputCap !== undefined && kind !== undefined && kind !== 'token') {
     problems.push({ path: `${path}.limits.outputCap`, rule: 'must be left out: fixed work has no answer to cut off' })
   }
   if (configuration) problems.push(...configurationProblems(plan, service, model, `${path}.configuration`))
+  return problems
+}
+
+function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
+  const problems: Problem[] = []
+  if (policy.min > policy.max) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: `must be at most the maximum of ${policy.max}` })
+  if (policy.name === 'fixed') problems.push({ path: `${path}.name`, found: shown(policy.name), rule: 'must be another name: "fixed" is what a number without a policy is called' })
+  if (policy.min === 0 && !policy.idle) problems.push({ path: `${path}.idle`, rule: 'is missing; a minimum of 0 needs to say when nobody is left, and what the first caller finds' })
+  if (policy.idle && policy.min > 0) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: 'must be 0: with "idle" the service goes to zero' })
+  if (!policy.metrics?.length && !policy.ahead && !policy.schedule?.length && !policy.idle) problems.push({ path, rule: 'must have "metrics", "ahead", "schedule" or "idle": otherwise nothing ever changes' })
   return problems
 }
 

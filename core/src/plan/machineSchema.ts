@@ -30,6 +30,7 @@ export const MachineSchema = z.strictObject({
   pricePerRequest: nonNegative.optional().describe('what one call costs, where calls are what is sold'),
   billingStepSeconds: positive.optional().describe('paid time is rounded up to this; 1 s if left out'),
   billingMinimumSeconds: nonNegative.optional(),
+  provisioningSeconds: nonNegative.optional().describe('from the order until it is ready'),
   stock: z.int().nonnegative().describe('machines that can be had at once'),
   quota: z.int().nonnegative().optional().describe('machines that this account may have; no limit if left out'),
   availability: share.optional().describe('share of the attempts to get one that succeed'),

@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { ArrivalsSchema, SizeSchema } from './loadSchema.ts'
+import { LossesSchema, NodesSchema, PolicySchema, StartSchema } from './lifeSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
@@ -118,6 +119,10 @@ export const ServiceSchema = z.strictObject({
   model: name.optional(),
   routing: z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue']),
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
+  start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
+  nodes: NodesSchema.optional(),
+  losses: LossesSchema.optional(),
+  policies: z.array(PolicySchema).max(20).optional().describe('ways of scaling that the search tries beside fixed numbers'),
   limits: LimitsSchema.optional(),
   search: SearchSchema.optional(),
   configuration: ConfigurationSchema.optional(),
@@ -154,6 +159,7 @@ export const PlanSchema = z.strictObject({
   services: z.array(ServiceSchema).min(1).max(50),
 })
 
+export type { Losses, ScalingPolicy, Start } from './lifeSchema.ts'
 export type { Machine } from './machineSchema.ts'
 export type { Measurement, MeasurementRow } from './measurementSchema.ts'
 export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'

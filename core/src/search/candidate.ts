@@ -1,6 +1,6 @@
 import { replicasPerMachine } from '../cost/money.ts'
 import { obtainable } from '../plan/machineSchema.ts'
-import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 
@@ -16,9 +16,11 @@ export interface Candidate {
   /** sequences side by side, or requests in a batch */
   sequences: number
   group: Group
+  /** how the number of replicas follows the load; null for a fixed number */
+  policy: ScalingPolicy | null
   /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas */
   maxGroups: number
-  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit'
+  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy'
   fit: Fit
 }
 
@@ -44,7 +46,9 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
         const fitting = fit(plan, service, model, variant, machine, devices)
         const group = groupOf(machine, devices)
         for (const sequences of search.sequences) {
-          out.push({ index: out.length, machine, model, variant, devices, sequences, group, fit: withSequences(fitting, sequences), ...mostGroups(service, machine, group) })
+          for (const policy of [null, ...(service.policies ?? [])]) {
+            out.push({ index: out.length, machine, model, variant, devices, sequences, group, policy, fit: withSequences(fitting, sequences), ...mostGroups(service, machine, group, policy) })
+          }
         }
       }
     }
@@ -65,13 +69,14 @@ export function groupOf(machine: Pick<Machine, 'devices'>, devices: number): Gro
   return { machines: 1, replicas: replicasPerMachine(machine.devices, devices) }
 }
 
-function mostGroups(service: Service, machine: Machine, group: Group): Pick<Candidate, 'maxGroups' | 'limitedBy'> {
+function mostGroups(service: Service, machine: Machine, group: Group, policy: ScalingPolicy | null): Pick<Candidate, 'maxGroups' | 'limitedBy'> {
   const byReplicas = (most: number) => Math.floor(most / group.replicas)
   const limits: [Candidate['limitedBy'], number][] = [
     ['stock', Math.floor(machine.stock / group.machines)],
     ['quota', Math.floor(obtainable(machine) / group.machines)],
     ['replica ceiling', byReplicas(machine.ceilings?.replicas ?? Infinity)],
     ['replica limit', byReplicas(service.search?.maxReplicas ?? DEFAULT_MAX_REPLICAS)],
+    ['maximum of the policy', policy ? Math.ceil(policy.max / group.replicas) : Infinity],
   ]
   const [limitedBy, maxGroups] = limits.reduce((a, b) => (b[1] < a[1] ? b : a))
   return { maxGroups, limitedBy }
@@ -94,5 +99,5 @@ export function fleetOf({ group }: Candidate, groups: number): { machines: numbe
 
 /** Options that differ only in their sequence limit are one option to a person who reads the answer. */
 export function optionKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices])
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null])
 }

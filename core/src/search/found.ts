@@ -22,6 +22,8 @@ export interface Found {
   groups: number
   machines: number
   replicas: number
+  /** machines that are there, averaged over the horizon: all of a fixed number */
+  meanMachines: number
   perHour: number
   targets: TargetOutcome[]
   /** requests that the first repetition finished, and their tokens */

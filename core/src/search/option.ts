@@ -15,25 +15,28 @@ export interface Option {
   stride: number
   /** the largest number of groups that missed, and what */
   missed: { groups: number; what: Missed } | undefined
+  /** with a policy what is paid depends on the run: a lower bound of it, per hour, until a run has said it */
+  paidPerHour: number
 }
 
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number): Option {
-  return { candidate, key: optionKey(candidate), profile, leastGroups, holdsAt: Infinity, stride: 1, missed: undefined }
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastPerHour: number): Option {
+  return { candidate, key: optionKey(candidate), profile, leastGroups, holdsAt: Infinity, stride: 1, missed: undefined, paidPerHour: leastPerHour }
 }
 
 /** The least that an option can cost, per hour. */
 export function leastCost(option: Option): number {
-  return costPerHour(option.candidate, option.leastGroups)
+  return option.candidate.policy ? option.paidPerHour : costPerHour(option.candidate, option.leastGroups)
 }
 
 /** What an option is known to cost at most, per hour; Infinity when it is not known to hold at all. */
 export function knownCost(option: Option): number {
-  return option.holdsAt === Infinity ? Infinity : costPerHour(option.candidate, option.holdsAt)
+  if (option.holdsAt === Infinity) return Infinity
+  return option.candidate.policy ? option.paidPerHour : costPerHour(option.candidate, option.holdsAt)
 }
 
 /** Whether its cost is known exactly. */
 export function isSettled(option: Option): boolean {
-  return option.holdsAt === option.leastGroups
+  return option.candidate.policy ? option.holdsAt !== Infinity : option.holdsAt === option.leastGroups
 }
 
 /** Order of the search: by the least that an option can cost, ties by enumeration. */
@@ -47,6 +50,7 @@ export function byLeastCost(a: Option, b: Option): number {
  */
 export function nextTry(option: Option, toBeat: number): number {
   const { candidate, leastGroups, holdsAt, stride } = option
+  if (candidate.policy) return candidate.maxGroups
   if (holdsAt !== Infinity) return (leastGroups + holdsAt) >> 1
   const each = costPerHour(candidate, 1)
   const affordable = each > 0 ? Math.floor(toBeat / each) : Infinity
@@ -54,7 +58,8 @@ export function nextTry(option: Option, toBeat: number): number {
 }
 
 /** Takes in what a trial of the first repetition said. More machines never do worse: a miss speaks for all fewer. */
-export function learn(option: Option, groups: number, missed: Missed | null): void {
+export function learn(option: Option, groups: number, missed: Missed | null, paidPerHour: number): void {
+  if (option.candidate.policy) return learnOfPolicy(option, groups, missed, paidPerHour)
   if (missed === null) {
     option.holdsAt = Math.min(option.holdsAt, groups)
     return
@@ -64,10 +69,21 @@ export function learn(option: Option, groups: number, missed: Missed | null): vo
   if (groups >= (option.missed?.groups ?? 0)) option.missed = { groups, what: missed }
 }
 
+/** A policy is tried once, with all the machines that it may have. */
+function learnOfPolicy(option: Option, groups: number, missed: Missed | null, paidPerHour: number): void {
+  if (missed === null) {
+    option.holdsAt = groups
+    option.paidPerHour = paidPerHour
+    return
+  }
+  option.leastGroups = Infinity
+  option.missed = { groups, what: missed }
+}
+
 /** Takes in that the repetitions together leave a doubt, although the first held. */
 export function doubt(option: Option, missed: Missed): void {
   option.missed = { groups: option.holdsAt, what: missed }
-  option.leastGroups = option.holdsAt + 1
+  option.leastGroups = option.candidate.policy ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
   option.stride = 1
 }

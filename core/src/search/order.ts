@@ -33,6 +33,10 @@ export interface TrialResult {
   missed: Missed | null
   /** values of all targets in the order of the plan; null when the run did not get to the end */
   values: (number | null)[] | null
+  /** what the machines cost, per hour */
+  paidPerHour: number
+  /** machines that were there, averaged over the horizon */
+  meanMachines: number
   /** requests that finished, and their tokens */
   finished: { requests: number; tokens: number }
 }

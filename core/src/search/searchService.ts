@@ -105,11 +105,20 @@ class ServiceSearcher {
     if (never) return reject({ kind: 'hopeless', hopeless: never })
     const least = this.leastGroups(candidate, profile)
     if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
-    return [newOption(candidate, profile, least)]
+    return [newOption(candidate, profile, least, this.leastPerHour(candidate, profile))]
+  }
+
+  /** With a policy: its minimum is there all the time, and the work keeps so much busy however it is spread. */
+  private leastPerHour(candidate: Candidate, profile: Profile): number {
+    const { policy, group } = candidate
+    const busy = leastBusySeconds(this.demand, profile) / (this.plan.horizon.seconds * group.replicas)
+    return costPerHour(candidate, Math.max(busy, Math.floor((policy?.min ?? 0) / group.replicas)))
   }
 
   private leastGroups(candidate: Candidate, profile: Profile): number {
-    const seconds = Math.max(1e-9, this.plan.horizon.seconds - (this.service.startupSeconds ?? 0))
+    // Stages and their spread may be passed quickly: nothing is taken off for them.
+    const startup = this.service.start || candidate.policy ? 0 : (this.service.startupSeconds ?? 0)
+    const seconds = Math.max(1e-9, this.plan.horizon.seconds - startup)
     const replicas = Math.ceil(leastBusySeconds(this.demand, profile) / seconds - 1e-9)
     return Math.max(1, Math.ceil(replicas / candidate.group.replicas))
   }
@@ -125,7 +134,7 @@ class ServiceSearcher {
   private *tryAll(options: readonly Option[]): Search<SearchProgress, void> {
     const groups = options.map((o) => nextTry(o, this.toBeat(o.key)))
     const results = yield* this.order(options.map((o, i) => trialOrder(this.service, o.candidate, groups[i])))
-    results.forEach(({ missed }, i) => learn(options[i], groups[i], missed))
+    results.forEach(({ missed, paidPerHour }, i) => learn(options[i], groups[i], missed, paidPerHour))
   }
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
@@ -156,7 +165,7 @@ class ServiceSearcher {
     const doubtful = targets.find((t) => t.certainty !== 'meets')
     if (doubtful) return doubt(option, doubtfulTarget(doubtful))
     const found = {
-      candidate, profile, key, groups, ...fleetOf(candidate, groups), perHour: costPerHour(candidate, groups), targets, finished: results[0].finished,
+      candidate, profile, key, groups, ...fleetOf(candidate, groups), perHour: mean(results, (r) => r.paidPerHour), meanMachines: mean(results, (r) => r.meanMachines), targets, finished: results[0].finished,
     }
     this.ranked.push(found)
     this.rankedKeys.set(key, found)
@@ -167,7 +176,7 @@ class ServiceSearcher {
     const { candidate, leastGroups, missed } = option
     const twin = this.rankedKeys.get(option.key)
     const perHour = leastCost(option)
-    const { machines } = fleetOf(candidate, leastGroups)
+    const { machines } = fleetOf(candidate, candidate.policy ? candidate.maxGroups : leastGroups)
     if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
     if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
     const thanPerHour = this.ranked.at(-1)?.perHour ?? 0
@@ -182,6 +191,8 @@ class ServiceSearcher {
 function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
   return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups }
 }
+
+const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length
 
 /** Head-room of the target that has least. */
 function leastHeadRoom({ targets }: Found): number {

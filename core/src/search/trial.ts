@@ -7,6 +7,8 @@ import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rul
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
 import { allowedMisses, keeps, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
+import type { LivingFleet } from '../life/livingFleet.ts'
+import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan, RequestClass, Service, Target } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 
@@ -28,8 +30,9 @@ export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
  * The engine's rules for a service with a profile and a number of replicas.
  *
  * @param repetition which independent draw of the load: what is drawn while the run goes is drawn anew with it
+ * @param fleet for this run only, when replicas come and go
  */
-export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number, repetition = 0): ServiceRules {
+export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number, repetition = 0, fleet?: LivingFleet): ServiceRules {
   return {
     profile,
     routing: service.routing,
@@ -38,6 +41,7 @@ export function rulesFor(plan: Plan, service: Service, profile: Profile, replica
     classes: plan.classes.map(classRules),
     readyAtSeconds: readyTogether(replicas, service.startupSeconds ?? 0),
     horizonSeconds: plan.horizon.seconds,
+    ...(fleet && { life: () => fleet }),
   }
 }
 
@@ -53,7 +57,7 @@ function classRules({ priority = 0, patienceSeconds = Infinity, cachedShare = 0,
 
 /** What a trial said: it ran to the end, or a target was beyond repair before. */
 export type Trial =
-  | { kind: 'complete'; holds: boolean; record: RunRecord }
+  | { kind: 'complete'; holds: boolean; record: RunRecord; life: LifeRecord | null }
   | { kind: 'broken'; holds: false; placed: PlacedTarget; misses: number; considered: number }
 
 export interface TrialSetting {
@@ -68,6 +72,8 @@ export interface TrialSetting {
   toTheEnd?: boolean
   /** who looks on beside the watch over the targets */
   observers?: Observers
+  /** replicas that come and go, made for this run */
+  fleet?: LivingFleet | undefined
 }
 
 /** Simulates one configuration on one set of requests and reads its targets. */
@@ -77,12 +83,12 @@ export function tryOut(setting: TrialSetting): Trial {
   const counts = countable(plan, requests)
   const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
-  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition), { ...setting.observers, ...(watch && { watch }) })
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) })
   if (record.stopped && watch) {
     const i = watch.broken
     return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }
   }
-  return { kind: 'complete', record, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
+  return { kind: 'complete', record, life: setting.fleet?.record ?? null, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
 }
 
 /**

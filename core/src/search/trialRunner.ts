@@ -2,7 +2,8 @@ import type { Requests } from '../demand/requests.ts'
 import { holds } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import { enumerate, fleetOf, type Candidate } from './candidate.ts'
+import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { finishedOf, readings, targetsOf, tryOut, type Trial } from './trial.ts'
 
@@ -23,10 +24,21 @@ export class TrialRunner {
     const service = serviceOf(this.plan, order)
     const candidate = this.candidatesOf(service)[order.candidate]
     const profile = profileOf(candidate)
+    const fleet = hasLife(service, candidate) ? livingFleetOf(this.plan, service, candidate, order.groups, order.repetition) : undefined
     const trial = tryOut({
+      fleet,
       plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
     })
-    return trialResult(this.plan, service, trial, order.toTheEnd, profile.kind === 'token')
+    return { ...trialResult(this.plan, service, trial, order.toTheEnd, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
+  }
+
+  /** A fixed number is paid all the time; with a policy the machines that were there are. */
+  private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Pick<TrialResult, 'paidPerHour' | 'meanMachines'> {
+    const fixed = { paidPerHour: costPerHour(candidate, groups), meanMachines: fleetOf(candidate, groups).machines }
+    if (!candidate.policy || trial.kind === 'broken' || !trial.life) return fixed
+    const { seconds } = this.plan.horizon
+    const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
+    return { paidPerHour: paidPerHour(candidate, trial.life, seconds), meanMachines: (there * candidate.group.machines) / seconds }
   }
 
   private candidatesOf(service: Service): Candidate[] {
@@ -52,7 +64,7 @@ export function profileOf(candidate: Candidate): Profile {
 }
 
 /** @param figures whether the targets' values are wanted; sorting for them costs time */
-export function trialResult(plan: Plan, service: Service, trial: Trial, figures: boolean, hasTokens: boolean): TrialResult {
+export function trialResult(plan: Plan, service: Service, trial: Trial, figures: boolean, hasTokens: boolean): Omit<TrialResult, 'paidPerHour' | 'meanMachines'> {
   if (trial.kind === 'broken') {
     const { placed, misses, considered } = trial
     const missed = { className: placed.className, target: placed.target, misses, considered }

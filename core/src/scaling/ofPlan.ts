@@ -1,0 +1,81 @@
+import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
+import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
+import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
+import { bytesPerWeight } from '../service/variant.ts'
+import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
+
+/** Two-sided: the 95th percentile of a lognormal time is its median times e to this many σ. */
+const Z95_ONE_SIDED = 1.6448536269514722
+const DEFAULT_IDLE_SECONDS = 60
+const DEFAULT_GRACE_SECONDS = 30
+
+/** Bytes that a start reads and loads: the files of a variant, or its weights as they are reckoned. */
+export function weightBytesOf(model: Model, variant: Variant): number {
+  if (variant.diskBytes !== undefined) return variant.diskBytes
+  if (model.kind === 'given') return model.weightBytes ?? 0
+  return model.kind === 'cpu' ? model.memoryBytes : model.parameters * (bytesPerWeight(variant) ?? 0)
+}
+
+/** The stages of a start-up of one replica on one machine; a service without stages has its start-up time as its warm-up. */
+export function startRulesOf(service: Service, model: Model, variant: Variant, machine: Machine): StartRules {
+  const { start } = service
+  const network = machine.networkBytesPerSecond ?? Infinity
+  if (!start) {
+    return {
+      nodeSeconds: 0, nodeSpread: 0, imageBytes: 0, imageBytesPerSecond: 1, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
+      warmupSeconds: service.startupSeconds ?? 0, timeoutSeconds: Infinity,
+    }
+  }
+  const nodeSeconds = machine.provisioningSeconds ?? start.machineSeconds ?? 0
+  return {
+    nodeSeconds,
+    nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? Math.log(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
+    imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network),
+    weightBytes: weightBytesOf(model, variant), weightsFrom: start.weights.from,
+    weightBytesPerSecond: Math.min(start.weights.bytesPerSecond, network), weightTotalBytesPerSecond: start.weights.totalBytesPerSecond ?? Infinity,
+    loadBytesPerSecond: start.loadBytesPerSecond, warmupSeconds: start.warmupSeconds, timeoutSeconds: start.timeoutSeconds ?? Infinity,
+  }
+}
+
+export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number, limitedBy: string): NodeRules {
+  return { replicasPerNode, mostNodes, limitedBy, idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
+}
+
+export function lossRulesOf({ losses }: Service): LossRules {
+  return { replicaMeanSeconds: losses?.replicaMeanSeconds ?? Infinity, nodeMeanSeconds: losses?.nodeMeanSeconds ?? Infinity, noticeSeconds: losses?.noticeSeconds ?? 0, drills: losses?.drills ?? [] }
+}
+
+const QUARTER = { unit: 'percent', amount: 100, periodSeconds: 15 } as const
+
+/** A policy of a plan with its defaults: those of the documented horizontal autoscaling rule. */
+export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
+  return {
+    min: policy.min, max: policy.max, intervalSeconds: policy.intervalSeconds ?? 15, tolerance: policy.tolerance ?? 0.1,
+    metrics: (policy.metrics ?? []).map((m) => ({ metric: m.metric, target: m.target, windowSeconds: m.windowSeconds ?? 60, baseShare: m.baseShare ?? 0.05, sharePerRequest: m.sharePerRequest ?? 0.001 })),
+    up: { stabilisationSeconds: policy.up?.stabilisationSeconds ?? 0, limits: policy.up?.limits ?? [{ unit: 'replicas', amount: 4, periodSeconds: 15 }, QUARTER] },
+    down: { stabilisationSeconds: policy.down?.stabilisationSeconds ?? 300, limits: policy.down?.limits ?? [QUARTER] },
+    schedule: (policy.schedule ?? []).map((w) => ({ days: w.days.map((d) => d - 1), fromSeconds: clockSeconds(w.from), untilSeconds: clockSeconds(w.until), min: w.min })),
+    ...(policy.ahead && { ahead: policy.ahead }),
+    ...(policy.idle && { idle: policy.idle }),
+    keepAwakeSeconds: policy.keepAwakeSeconds ?? Infinity,
+    wakeAtSeconds: (policy.wakeAt ?? []).map(clockSeconds),
+  }
+}
+
+/** @example clockSeconds('07:30') // 27000 */
+function clockSeconds(text: string): number {
+  const [hours, minutes] = text.split(':').map(Number)
+  return hours * 3600 + minutes * 60
+}
+
+/** What policies of a service know of its plan: the weekday, and the rate that its own arrivals are stated at. */
+export function scalingContextOf(plan: Plan, service: Service): ScalingContext {
+  const start = Date.parse(plan.horizon.start) / 1000
+  // The first Monday of the calendar that computers count from was the fifth day.
+  const monday = 4 * DAY_SECONDS
+  const curves = plan.classes.flatMap((c) => {
+    const arrivals = c.service === service.name ? withRate(c.arrivals) : undefined
+    return arrivals ? [rateCurve(arrivals, plan.horizon.seconds, 1, plan.horizon.start)] : []
+  })
+  return { weekStartSeconds: start - monday, expectedRate: (seconds) => curves.reduce((sum, c) => sum + rateAt(c, Math.min(seconds, plan.horizon.seconds - 1)), 0) }
+}
