@@ -9,7 +9,7 @@ export interface PlanFile {
   horizon: { start: string; seconds: number; warmupSeconds: number }
   repetitions: number
   classes: { name: string; service: string; arrivals: unknown; targets: { seconds?: number }[] }[]
-  services: { name: string; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
+  services: { name: string; start?: unknown; policies?: unknown; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
 }
 
 export const demo = (): PlanFile => JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as PlanFile
@@ -22,7 +22,7 @@ export function smallPlan(): PlanFile {
   return {
     ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
     classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 0.8 } }],
-    services: [{ ...talk, search: { sequences: [16, 32], devices: [1, 2] } }],
+    services: [{ ...talk, start: undefined, policies: undefined, search: { sequences: [16, 32], devices: [1, 2] } }],
   }
 }
 

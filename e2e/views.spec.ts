@@ -23,7 +23,7 @@ test('the load is pulled on its curve, by pointer and by key', async ({ page }) 
 
 test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ page }) => {
   await openWith(page, smallPlan())
-  await page.keyboard.press('3')
+  await page.keyboard.press('4')
   const time = page.getByRole('slider', { name: 'Time under the cursor' })
   await time.focus()
   const before = await time.getAttribute('aria-valuetext')
@@ -52,7 +52,7 @@ test('the cursor is one: moved in the load view, it stands there in the run view
   await page.mouse.move(box.x + box.width / 2, box.y + 100)
   const words = /Mon \d\d:\d\d under the cursor/
   const time = /Mon \d\d:\d\d/.exec(await page.getByText(words).innerText())?.[0]
-  await page.keyboard.press('3')
+  await page.keyboard.press('4')
   await expect(page.getByRole('slider', { name: 'Time under the cursor' })).toHaveAttribute('aria-valuetext', time ?? 'none')
 })
 
@@ -85,13 +85,13 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await page.getByRole('button', { name: /^Add a promise to night desk/ }).click()
   await page.getByRole('option', { name: 'the whole answer' }).click()
   await settled(page)
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   await expect(page.getByRole('cell', { name: 'night desk, p95 latency' })).toBeVisible()
 })
 
 test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
   await openWith(page, smallPlan())
-  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/run'], ['4', '/answer']]) {
+  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/start'], ['4', '/run'], ['5', '/answer']]) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`${path}$`))
   }
@@ -110,7 +110,7 @@ for (const theme of ['day', 'dusk']) {
   test(`no accessibility violation in any view, ${theme}`, async ({ page }) => {
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await openWith(page, smallPlan())
-    for (const path of ['load', 'fit', 'machines', 'models', 'run', 'answer']) {
+    for (const path of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
       await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
       await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
       await page.waitForTimeout(700)
@@ -125,7 +125,7 @@ for (const width of [390, 1024, 2560]) {
     await page.setViewportSize({ width, height: 800 })
     await page.goto('/')
     await expect(verdict(page)).toContainText('Rent')
-    for (const path of ['/answer', '/load', '/fit', '/fit/machines', '/fit/models', '/run']) {
+    for (const path of ['/answer', '/load', '/fit', '/fit/machines', '/fit/models', '/start', '/run']) {
       await page.goto(path)
       await expect(verdict(page)).toContainText('Rent')
       await page.waitForTimeout(600)

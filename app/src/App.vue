@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { needsLog, percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
+import { candidateOf, duration, needsLog, startBudget, percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
 import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -59,6 +59,16 @@ watch(() => views.load, (classes) => {
   look.cursorSeconds = ((total.indexOf(Math.max(...total)) + 0.5) * plans.plan.horizon.seconds) / total.length
 })
 
+/** The longest of the chosen configurations' start-ups from nothing. */
+const firstReady = computed(() => {
+  const seconds = plans.plan.services.flatMap((s) => {
+    const chosen = answers.answer?.services.find((a) => a.service === s.name)?.chosen
+    const candidate = chosen && s.start ? candidateOf(plans.plan, s, chosen) : undefined
+    return candidate ? [startBudget(s, candidate, 1).find((l) => l.weightsFrom === s.start?.weights.from && l.from === 'nothing')?.readySeconds ?? 0] : s.start ? [] : [s.startupSeconds ?? 0]
+  })
+  return seconds.length > 0 ? `${duration(Math.max(...seconds))} from nothing` : ''
+})
+
 const stations = computed(() => {
   const v = answers.answer ? verdict(answers.answer) : null
   const rows = Object.values(views.fits).flat()
@@ -66,13 +76,14 @@ const stations = computed(() => {
   return [
     { path: '/load', name: 'Load', question: 'What arrives?', figure: top === undefined ? '' : `${threeDigits(top)} /s at the most` },
     { path: '/fit', name: 'Fit', question: 'What fits where?', figure: rows.length > 0 ? `${rows.filter((r) => r.reason === null).length} of ${rows.length} fit` : '' },
+    { path: '/start', name: 'Start-up', question: 'What does the first caller endure?', figure: firstReady.value },
     { path: '/run', name: 'Run', question: 'How does it go?', figure: v?.tightest ? `${measureWords(v.tightest.target)} ${valueWords(v.tightest.target, v.tightest.interval?.mean)}` : '' },
     { path: '/answer', name: 'Answer', question: 'What to rent?', figure: answers.answer?.meets ? `${price(answers.answer.perMonth, answers.answer.currency)} a month` : v ? 'not every target holds' : '' },
   ]
 })
 
 const KEYS = [
-  { key: '1 to 4', does: 'go to Load, Fit, Run, Answer' },
+  { key: '1 to 5', does: 'go to Load, Fit, Start-up, Run, Answer' },
   { key: 'Ctrl+Z, Ctrl+Y', does: 'undo, redo an edit' },
   { key: 'Enter', does: 'on a figure: type another; Esc leaves it as it was' },
   { key: '↑ ↓', does: 'on a figure or a ring: a little more, a little less' },
@@ -98,7 +109,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   }
   if (event.altKey) return
   const actions: Record<string, () => unknown> = {
-    '1': () => router.push('/load'), '2': () => router.push('/fit'), '3': () => router.push('/run'), '4': () => router.push('/answer'),
+    '1': () => router.push('/load'), '2': () => router.push('/fit'), '3': () => router.push('/start'), '4': () => router.push('/run'), '5': () => router.push('/answer'),
     '?': () => (keysOpen.value = true), t: () => look.toggleTheme(), o: pick, s: save,
   }
   actions[event.key]?.()

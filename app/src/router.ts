@@ -3,6 +3,7 @@ import AnswerPage from './pages/AnswerPage.vue'
 import FitPage from './pages/FitPage.vue'
 import LoadPage from './pages/LoadPage.vue'
 import RunPage from './pages/RunPage.vue'
+import StartPage from './pages/StartPage.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -10,6 +11,7 @@ export const router = createRouter({
     { path: '/', redirect: '/answer' },
     { path: '/load', component: LoadPage, meta: { title: 'Load' } },
     { path: '/fit/:part(machines|models)?', component: FitPage, meta: { title: 'Fit' } },
+    { path: '/start', component: StartPage, meta: { title: 'Start-up' } },
     { path: '/run', component: RunPage, meta: { title: 'Run' } },
     { path: '/answer', component: AnswerPage, meta: { title: 'Answer' } },
     { path: '/:rest(.*)', redirect: '/answer' },

@@ -23,7 +23,7 @@ const targets = computed(() => {
 })
 const chosenName = computed(() => {
   const c = current.value?.chosen
-  return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines}` : ''
+  return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines} ${c.policy ?? ''}`.trim() : ''
 })
 
 watch([() => answers.answer, () => answers.working], async () => {

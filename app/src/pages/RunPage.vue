@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { clock, type Choice, type Timeline } from '@sandclock/core'
+import { clock, fleetWords, type Choice, type Timeline } from '@sandclock/core'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import RunFiguresTable from '../components/run/RunFigures.vue'
-import type { RunFigures } from '../worker/viewWorker.ts'
+import type { RunFigures, RunView } from '../worker/viewWorker.ts'
 import GlassRow from '../components/run/GlassRow.vue'
 import RunPicture from '../components/run/RunPicture.vue'
 import { timelineRows } from '../composables/timelineRows.ts'
@@ -24,10 +24,10 @@ const options = computed<Choice[]>(() => (current.value?.chosen ? [current.value
 const optionIndex = ref(0)
 const option = computed(() => options.value[Math.min(optionIndex.value, options.value.length - 1)])
 const service = computed(() => plans.plan.services.find((s) => s.name === current.value?.service))
-const optionWords = (c: Choice) => `${c.machines} × ${c.machine}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side`
+const optionWords = (c: Choice) => `${fleetWords(c)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
 
 const seen = ref({ from: 0, until: plans.plan.horizon.seconds })
-const shown = shallowRef<{ timeline: Timeline; option: Choice; service: string } | null>(null)
+const shown = shallowRef<(RunView & { option: Choice; service: string }) | null>(null)
 const ghost = shallowRef<Timeline | null>(null)
 const figures = shallowRef<RunFigures | null>(null)
 let asked = 0
@@ -37,13 +37,14 @@ const refresh = useDebounceFn(async () => {
   const name = service.value?.name
   if (!c || name === undefined) return
   const mine = ++asked
-  const timeline = await views.timelineOf(name, c, c.replicas, seen.value.from, Math.min(plans.plan.horizon.seconds, seen.value.until), PIECES)
-  if (mine !== asked || !timeline) return
+  const view = await views.timelineOf(name, c, c.replicas, c.machines, seen.value.from, Math.min(plans.plan.horizon.seconds, seen.value.until), PIECES)
+  if (mine !== asked || !view) return
+  const { timeline } = view
   const before = shown.value
   const sameTime = before?.timeline.fromSeconds === timeline.fromSeconds && before.timeline.untilSeconds === timeline.untilSeconds
   ghost.value = before && before.service === name && sameTime ? before.timeline : null
-  shown.value = { timeline, option: c, service: name }
-  const told = await views.figuresOf(name, c, c.replicas, timeline.fromSeconds, timeline.untilSeconds)
+  shown.value = { ...view, option: c, service: name }
+  const told = await views.figuresOf(name, c, c.replicas, c.machines, timeline.fromSeconds, timeline.untilSeconds)
   if (mine === asked) figures.value = told ?? null
 }, 40)
 
@@ -52,7 +53,7 @@ watch(() => plans.plan.horizon.seconds, (until) => (seen.value = { from: 0, unti
 watch(() => current.value?.service, () => (optionIndex.value = 0))
 
 const wholeWeek = computed(() => seen.value.until - seen.value.from >= plans.plan.horizon.seconds - 1)
-const table = computed(() => (shown.value ? timelineRows(plans.plan.horizon.start, shown.value.timeline, shown.value.option.replicas, 4) : null))
+const table = computed(() => (shown.value ? timelineRows(plans.plan.horizon.start, shown.value.timeline, shown.value.lanes, 4) : null))
 const tableOpen = ref(false)
 </script>
 
@@ -72,14 +73,18 @@ const tableOpen = ref(false)
         </span>
       </div>
       <RunPicture
-        v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :timeline="shown.timeline" :ghost="ghost" :replicas="shown.option.replicas" :max-sequences="shown.option.sequences"
-        :startup-seconds="service.startupSeconds ?? 0" :per-hour="shown.option.money.perHour" :height="440" :theme="look.theme" @look="(from, until) => (seen = { from, until })"
+        v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :timeline="shown.timeline" :ghost="ghost" :replicas="shown.lanes" :max-sequences="shown.option.sequences" :fleet="shown.fleet" :per-machine-hour="shown.perMachineHour"
+        :startup-seconds="shown.fleet ? 0 : (service.startupSeconds ?? 0)" :per-hour="shown.option.money.perHour" :height="440" :theme="look.theme" @look="(from, until) => (seen = { from, until })"
       />
       <div class="mt-2 flex items-center gap-4">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
-        <GlassRow :timeline="shown.timeline" :replicas="shown.option.replicas" :max-sequences="shown.option.sequences" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
+        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.option.sequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
       </div>
+      <details v-if="shown.told.length > 0" class="mt-2 text-[0.9rem]" open>
+        <summary class="cursor-pointer text-water">What happened to the fleet{{ wholeWeek ? '' : ' in the time shown' }}</summary>
+        <ol class="max-h-36 overflow-auto" tabindex="0" aria-label="What happened to the fleet"><li v-for="(h, i) in shown.told" :key="i"><button type="button" class="text-left hover:bg-sand-soft" @click="look.cursorSeconds = h.seconds">{{ h.words }}</button></li></ol>
+      </details>
       <RunFiguresTable v-if="figures" :start="plans.plan.horizon.start" :run="figures.run" :remarks="figures.remarks" :late="figures.late" :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>

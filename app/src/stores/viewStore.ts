@@ -1,7 +1,7 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, OptionName, Plan, RequestLog, Timeline } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, OptionName, Plan, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import type { LogReading, RunFigures } from '../worker/viewWorker.ts'
+import type { LogReading, RunFigures, RunView } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -24,11 +24,11 @@ export const useViewStore = defineStore('view', () => {
     fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i]]))
   }
 
-  const timelineOf = (service: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Promise<Timeline | undefined> =>
-    worker.remote.timeline(service, option, replicas, from, until, pieces)
+  const timelineOf = (service: string, option: OptionName, replicas: number, machines: number, from: number, until: number, pieces: number): Promise<RunView | undefined> =>
+    worker.remote.timeline(service, option, replicas, machines, from, until, pieces)
 
-  const figuresOf = (service: string, option: OptionName, replicas: number, from: number, until: number): Promise<RunFigures | undefined> =>
-    worker.remote.figures(service, option, replicas, from, until)
+  const figuresOf = (service: string, option: OptionName, replicas: number, machines: number, from: number, until: number): Promise<RunFigures | undefined> =>
+    worker.remote.figures(service, option, replicas, machines, from, until)
 
   const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
 

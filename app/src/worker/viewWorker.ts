@@ -1,6 +1,6 @@
 import {
-  candidateOf, creditBetween, fitDetail, fitTable, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  BadInput, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
+  candidateOf, creditBetween, fitDetail, fitTable, fleetPicture, happenings, hasLife, livingFleetOf, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  BadInput, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 
@@ -17,7 +17,24 @@ interface HeldRun {
   service: Service
   profile: Profile
   observed: Observed
+  picture: FleetPicture | null
+  /** what a machine (or the machines over which a replica lies) costs */
+  perMachineHour: number
   told?: { run: RunSummary; remarks: string[] }
+}
+
+/** Happenings of a window beyond these are not told one by one. */
+const MOST_TOLD = 200
+
+/** A run in a window of time, as the Run view draws it. */
+export interface RunView {
+  timeline: Timeline
+  /** rows of replicas */
+  lanes: number
+  /** how the fleet came and went; null for one that is there all the time */
+  fleet: FleetPicture | null
+  told: Happening[]
+  perMachineHour: number
 }
 
 /** The figures of a run for a window of it. */
@@ -28,7 +45,7 @@ export interface RunFigures {
 }
 
 /** Simulates an option, unless it is the one that was simulated last. */
-function runOf(serviceName: string, option: OptionName, replicas: number): HeldRun | undefined {
+function runOf(serviceName: string, option: OptionName, replicas: number, machines: number): HeldRun | undefined {
   const service = plan?.services.find((s) => s.name === serviceName)
   if (!plan || !load || !service) return undefined
   const candidate = candidateOf(plan, service, option)
@@ -36,7 +53,10 @@ function runOf(serviceName: string, option: OptionName, replicas: number): HeldR
   const key = JSON.stringify([serviceName, option, replicas])
   if (run?.key === key) return run
   const profile = profileOf(candidate)
-  run = { key, service, profile, observed: observedRun(plan, service, profile, replicas, load.of(service, 0)) }
+  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, Math.round(machines / candidate.group.machines), 0) : undefined
+  const observed = observedRun(plan, service, profile, replicas, load.of(service, 0), fleet)
+  const picture = observed.life ? fleetPicture(observed.life, plan.horizon.seconds) : null
+  run = { key, service, profile, observed, picture, perMachineHour: candidate.machine.pricePerHour * candidate.group.machines }
   return run
 }
 
@@ -64,14 +84,17 @@ const views = {
     const service = plan?.services.find((s) => s.name === serviceName)
     return plan && load && service ? creditBetween(plan, service, a, b, meanSizes(load.of(service, 0)), sequences) : undefined
   },
-  timeline(serviceName: string, option: OptionName, replicas: number, from: number, until: number, pieces: number): Timeline | undefined {
-    const held = runOf(serviceName, option, replicas)
+  timeline(serviceName: string, option: OptionName, replicas: number, machines: number, from: number, until: number, pieces: number): RunView | undefined {
+    const held = runOf(serviceName, option, replicas, machines)
     if (!plan || !held) return undefined
-    return timeline(held.observed.record, replicas, plan.classes.length, targetsOf(plan, held.service), from, until, pieces)
+    const lanes = Math.max(1, held.picture?.replicas ?? replicas)
+    const fleet = held.picture && { ...held.picture, spans: held.picture.spans.filter((s) => s.until > from && s.from < until) }
+    const told = held.observed.life ? happenings(held.observed.life, plan.horizon.start, from, until).slice(0, MOST_TOLD) : []
+    return { lanes, fleet, told, perMachineHour: held.perMachineHour, timeline: timeline(held.observed.record, lanes, plan.classes.length, targetsOf(plan, held.service), from, until, pieces) }
   },
   /** What the run of an option says as a whole, and where its late requests of a window spent their time. */
-  figures(serviceName: string, option: OptionName, replicas: number, from: number, until: number): RunFigures | undefined {
-    const held = runOf(serviceName, option, replicas)
+  figures(serviceName: string, option: OptionName, replicas: number, machines: number, from: number, until: number): RunFigures | undefined {
+    const held = runOf(serviceName, option, replicas, machines)
     if (!plan || !held) return undefined
     held.told ??= tellRun(plan, held.service, held.profile, replicas, held.observed)
     return { ...held.told, late: held.observed.late.between(from, until) }

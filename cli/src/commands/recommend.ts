@@ -1,5 +1,5 @@
 import {
-  BadInput, driveElsewhere, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -62,7 +62,7 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
     const service = plan.services.find((s) => s.name === name)
     if (!service || !chosen) continue
     const candidate = candidateOf(plan, service, chosen)
-    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas)))
+    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas, 0, hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
   }
   return out
 }
@@ -96,7 +96,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
 function choiceRow(name: string, c: Choice, currency: string): string[] {
   const { money } = c
   return [
-    name, `${c.machines} × ${c.machine}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
+    name, `${fleetWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
     price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
   ]
 }

@@ -4,7 +4,7 @@ import type { Answer, Choice, TargetAnswer } from './answer.ts'
 export interface Verdict {
   meets: boolean
   /** machines to rent, over all services */
-  shopping: { machine: string; machines: number }[]
+  shopping: Shopping[]
   tightest: TargetAnswer | null
   /** smallest multiple of the load that breaks any service; null when none was found to */
   breaksAt: number | null
@@ -13,6 +13,14 @@ export interface Verdict {
   runs: number
   /** services that nothing serves */
   unserved: string[]
+}
+
+/** Machines of one kind; `upTo` when some of them come and go, with the mean of what is there. */
+export interface Shopping {
+  machine: string
+  machines: number
+  upTo: boolean
+  meanMachines: number
 }
 
 export function verdict(answer: Answer): Verdict {
@@ -37,8 +45,11 @@ export function tightestOf(targets: readonly TargetAnswer[]): TargetAnswer | nul
 }
 
 /** Machines by name, in the order of the services. */
-export function shopping(chosen: readonly Choice[]): { machine: string; machines: number }[] {
-  const total = new Map<string, number>()
-  for (const c of chosen) total.set(c.machine, (total.get(c.machine) ?? 0) + c.machines)
-  return [...total].map(([machine, machines]) => ({ machine, machines }))
+export function shopping(chosen: readonly Choice[]): Shopping[] {
+  const total = new Map<string, Shopping>()
+  for (const c of chosen) {
+    const known = total.get(c.machine) ?? { machine: c.machine, machines: 0, upTo: false, meanMachines: 0 }
+    total.set(c.machine, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null, meanMachines: known.meanMachines + c.meanMachines })
+  }
+  return [...total.values()]
 }

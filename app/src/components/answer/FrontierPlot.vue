@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { measureWords, price, valueWords, HOURS_PER_MONTH, type FrontierPoint, type Target } from '@sandclock/core'
+import { fleetWords, measureWords, price, valueWords, HOURS_PER_MONTH, type FrontierPoint, type Target } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -26,7 +26,7 @@ const costs = computed(() => sorted.value.map((p) => p.perHour * HOURS_PER_MONTH
 const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
 const y = computed(() => scaleLog([Math.min(0.5, ...props.points.map(strain)) / 1.15, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.08], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
-const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines}`
+const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines} ${p.policy ?? ''}`.trim()
 const inside = (at: number, from: number, until: number) => at >= from && at <= until
 
 /** Names of options that hold, where there is room: the chosen one first, then by cost. */
@@ -34,7 +34,7 @@ const labels = computed(() => {
   const placed: { x: number; y: number; width: number; words: string }[] = []
   const inOrder = [...sorted.value.filter((p) => nameOf(p) === props.chosen), ...sorted.value.filter((p) => p.holds && nameOf(p) !== props.chosen)]
   for (const p of inOrder) {
-    const words = `${p.machines} × ${p.machine}`
+    const words = fleetWords(p)
     const label = { x: x.value(p.perHour * HOURS_PER_MONTH) + 10, y: y.value(strain(p)) - 8, width: words.length * 6.3, words }
     const overPoint = sorted.value.some((q) => q !== p && Math.abs(y.value(strain(q)) - label.y + 4) < 9 && inside(x.value(q.perHour * HOURS_PER_MONTH), label.x - 6, label.x + label.width + 6))
     const clear = !overPoint && label.x + label.width < width.value && placed.every((o) => Math.abs(o.y - label.y) > 13 || label.x > o.x + o.width + 6 || o.x > label.x + label.width + 6)
@@ -60,7 +60,7 @@ const edge = computed(() => {
 function words(p: FrontierPoint): string {
   const t = props.targets[p.tightest]
   const value = t ? `${t.className} ${measureWords(t.target)} ${p.strain === null ? 'never' : valueWords(t.target, p.value)}` : ''
-  return `${p.machines} × ${p.machine}, ${p.variant}${p.devices > 1 ? ` on ${p.devices}` : ''}, ${p.sequences} side by side: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
+  return `${fleetWords(p)}, ${p.variant}${p.devices > 1 ? ` on ${p.devices}` : ''}, ${p.sequences} side by side${p.policy ? `, ${p.policy}` : ''}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
 }
 
 function walk(direction: 1 | -1): void {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { price, percent, tightestOf, measureWords, type Choice } from '@sandclock/core'
+import { fleetWords, price, percent, tightestOf, measureWords, type Choice } from '@sandclock/core'
 
 /** The chosen option and those that come after it. */
 defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
@@ -16,8 +16,8 @@ const spare = (c: Choice) => {
     <tbody>
       <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
         <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
-        <td>{{ c.machines }} × {{ c.machine }}</td>
-        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side</td>
+        <td>{{ fleetWords(c) }}</td>
+        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side<template v-if="c.policy">; {{ c.policy }}</template></td>
         <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}</td><td>{{ spare(c) }}</td>
       </tr>
     </tbody>

@@ -14,7 +14,7 @@ const emit = defineEmits<{ stop: []; again: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
 const shopping = computed(() => {
-  const words = v.value?.shopping.map((s) => `${s.machines} × ${s.machine}`) ?? []
+  const words = v.value?.shopping.map((s) => `${s.upTo ? 'up to ' : ''}${s.machines} × ${s.machine}`) ?? []
   return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? '')
 })
 const sure = computed(() => {

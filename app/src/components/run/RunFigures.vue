@@ -62,6 +62,7 @@ const rows = computed(() => {
 
 <style scoped>
 /* Texture as well as colour, so that the parts can be told apart without it. */
+.part-machine { background: repeating-linear-gradient(45deg, var(--color-rust) 0 2px, transparent 2px 5px); }
 .part-start { background: repeating-linear-gradient(135deg, var(--color-faded) 0 2px, transparent 2px 6px); }
 .part-queue { background: var(--color-sand); }
 .part-others { background: repeating-linear-gradient(90deg, var(--color-sand) 0 3px, var(--color-water) 3px 6px); }

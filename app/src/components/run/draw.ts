@@ -1,4 +1,4 @@
-import { clock, duration, MEASURE_NAMES, threeDigits, type Plan, type Timeline } from '@sandclock/core'
+import { clock, duration, MEASURE_NAMES, Stage, STAGES, threeDigits, valueAt, type FleetPicture, type Plan, type StepSeries, type Timeline } from '@sandclock/core'
 import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3-scale'
 import { classColour, classDash, token } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -13,6 +13,9 @@ export interface RunFrame {
   maxSequences: number
   startupSeconds: number
   perHour: number
+  /** how the fleet came and went; null for one that is there all the time */
+  fleet: FleetPicture | null
+  perMachineHour: number
   cursorSeconds: number
   width: number
   height: number
@@ -193,13 +196,90 @@ class Ink {
     c.imageSmoothingEnabled = false
     c.drawImage(laneCanvas(timeline, replicas, maxSequences, Math.floor(p.height), this.colour('--water')), LEFT, p.top, width - LEFT - RIGHT, p.height)
     if (lane > 6) for (let r = 1; r < replicas; r++) this.line(LEFT, p.top + r * lane, width - RIGHT, p.top + r * lane, '--paper', 2)
-    this.hatch(p, Math.min(width - RIGHT, this.x(startupSeconds)))
+    if (this.f.fleet) this.stages(p, this.f.fleet, lane)
+    else this.hatch(p, Math.min(width - RIGHT, this.x(startupSeconds)))
     if (lane > 11) for (let r = 0; r < replicas; r++) this.text(`#${r + 1}`, width - RIGHT + 6, p.top + r * lane + lane / 2 + 4)
     else this.text(`${replicas} rows`, width - RIGHT + 6, p.top + 12)
     let busy = 0
     for (let r = 0; r < replicas; r++) busy += timeline.inService[r * timeline.pieces + this.piece]
+    if (this.f.fleet) return this.fleetTitle(p, this.f.fleet, busy)
     const ready = this.f.cursorSeconds >= startupSeconds
     this.title(p, replicas === 1 ? '1 replica' : `${replicas} replicas`, `${threeDigits(busy)} in service`, ready ? `of ${replicas * maxSequences}` : 'starting up')
+  }
+
+  private fleetTitle(p: Panel, { wanted, ready, unplaced }: FleetPicture, busy: number): void {
+    const at = this.f.cursorSeconds
+    const missing = valueAt(unplaced, at)
+    this.title(p, `${valueAt(ready, at)} of ${valueAt(wanted, at)} wanted`, `${threeDigits(busy)} in service`, missing > 0 ? `${missing} without room` : this.stageAt(at))
+  }
+
+  /** The stage of whoever starts up under the cursor. */
+  private stageAt(at: number): string {
+    const starting = this.f.fleet?.spans.find((s) => s.from <= at && at < s.until && s.stage < Stage.ready)
+    return starting ? `one starts: ${STAGES[starting.stage]}` : ''
+  }
+
+  /** Stages by texture: dots for a machine, strokes for image and weights, bars for load and warm-up; a frame for draining; nothing where nobody is. */
+  private stages(p: Panel, { spans, wanted }: FleetPicture, lane: number): void {
+    const { c } = this
+    const left = LEFT
+    const right = this.f.width - RIGHT
+    for (const { replica, stage, from, until } of spans) {
+      const x1 = Math.max(left, this.x(from))
+      const x2 = Math.min(right, this.x(until))
+      if (x2 <= x1 || stage === Stage.ready) continue
+      c.save()
+      c.beginPath()
+      c.rect(x1, p.top + replica * lane, Math.max(1, x2 - x1), lane)
+      c.clip()
+      const gap = stage <= Stage.machine ? 7 : stage <= Stage.weights ? 4 : 3
+      const colour = stage === Stage.unplaced ? '--rust' : stage === Stage.draining ? '--moss' : '--faded'
+      if (x2 - x1 < 3) this.line(x1, p.top, x1, p.top + p.height, colour, 2)
+      else for (let x = x1 - lane; x < x2; x += gap) this.line(x, p.top + (replica + 1) * lane, x + (stage <= Stage.machine ? 0 : lane), p.top + replica * lane, colour, 1, stage <= Stage.machine ? [1, 3] : [])
+      c.restore()
+    }
+    for (const { replica, stage, from, until } of spans) if (stage === Stage.ready) this.frame(p, replica, lane, from, until)
+    // The line lies under the last lane that is wanted: full lanes above it, none below, is as it should be.
+    this.step(wanted, scaleLinear([0, p.height / lane], [p.top, p.top + p.height]), '--ink', [4, 3])
+  }
+
+  /** A thin outline says that a replica is there, even while it is empty. */
+  private frame(p: Panel, replica: number, lane: number, from: number, until: number): void {
+    const x1 = Math.max(LEFT, this.x(from))
+    const x2 = Math.min(this.f.width - RIGHT, this.x(until))
+    if (x2 <= x1) return
+    this.c.lineWidth = 1
+    this.c.strokeStyle = this.colour('--water')
+    this.c.strokeRect(x1 + 0.5, p.top + replica * lane + 1, Math.max(1, x2 - x1 - 1), Math.max(1, lane - 2))
+  }
+
+  /** A number that holds from each time on, as a line of steps. */
+  private step({ seconds, values }: StepSeries, y: Y, colour: string, dash: number[] = [], fillTo?: number): void {
+    const { c } = this
+    const { fromSeconds, untilSeconds } = this.f.timeline
+    const path = new Path2D()
+    let now = valueAt({ seconds, values }, fromSeconds)
+    path.moveTo(LEFT, y(now))
+    for (let i = 0; i < seconds.length; i++) {
+      if (seconds[i] <= fromSeconds || seconds[i] >= untilSeconds) continue
+      const at = this.x(seconds[i])
+      path.lineTo(at, y(now))
+      now = values[i]
+      path.lineTo(at, y(now))
+    }
+    path.lineTo(this.x(untilSeconds), y(now))
+    c.setLineDash(dash)
+    c.lineWidth = 1.2
+    c.strokeStyle = this.colour(colour)
+    c.stroke(path)
+    c.setLineDash([])
+    if (fillTo === undefined) return
+    path.lineTo(this.x(untilSeconds), fillTo)
+    path.lineTo(LEFT, fillTo)
+    c.globalAlpha = 0.4
+    c.fillStyle = this.colour(colour)
+    c.fill(path)
+    c.globalAlpha = 1
   }
 
   private hatch(p: Panel, until: number): void {
@@ -240,7 +320,14 @@ class Ink {
   }
 
   money(p: Panel): void {
-    const { width, perHour, plan } = this.f
+    const { width, perHour, plan, fleet, perMachineHour, cursorSeconds } = this.f
+    if (fleet) {
+      const y = scaleLinear([0, Math.max(1, ...fleet.machines.values)], [p.top + p.height, p.top + 2])
+      this.step(fleet.machines, y, '--sand', [], p.top + p.height)
+      this.text('money', 0, p.top + 9)
+      this.text(`${(valueAt(fleet.machines, cursorSeconds) * perMachineHour).toFixed(2)} ${plan.currency}/h`, 0, p.top + 25, '--ink', 600, 'left', 13)
+      return this.text(`${perHour.toFixed(2)} on average`, width - RIGHT + 6, p.top + p.height / 2 + 6, '--faded', 400, 'left', 11)
+    }
     const { c } = this
     c.fillStyle = this.colour('--sand')
     c.globalAlpha = 0.5

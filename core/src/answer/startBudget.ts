@@ -1,0 +1,73 @@
+import { costPerHour, type Candidate } from '../search/candidate.ts'
+import { startRulesOf } from '../scaling/ofPlan.ts'
+import { stageSeconds, type StartRules } from '../life/startRules.ts'
+import { SharedRead } from '../life/sharedRead.ts'
+import type { Service } from '../plan/schema.ts'
+
+/** Where a start begins: from nothing, on a machine that is there and empty, or where an earlier start left its image and weights. */
+export type StartFrom = 'nothing' | 'a machine that is there' | 'where one was before'
+export const START_FROM: readonly StartFrom[] = ['nothing', 'a machine that is there', 'where one was before']
+export const STAGE_ORDER = ['machine', 'image', 'weights', 'load', 'warmup'] as const
+export type StageName = (typeof STAGE_ORDER)[number]
+
+/** One start-up laid out in time. */
+export interface StartLine {
+  weightsFrom: StartRules['weightsFrom']
+  from: StartFrom
+  /** starts at once; the line is that of the last one to be ready */
+  copies: number
+  stages: { stage: StageName; fromSeconds: number; seconds: number }[]
+  readySeconds: number
+  /** the stage that takes longest */
+  dominant: StageName
+  /** when it would be given up; null when it is in time, or never */
+  timedOutAt: number | null
+  /** bytes that all copies fetch from the source */
+  fetchedBytes: number
+  /** money for the machines of all copies until they are ready */
+  paid: number
+}
+
+/**
+ * The start-up budget of a configuration: for every way of keeping weights and every place to begin, the stages of so
+ * many simultaneous starts. Weights are read from the source that they share; every copy has a machine of its own.
+ */
+export function startBudget(service: Service, candidate: Candidate, copies: number): StartLine[] {
+  const rules = startRulesOf(service, candidate.model, candidate.variant, candidate.machine)
+  const ways: StartRules['weightsFrom'][] = ['store', 'image', 'node']
+  return ways.flatMap((weightsFrom) => START_FROM.map((from) => startLine({ ...rules, weightsFrom }, from, copies, costPerHour(candidate, 1) / candidate.group.replicas)))
+}
+
+export function startLine(rules: StartRules, from: StartFrom, copies: number, perHour: number): StartLine {
+  const before = from === 'where one was before'
+  const own = stageSeconds(rules, !before)
+  const fetches = own.weights > 0
+  const weights = fetches ? lastOf(rules, copies) : 0
+  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : 0, image: own.image, weights, load: own.load, warmup: own.warmup }
+  let at = 0
+  const stages = STAGE_ORDER.map((stage) => {
+    const out = { stage, fromSeconds: at, seconds: lengths[stage] }
+    at += lengths[stage]
+    return out
+  })
+  const dominant = stages.reduce((a, b) => (b.seconds > a.seconds ? b : a)).stage
+  const counted = at - lengths.machine
+  return {
+    weightsFrom: rules.weightsFrom, from, copies, stages, readySeconds: at, dominant,
+    timedOutAt: counted > rules.timeoutSeconds ? lengths.machine + rules.timeoutSeconds : null,
+    fetchedBytes: copies * ((fetches ? rules.weightBytes : 0) + (own.image > 0 ? rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0) : 0)),
+    paid: (copies * perHour * at) / 3600,
+  }
+}
+
+/** Seconds until the last of so many equal readers has its bytes. */
+function lastOf(rules: StartRules, copies: number): number {
+  const read = new SharedRead(rules.weightTotalBytesPerSecond, rules.weightBytesPerSecond)
+  for (let i = 0; i < copies; i++) read.join(i, rules.weightBytes, 0)
+  let last = 0
+  for (let i = 0; i < copies; i++) {
+    last = read.nextEnd()
+    read.takeFirst(last)
+  }
+  return last
+}
