@@ -17,7 +17,7 @@ import { profileOf } from './trialRunner.ts'
 const plan: Plan = {
   ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 },
   classes: skerrySound.classes.map((c, i) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: [1, 0.1, 0.8][i] } })),
-  services: skerrySound.services.map((s) => ({ ...s, search: { sequences: [16], devices: [1, 2] } })),
+  services: skerrySound.services.map((s) => ({ ...s, policies: [], search: { sequences: [16], devices: [1, 2] } })),
 }
 const answerTo = (p: Plan) => {
   const load = new Load(p)

@@ -165,10 +165,16 @@ class ServiceSearcher {
     const doubtful = targets.find((t) => t.certainty !== 'meets')
     if (doubtful) return doubt(option, doubtfulTarget(doubtful))
     const found = {
-      candidate, profile, key, groups, ...fleetOf(candidate, groups), perHour: mean(results, (r) => r.paidPerHour), meanMachines: mean(results, (r) => r.meanMachines), targets, finished: results[0].finished,
+      candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, results), targets, finished: results[0].finished,
     }
     this.ranked.push(found)
     this.rankedKeys.set(key, found)
+  }
+
+  /** A fixed number costs what it costs; with a policy the repetitions say it together. */
+  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'meanMachines'> {
+    if (candidate.policy) return { perHour: mean(results, (r) => r.paidPerHour), meanMachines: mean(results, (r) => r.meanMachines) }
+    return { perHour: costPerHour(candidate, groups), meanMachines: fleetOf(candidate, groups).machines }
   }
 
   /** Why an option was not ranked, by what is known when the search is over. */

@@ -4,6 +4,7 @@ import { checkPlan } from '../../src/plan/read.ts'
 import type { Plan } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { costPerHour, enumerate, fleetOf } from '../../src/search/candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour } from '../../src/search/life.ts'
 import { driveHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
@@ -19,6 +20,7 @@ interface Best {
   devices: number
   sequences: number
   machines: number
+  policy: string | null
 }
 
 /** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each. */
@@ -28,15 +30,18 @@ function tryEverything(plan: Plan): Best[] {
   const feasible: Best[] = []
   for (const candidate of enumerate(plan, service)) {
     if (!candidate.fit.fits) continue
-    for (let groups = 1; groups <= candidate.maxGroups; groups++) {
+    // A policy is tried with all the machines that it may have.
+    for (let groups = candidate.policy ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
+      if (groups === 0) break
       const { machines, replicas } = fleetOf(candidate, groups)
-      const trials = Array.from({ length: plan.repetitions }, (_, r) =>
-        tryOut({ plan, service, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
+      const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, r) : undefined))
+      const trials = fleets.map((fleet, r) =>
+        tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
       const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences,
+        perHour: candidate.policy ? fleets.reduce((sum, f) => sum + paidPerHour(candidate, f!.record, plan.horizon.seconds), 0) / fleets.length : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null,
       })
       break
     }
@@ -71,10 +76,13 @@ describe('the search and trying everything', () => {
       seen.feasible++
       // The cheapest of all, exactly as trying everything has it; of several that cost the same any may be chosen.
       const cheapest = Math.min(...feasible.map((f) => f.perHour))
-      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest))
+      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest))
       // The runners-up are the next cheapest of other machines, variants and device counts.
       const byKey = new Map<string, number>()
-      for (const f of feasible) byKey.set(`${f.machine} ${f.variant} ${f.devices}`, Math.min(byKey.get(`${f.machine} ${f.variant} ${f.devices}`) ?? Infinity, f.perHour))
+      for (const f of feasible) {
+        const key = `${f.machine} ${f.variant} ${f.devices} ${f.policy ?? ''}`
+        byKey.set(key, Math.min(byKey.get(key) ?? Infinity, f.perHour))
+      }
       const costs = [...byKey.values()].sort((a, b) => a - b).slice(0, RANKED)
       expect([chosen, ...service.runnersUp].map((c) => c?.money.perHour)).toEqual(costs)
     }
