@@ -6,7 +6,7 @@ import { mkdirSync } from 'node:fs'
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
 const SHOTS = [
-  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
+  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['start', 'day'], ['start', 'dusk'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })

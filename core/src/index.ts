@@ -73,3 +73,4 @@ export { Stage, STAGES, stageSeconds, type LifeRecord, type StartRules } from '.
 export { hasLife, livingFleetOf } from './search/life.ts'
 export { startRulesOf } from './scaling/ofPlan.ts'
 export { START_FROM, STAGE_ORDER, startBudget, type StageName, type StartFrom, type StartLine } from './answer/startBudget.ts'
+export { policyRemarks } from './explain/policyWords.ts'

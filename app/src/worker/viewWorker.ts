@@ -1,5 +1,5 @@
 import {
-  candidateOf, creditBetween, fitDetail, fitTable, fleetPicture, happenings, hasLife, livingFleetOf, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  candidateOf, creditBetween, fitDetail, fitTable, fleetPicture, happenings, hasLife, livingFleetOf, policyRemarks, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
   BadInput, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
@@ -20,6 +20,8 @@ interface HeldRun {
   picture: FleetPicture | null
   /** what a machine (or the machines over which a replica lies) costs */
   perMachineHour: number
+  /** of the policy and of the start-up */
+  notes: string[]
   told?: { run: RunSummary; remarks: string[] }
 }
 
@@ -56,7 +58,7 @@ function runOf(serviceName: string, option: OptionName, replicas: number, machin
   const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, Math.round(machines / candidate.group.machines), 0) : undefined
   const observed = observedRun(plan, service, profile, replicas, load.of(service, 0), fleet)
   const picture = observed.life ? fleetPicture(observed.life, plan.horizon.seconds) : null
-  run = { key, service, profile, observed, picture, perMachineHour: candidate.machine.pricePerHour * candidate.group.machines }
+  run = { key, service, profile, observed, picture, perMachineHour: candidate.machine.pricePerHour * candidate.group.machines, notes: policyRemarks(service, candidate) }
   return run
 }
 
@@ -97,7 +99,7 @@ const views = {
     const held = runOf(serviceName, option, replicas, machines)
     if (!plan || !held) return undefined
     held.told ??= tellRun(plan, held.service, held.profile, replicas, held.observed)
-    return { ...held.told, late: held.observed.late.between(from, until) }
+    return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {

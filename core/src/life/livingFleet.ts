@@ -1,9 +1,8 @@
-import { normalQuantile } from '../random/normalQuantile.ts'
 import { RandomStream } from '../random/stream.ts'
 import type { Controller } from './controller.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
-import { newNode, type Node } from './nodes.ts'
+import { NodePool, type Node } from './nodes.ts'
 import { SharedRead } from './sharedRead.ts'
 import { Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
@@ -38,7 +37,7 @@ export class LivingFleet implements FleetLife {
   private readonly controller: Controller
   private readonly seed: number
   private readonly replicas: Slot[]
-  private readonly nodes: Node[] = []
+  private readonly nodes: NodePool
   private readonly reading: SharedRead
   private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
   private wanted = 0
@@ -57,6 +56,7 @@ export class LivingFleet implements FleetLife {
     this.start = start
     this.nodeRules = nodeRules
     this.losses = { ...losses, drills: [...losses.drills].sort((a, b) => a.seconds - b.seconds) }
+    this.nodes = new NodePool(nodeRules, start, losses, seed)
     this.controller = controller
     this.seed = seed
     this.slots = Math.max(1, controller.most) * 2
@@ -75,9 +75,8 @@ export class LivingFleet implements FleetLife {
   private cached = 0
 
   private soonest(): number {
-    let next = Math.min(this.reading.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
+    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
     for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
-    for (const n of this.nodes) if (n.state !== 'gone') next = Math.min(next, n.due, n.lostAt, n.emptySince + this.nodeRules.idleSeconds)
     return next
   }
 
@@ -143,7 +142,7 @@ export class LivingFleet implements FleetLife {
       else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
     })
     this.reconcile(now, hands)
-    this.settleNodes(now)
+    this.nodes.settle(now)
     this.cached = this.soonest()
   }
 
@@ -223,40 +222,26 @@ export class LivingFleet implements FleetLife {
   private vacate(r: number, now: number, cause: string): void {
     const s = this.replicas[r]
     this.reading.leave(r, now)
-    const node = this.nodes[s.node]
-    if (node && node.state !== 'gone' && --node.replicas === 0) node.emptySince = now
+    this.nodes.leave(this.nodes.all[s.node], now)
     this.tell(r, Stage.none, now, cause)
     this.replicas[r] = { stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: s.lives + 1 }
   }
 
   /** On a node that is there and has room, else on one that comes, else on a new one; else it waits for room. */
   private place(r: number, now: number, hands: FleetHands): void {
-    const room = (state: Node['state']) => this.nodes.find((n) => n.state === state && n.replicas < this.nodeRules.replicasPerNode)
-    const node = room('there') ?? room('coming') ?? this.rent(now)
+    const node = this.nodes.withRoom(now)
     if (!node) return
-    node.replicas++
-    node.emptySince = Infinity
+    this.nodes.take(node)
     this.replicas[r].node = node.number
     if (node.state === 'there') return this.enter(r, Stage.image, now, hands)
     this.replicas[r].stage = Stage.machine
     this.tell(r, Stage.machine, now, `machine in ${Math.round(node.due - now)} s`)
   }
 
-  private rent(now: number): Node | undefined {
-    if (this.nodes.filter((n) => n.state !== 'gone').length >= this.nodeRules.mostNodes) return undefined
-    const number = this.nodes.length
-    const { nodeSeconds, nodeSpread } = this.start
-    const random = new RandomStream(this.seed, 'node', String(number))
-    const node = newNode(number, now, now + nodeSeconds * (nodeSpread === 0 ? 1 : Math.exp(nodeSpread * normalQuantile(random.open()))))
-    node.lostAt = this.losses.nodeMeanSeconds === Infinity ? Infinity : node.due - this.losses.nodeMeanSeconds * Math.log(random.open())
-    this.nodes.push(node)
-    return node
-  }
-
   /** Enters a stage; stages that take no time are passed at once. */
   private enter(r: number, stage: StageCode, now: number, hands: FleetHands): void {
     const s = this.replicas[r]
-    const node = this.nodes[s.node]
+    const node = this.nodes.all[s.node]
     const { start } = this
     if (s.stage === Stage.image) node.hasImage = true
     if (s.stage === Stage.weights) node.hasWeights = true
@@ -297,12 +282,13 @@ export class LivingFleet implements FleetLife {
     for (const { drills } = this.losses; this.drill < drills.length && drills[this.drill].seconds <= now; this.drill++) {
       const { what, number } = drills[this.drill]
       if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'a drill')
-      if (what === 'node' && this.nodes[number]?.state !== undefined) this.endNode(this.nodes[number], now, hands, 'a drill')
+      const node = this.nodes.all[number]
+      if (what === 'node' && node !== undefined) this.endNode(node, now, hands, 'a drill')
     }
   }
 
   private loseNodes(now: number, hands: FleetHands): void {
-    for (const n of this.nodes) {
+    for (const n of this.nodes.all) {
       if (n.state === 'coming' && n.due <= now) this.arriveNode(n, now, hands)
       if (n.state === 'there' && n.due <= now) {
         n.state = 'noticed'
@@ -318,8 +304,7 @@ export class LivingFleet implements FleetLife {
   }
 
   private arriveNode(n: Node, now: number, hands: FleetHands): void {
-    n.state = 'there'
-    n.due = n.lostAt === Infinity ? Infinity : Math.max(now, n.lostAt - this.losses.noticeSeconds)
+    this.nodes.arrive(n, now)
     this.replicas.forEach((s, r) => {
       if (s.node === n.number && s.stage === Stage.machine) this.enter(r, Stage.image, now, hands)
     })
@@ -330,17 +315,7 @@ export class LivingFleet implements FleetLife {
     this.replicas.forEach((s, r) => {
       if (s.node === n.number) this.lose(r, now, hands, cause)
     })
-    n.state = 'gone'
-    n.until = now
-  }
-
-  /** Nodes that nobody is on are given back after their time. */
-  private settleNodes(now: number): void {
-    for (const n of this.nodes) {
-      if (n.state === 'gone' || n.emptySince + this.nodeRules.idleSeconds > now) continue
-      n.state = 'gone'
-      n.until = now
-    }
+    this.nodes.end(n, now)
   }
 
   private wakeAndSleep(now: number): void {
@@ -354,6 +329,6 @@ export class LivingFleet implements FleetLife {
   }
 
   end(now: number): void {
-    for (const n of this.nodes) this.record.nodes.push({ from: n.from, until: Number.isNaN(n.until) ? Math.max(now, n.from) : n.until })
+    this.record.nodes = this.nodes.paid(now)
   }
 }

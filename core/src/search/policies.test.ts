@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { recommend } from '../answer/recommend.ts'
+import { policyRemarks } from '../explain/policyWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan, ScalingPolicy } from '../plan/schema.ts'
 import { enumerate } from './candidate.ts'
@@ -91,4 +92,22 @@ describe('policies that contradict themselves are refused with a sentence', () =
     ['a name that is taken', { name: 'fixed' }, /must be another name/],
     ['a time that is none', { schedule: [{ days: [1], from: '25:00', until: '08:00', min: 1 }] }, /must be a time of day/],
   ])('%s', (_, parts, words) => expect(() => dayWith([follow(parts)])).toThrow(words))
+})
+
+describe('what one should know of a policy', () => {
+  const remarksOf = (plan: Plan, name: string) => {
+    const service = plan.services[0]
+    const candidate = enumerate(plan, service).find((c) => c.policy?.name === name)!
+    return policyRemarks(service, candidate).map((r) => r.replaceAll(/[\u00a0\u202f]/g, ' '))
+  }
+  it('says that a metric is blind to what is short', () => {
+    const plan = dayWith([follow({ metrics: [{ metric: 'host-cpu', target: 0.7, baseShare: 0.05, sharePerRequest: 0.002 }] })])
+    expect(remarksOf(plan, 'follows the load')).toEqual(['The policy reads the host’s CPU, which shows 11.4 % when all 32 places of a replica are taken; its target is 70.0 %. It is blind to what is short, and never grows.'])
+    expect(remarksOf(dayWith([follow()]), 'follows the load')).toEqual([])
+  })
+  it('that a start-up never ends in time, and that a maximum is beyond what can be had', () => {
+    const start = dayWith([follow()]).services[0].start!
+    expect(remarksOf(dayWith([follow()], { start: { ...start, timeoutSeconds: 30 } }), 'follows the load')[0]).toMatch(/A start-up takes 64\.\d s once its machine is there, longer than its time-out of 30\.0 s/)
+    expect(remarksOf(dayWith([follow({ max: 90 })]), 'follows the load')).toEqual(['The policy may ask for 90 replicas; 40 can be placed, by the stock.'])
+  })
 })

@@ -1,0 +1,23 @@
+import type { Candidate } from '../search/candidate.ts'
+import type { Service } from '../plan/schema.ts'
+import { scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
+import { stageSeconds } from '../life/startRules.ts'
+import { duration } from '../units/duration.ts'
+import { percent } from '../units/number.ts'
+
+/** What one should know of a policy and of its start-up before one believes in them; empty when there is nothing. */
+export function policyRemarks(service: Service, candidate: Candidate): string[] {
+  const { policy, sequences, model, variant, machine, maxGroups, group } = candidate
+  const rules = policy ? scalingRulesOf(policy) : undefined
+  const blind = (rules?.metrics ?? []).flatMap((m) => {
+    if (m.metric !== 'host-cpu') return []
+    const full = Math.min(1, m.baseShare + m.sharePerRequest * sequences)
+    return full < m.target ? [`The policy reads the host’s CPU, which shows ${percent(full)} when all ${sequences} places of a replica are taken; its target is ${percent(m.target)}. It is blind to what is short, and never grows.`] : []
+  })
+  const start = startRulesOf(service, model, variant, machine)
+  const stages = stageSeconds(start, true)
+  const counted = stages.image + stages.weights + stages.load + stages.warmup
+  const tooLong = counted > start.timeoutSeconds ? [`A start-up takes ${duration(counted)} once its machine is there, longer than its time-out of ${duration(start.timeoutSeconds)}: it is begun anew each time.`] : []
+  const beyond = policy && policy.max > maxGroups * group.replicas ? [`The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${candidate.limitedBy}.`] : []
+  return [...blind, ...tooLong, ...beyond]
+}
