@@ -70,7 +70,7 @@ test('the answer view names the rivals and says why each other option fails', as
   const plot = page.getByRole('group', { name: /Cost against the tightest promise/ })
   await plot.focus()
   await page.keyboard.press('ArrowLeft')
-  await expect(page.getByText(/Under the cursor: \d+ × .* a month, .*, (holds|misses)\./)).toBeVisible()
+  await expect(page.getByText(/Under the cursor: (up to )?\d+ × .* a month, .*, (holds|misses)\./)).toBeVisible()
 })
 
 test('a search can be stopped and taken up again; the old verdict stays meanwhile', async ({ page }) => {

@@ -10,6 +10,7 @@ import VerdictLine from './frame/VerdictLine.vue'
 import Glass from './glass/Glass.vue'
 import RunFigures from './run/RunFigures.vue'
 import ClassWords from './sentence/ClassWords.vue'
+import PolicyWords from './sentence/PolicyWords.vue'
 
 /** The pilot desk for an hour and a half: a real answer in a moment. */
 const plan: Plan = {
@@ -81,6 +82,23 @@ describe('FrontierPlot', () => {
     expect(words(wrapper.text())).toContain('Chosen: 2 × Northquay ledge, 8-bit, 16 side by side: 2 832 EUR a month, pilot desk p95 TTFT 432 ms, holds.')
     await wrapper.get('svg').trigger('keydown', { key: 'ArrowLeft' })
     expect(words(wrapper.text())).toContain('pilot desk p95 TTFT never, misses.')
+  })
+})
+
+describe('PolicyWords', () => {
+  const policy = demoPlan.services[0].policies![0]
+  const prose = (p = policy) => mount(PolicyWords, { props: { policy: p, taken: [p.name], service: 'pilot talk' } })
+  it('tells a policy in words, and changes it in place', async () => {
+    const wrapper = prose()
+    expect(words(wrapper.text())).toBe('follows the tide: between 1 and 6 copies, by requests in flight of 10 each; fewer only after 10 mintake it out')
+    await wrapper.get('[aria-label^="Maximum of follows the tide"]').trigger('keydown', { key: 'ArrowUp' })
+    expect(wrapper.emitted('change')?.[0]).toEqual([{ ...policy, max: 7 }])
+    await wrapper.findAll('button').at(-1)?.trigger('click')
+    expect(wrapper.emitted('remove')).toHaveLength(1)
+  })
+  it('says what goes to zero, is scheduled or looks ahead', () => {
+    const all = prose({ name: 'p', min: 0, max: 3, idle: { seconds: 1800, firstCaller: 'hold' }, ahead: { from: 'plan', perReplica: 2, leadSeconds: 60 }, schedule: [{ days: [1], from: '07:00', until: '18:00', min: 2 }] })
+    expect(words(all.text())).toContain('between 0 and 3 copies, by a schedule, ahead of what the plan expects, none after 30 min without a request')
   })
 })
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { bare, profileKind, threeDigits, type Plan, type Service } from '@sandclock/core'
+import { bare, profileKind, threeDigits, type Plan, type ScalingPolicy, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import { editService, renameService, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
+import PolicyWords from './PolicyWords.vue'
 
 /** How one service is run, as prose. */
 const props = defineProps<{ plan: Plan; service: Service }>()
@@ -28,6 +29,20 @@ const prompts = computed(() => wordFor(PROMPTS, props.service.limits?.prompts))
 const cache = computed(() => wordFor(CACHE, props.service.limits?.reservation))
 const setLimits = (patch: Limits) => change({ limits: { ...props.service.limits, ...patch } })
 
+/** Changes one policy, or takes it out. */
+function setPolicy(index: number, next: ScalingPolicy | undefined): void {
+  const policies = (props.service.policies ?? []).flatMap((p, i) => (i !== index ? [p] : next ? [next] : []))
+  emit('edit', editService(props.service.name, ({ policies: _, ...s }) => (policies.length > 0 ? { ...s, policies } : s)))
+}
+
+/** What a policy begins as: more copies for more in flight, up to four. */
+function addPolicy(): void {
+  const taken = (props.service.policies ?? []).map((p) => p.name)
+  let name = 'follows the load'
+  for (let n = 2; taken.includes(name); n++) name = `follows the load ${n}`
+  change({ policies: [...(props.service.policies ?? []), { name, min: 1, max: 4, metrics: [{ metric: 'in-flight', target: 10 }] }] })
+}
+
 function setModel(model: string): void {
   emit('edit', editService(props.service.name, (s) => {
     if (!s.search) return { ...s, model }
@@ -50,6 +65,11 @@ function setSequences(index: number, value: number): void {
     ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start<template v-if="service.search">, with
 {{ ' ' }}<template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
       side by side</template>.
+    <template v-if="service.start"> Copies start up by stages.</template>
+    <template v-if="service.search">
+      Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => setPolicy(i, next)" @remove="setPolicy(i, undefined)" /></template>.
+      <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy">add a policy</button>
+    </template>
     <template v-if="hasTokens">
       Prompts go <EditableChoice :value="prompts" :options="Object.keys(PROMPTS)" :label="`Prompts of ${service.name}`" @commit="(w) => setLimits({ prompts: PROMPTS[w] })" /><template v-if="service.limits?.prompts === 'interleaved'">, at most
         <EditableFigure :value="service.limits.stepTokens ?? DEFAULT_STEP_TOKENS" kind="count" :min="1" :max="1000000" :label="`Token budget of a step of ${service.name}`" @commit="(stepTokens) => setLimits({ stepTokens })" /> tokens a step</template>;
