@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { clock, fleetWords, type Choice, type Timeline } from '@sandclock/core'
-import { useDebounceFn } from '@vueuse/core'
+import { clock, duration, fleetWords, type Choice, type Timeline } from '@sandclock/core'
+import { useDebounceFn, useRafFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import RunFiguresTable from '../components/run/RunFigures.vue'
@@ -52,6 +52,20 @@ watch([option, service, seen, () => views.generation, () => views.load], () => v
 watch(() => plans.plan.horizon.seconds, (until) => (seen.value = { from: 0, until }))
 watch(() => current.value?.service, () => (optionIndex.value = 0))
 
+/** Seconds of the run that pass in one second while the cursor runs. */
+const SPEEDS = [60, 600, 3600, 21_600]
+const speed = ref(3600)
+const { isActive: running, pause, resume } = useRafFn(({ delta }) => {
+  const end = Math.min(seen.value.until, plans.plan.horizon.seconds)
+  look.cursorSeconds = Math.min(end, look.cursorSeconds + (delta / 1000) * speed.value)
+  if (look.cursorSeconds >= end) pause()
+}, { immediate: false })
+function run(): void {
+  if (running.value) return pause()
+  if (look.cursorSeconds >= seen.value.until - 1 || look.cursorSeconds < seen.value.from) look.cursorSeconds = seen.value.from
+  resume()
+}
+
 const wholeWeek = computed(() => seen.value.until - seen.value.from >= plans.plan.horizon.seconds - 1)
 const table = computed(() => (shown.value ? timelineRows(plans.plan.horizon.start, shown.value.timeline, shown.value.lanes, 4) : null))
 const tableOpen = ref(false)
@@ -80,6 +94,7 @@ const tableOpen = ref(false)
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
         <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.option.sequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
+        <span class="ml-auto whitespace-nowrap text-[0.86rem]"><button type="button" class="word" :aria-pressed="running" @click="run">{{ running ? 'halt the cursor' : 'let the cursor run' }}</button> at <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select></span>
       </div>
       <details v-if="shown.told.length > 0" class="mt-2 text-[0.9rem]" open>
         <summary class="cursor-pointer text-water">What happened to the fleet{{ wholeWeek ? '' : ' in the time shown' }}</summary>

@@ -4,7 +4,7 @@ import { computed, onMounted, useTemplateRef, watch } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
 import { drawRun, timeScale, type RunFrame } from './draw.ts'
 
-/** The run on one time axis. Pointer or arrows move the cursor; wheel, + and − change how much of time is seen. */
+/** The run on one time axis. Pointer or arrows move the cursor, a drag the time; wheel, + and − change how much of it is seen. */
 const props = defineProps<Omit<RunFrame, 'width'> & { theme: string }>()
 const emit = defineEmits<{ 'update:cursorSeconds': [seconds: number]; look: [from: number, until: number] }>()
 
@@ -59,6 +59,23 @@ function pan(share: number): void {
   emit('look', from, from + span.value)
 }
 
+/** Where a drag began, and what was seen then; a press without a move only sets the cursor. */
+let drag: { x: number; from: number } | null = null
+const DRAG_PIXELS = 4
+
+function press(event: PointerEvent): void {
+  drag = { x: event.clientX, from: props.timeline.fromSeconds }
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+
+function move(event: PointerEvent): void {
+  if (!drag || Math.abs(event.clientX - drag.x) < DRAG_PIXELS) return emit('update:cursorSeconds', place(event))
+  const scale = timeScale({ timeline: props.timeline, width: width.value })
+  const seconds = scale.invert(drag.x) - scale.invert(event.clientX)
+  const from = Math.min(props.plan.horizon.seconds - span.value, Math.max(0, drag.from + seconds))
+  if (Math.abs(from - props.timeline.fromSeconds) >= 1) emit('look', from, from + span.value)
+}
+
 function key(event: KeyboardEvent): void {
   const step = span.value / props.timeline.pieces
   const moves: Record<string, () => void> = {
@@ -81,7 +98,7 @@ function key(event: KeyboardEvent): void {
     <canvas
       ref="canvas" tabindex="0" role="slider" class="block touch-none" :style="{ width: `${width}px`, height: `${height}px` }"
       aria-label="Time under the cursor" :aria-valuemin="0" :aria-valuemax="Math.round(plan.horizon.seconds)" :aria-valuenow="Math.round(cursorSeconds)" :aria-valuetext="clock(plan.horizon.start, cursorSeconds)"
-      @pointermove="emit('update:cursorSeconds', place($event))" @wheel.prevent="zoom($event.deltaY < 0 ? ZOOM : 1 / ZOOM, place($event))" @dblclick="emit('look', 0, plan.horizon.seconds)" @keydown="key"
+      @pointerdown="press" @pointermove="move" @pointerup="drag = null" @pointercancel="drag = null" @wheel.prevent="zoom($event.deltaY < 0 ? ZOOM : 1 / ZOOM, place($event))" @dblclick="emit('look', 0, plan.horizon.seconds)" @keydown="key"
     />
   </div>
 </template>

@@ -62,10 +62,9 @@ function setSequences(index: number, value: number): void {
     <EditableName :value="service.name" :taken="plan.services.map((s) => s.name)" label="Service" @commit="(to) => emit('edit', renameService(service.name, to))" />{{ ' ' }}
     <template v-if="service.model">runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" />{{ ' ' }}</template>
     behind <EditableChoice :value="service.routing" :options="ROUTINGS" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
-    ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start<template v-if="service.search">, with
+    <template v-if="service.start">starting up by stages</template><template v-else>ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start</template><template v-if="service.search">, with
 {{ ' ' }}<template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
       side by side</template>.
-    <template v-if="service.start"> Copies start up by stages.</template>
     <template v-if="service.search">
       Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => setPolicy(i, next)" @remove="setPolicy(i, undefined)" /></template>.
       <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy">add a policy</button>
