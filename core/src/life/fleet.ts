@@ -54,17 +54,57 @@ export interface FleetLife {
   end: (now: number) => void
 }
 
+/** A fleet that takes no notice of what goes on in it. */
+export abstract class HeedlessFleet implements FleetLife {
+  abstract readonly slots: number
+  abstract readonly moves: boolean
+  readonly refusesWhileAsleep = false
+  abstract nextChange(): number
+  abstract happen(now: number, hands: FleetHands): void
+  /** when the first replica is ready; Infinity for never */
+  protected abstract firstReady(): number
+
+  nextReading(): number {
+    return Infinity
+  }
+
+  read(): void {
+    // Nobody reads.
+  }
+
+  arrived(): void {
+    // Whoever comes changes nothing.
+  }
+
+  idle(): void {
+    // Nor that nobody comes.
+  }
+
+  emptied(): void {
+    // Nothing follows from it.
+  }
+
+  end(): void {
+    // Nothing is left open.
+  }
+
+  /** Until the first is ready everybody waits for a start-up. */
+  clocks(now: number): WaitClocks {
+    return { machineSeconds: 0, startUpSeconds: Math.min(now, this.firstReady()) }
+  }
+}
+
 /** A fleet that is there from given times on and stays: what every replica of it is ready at. */
-export class FixedFleet implements FleetLife {
+export class FixedFleet extends HeedlessFleet {
   readonly slots: number
   readonly moves = false
-  readonly refusesWhileAsleep = false
   private readonly readyAt: Float64Array
   private readonly order: Int32Array
   private opened = 0
 
   /** @param readyAtSeconds by replica; Infinity for never */
   constructor(readyAtSeconds: Float64Array) {
+    super()
     this.slots = readyAtSeconds.length
     this.readyAt = readyAtSeconds
     this.order = Int32Array.from(readyAtSeconds.keys()).sort((a, b) => readyAtSeconds[a] - readyAtSeconds[b] || a - b)
@@ -78,32 +118,7 @@ export class FixedFleet implements FleetLife {
     while (this.nextChange() <= now) hands.open(this.order[this.opened++])
   }
 
-  nextReading(): number {
-    return Infinity
-  }
-
-  read(): void {
-    // Nothing is read of a fleet that does not change.
-  }
-
-  arrived(): void {
-    // Whoever comes changes nothing either.
-  }
-
-  idle(): void {
-    // It stays whether anybody comes or not.
-  }
-
-  emptied(): void {
-    // Nothing drains.
-  }
-
-  end(): void {
-    // Nothing is left open.
-  }
-
-  /** Until the first is ready everybody waits for a start-up. */
-  clocks(now: number): WaitClocks {
-    return { machineSeconds: 0, startUpSeconds: Math.min(now, this.slots === 0 ? 0 : this.readyAt[this.order[0]]) }
+  protected override firstReady(): number {
+    return this.slots === 0 ? 0 : this.readyAt[this.order[0]]
   }
 }

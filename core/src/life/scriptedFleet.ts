@@ -1,4 +1,4 @@
-import type { FleetHands, FleetLife, WaitClocks } from './fleet.ts'
+import { HeedlessFleet, type FleetHands } from './fleet.ts'
 
 /** One thing that happens to one replica. */
 export interface FleetEvent {
@@ -8,19 +8,17 @@ export interface FleetEvent {
 }
 
 /** A fleet to which stated things happen at stated times: drills, and comparisons of two engines. */
-export class ScriptedFleet implements FleetLife {
+export class ScriptedFleet extends HeedlessFleet {
   readonly moves = true
-  readonly refusesWhileAsleep = false
   readonly slots: number
   private readonly events: readonly FleetEvent[]
   private next = 0
-  private readonly firstReady: number
 
   /** @param events in order of time; at one time in the order given */
   constructor(slots: number, events: readonly FleetEvent[]) {
+    super()
     this.slots = slots
     this.events = events
-    this.firstReady = events.find((e) => e.what === 'open')?.seconds ?? Infinity
   }
 
   nextChange(): number {
@@ -34,31 +32,7 @@ export class ScriptedFleet implements FleetLife {
     }
   }
 
-  nextReading(): number {
-    return Infinity
-  }
-
-  read(): void {
-    // The script is all there is.
-  }
-
-  arrived(): void {
-    // See above.
-  }
-
-  idle(): void {
-    // The script goes on.
-  }
-
-  emptied(): void {
-    // Nothing follows from it.
-  }
-
-  end(): void {
-    // Nothing is left open.
-  }
-
-  clocks(now: number): WaitClocks {
-    return { machineSeconds: 0, startUpSeconds: Math.min(now, this.firstReady) }
+  protected override firstReady(): number {
+    return this.events.find((e) => e.what === 'open')?.seconds ?? Infinity
   }
 }
