@@ -78,3 +78,27 @@ export function variedPlan(random: RandomStream, number: number): Plan {
     }],
   }
 }
+
+/** A small plan whose replicas start up by stages and whose number may follow the load. */
+export function livingPlan(random: RandomStream, number: number): Plan {
+  const plan = variedPlan(random, number)
+  const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const [service] = plan.services
+  const quick = { intervalSeconds: 5, down: { stabilisationSeconds: one([10, 40]) } }
+  return {
+    ...plan,
+    services: [{
+      ...service,
+      start: {
+        machineSeconds: one([0, 5, 15]), ...one([{}, { machineP95Seconds: 30 }]), imageBytes: 4e9, imageBytesPerSecond: 4e9,
+        weights: { from: one(['store', 'image', 'node'] as const), bytesPerSecond: 10e9, ...one([{}, { totalBytesPerSecond: 12e9 }]) }, loadBytesPerSecond: 20e9, warmupSeconds: 2,
+      },
+      nodes: { idleSeconds: one([0, 20]) },
+      ...one([{}, {}, { losses: { replicaMeanSeconds: 400 } }]),
+      policies: [
+        { name: 'in flight', min: 1, max: one([3, 5]), metrics: [{ metric: 'in-flight', target: one([3, 8]), windowSeconds: 10 }], ...quick },
+        { name: 'busy', min: one([1, 2]), max: 4, metrics: [{ metric: 'busy', target: 0.6, windowSeconds: 10 }, { metric: 'waiting', target: 1, windowSeconds: 5 }], ...quick },
+      ],
+    }],
+  }
+}

@@ -11,7 +11,7 @@ import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
 import { readings, targetsOf, tryOut } from '../../src/search/trial.ts'
 import { profileOf } from '../../src/search/trialRunner.ts'
-import { smallPlan, variedPlan } from '../smallPlan.ts'
+import { livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 
 interface Best {
   perHour: number
@@ -57,11 +57,13 @@ function search(plan: Plan) {
 describe('the search and trying everything', () => {
   const random = new RandomStream(5, 'small plans')
   const rare = new RandomStream(6, 'varied plans')
+  const living = new RandomStream(7, 'living plans')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
+    ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
   ]
-  const seen = { feasible: 0, infeasible: 0, saved: 0 }
+  const seen = { feasible: 0, infeasible: 0, saved: 0, followed: 0 }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {
     const feasible = tryEverything(plan)
@@ -91,11 +93,13 @@ describe('the search and trying everything', () => {
     expect(ranked).toBeLessThanOrEqual(feasible.length)
     for (const r of service.rejected) expect(r.reason, JSON.stringify(r)).toMatch(/\d/)
     if (service.simulations < service.candidates) seen.saved++
+    if (chosen?.policy) seen.followed++
   })
 
   it('the plans above were of both kinds, and the search saved work on some', () => {
     expect(seen.feasible).toBeGreaterThan(8)
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
+    expect(seen.followed, 'plans for which a policy is the cheapest').toBeGreaterThan(5)
   })
 })
