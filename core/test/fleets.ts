@@ -8,7 +8,7 @@ export const startRules = (parts: Partial<StartRules> = {}): StartRules => ({
   nodeSeconds: 100, nodeSpread: 0, imageBytes: 10e9, imageBytesPerSecond: 1e9, weightBytes: 20e9, weightsFrom: 'store', weightBytesPerSecond: 1e9, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 4e9, warmupSeconds: 15,
   timeoutSeconds: Infinity, ...parts,
 })
-export const nodeRules = (parts: Partial<NodeRules> = {}): NodeRules => ({ replicasPerNode: 1, mostNodes: 100, limitedBy: 'stock', idleSeconds: 60, graceSeconds: 30, ...parts })
+export const nodeRules = (parts: Partial<NodeRules> = {}): NodeRules => ({ replicasPerNode: 1, mostNodes: 100, idleSeconds: 60, graceSeconds: 30, ...parts })
 export const lossRules = (parts: Partial<LossRules> = {}): LossRules => ({ replicaMeanSeconds: Infinity, nodeMeanSeconds: Infinity, noticeSeconds: 0, drills: [], ...parts })
 export const scalingRules = (parts: Partial<ScalingRules> = {}): ScalingRules => ({
   min: 1, max: 10, intervalSeconds: 15, tolerance: 0.1, metrics: [], up: { stabilisationSeconds: 0, limits: [] }, down: { stabilisationSeconds: 0, limits: [] }, schedule: [], keepAwakeSeconds: Infinity, wakeAtSeconds: [], ...parts,

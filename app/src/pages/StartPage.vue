@@ -32,7 +32,7 @@ const setLimit = (timeoutSeconds: number | undefined) => setService((s) => {
   const { timeoutSeconds: _, ...rest } = s.start
   return { ...s, start: timeoutSeconds === undefined ? rest : { ...rest, timeoutSeconds } }
 })
-/** Stages to begin with, of the same length in all as the one figure that stood there. */
+/** Stages to begin with, plausible for a model of middle size; every one of them is then changed in the sentence. */
 const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond: 0.5e9, weights: { from: 'store', bytesPerSecond: 0.8e9 }, loadBytesPerSecond: 4e9, warmupSeconds: 20 }
 </script>
 

@@ -35,7 +35,7 @@ class Simulation {
   private readonly limits: RateLimits
   private readonly life: FleetLife
   private readonly hands: FleetHands
-  private readonly gauge: Gauge = { now: 0, inFlight: 0, waiting: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0, readyArea: 0 }
+  private readonly gauge: Gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }
   /** replicas that are ready */
   private open = 0
   /** replicas that finish what they have */
@@ -48,7 +48,7 @@ class Simulation {
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
     this.limits = new RateLimits(rules.classes)
-    this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined, loadOf: (r) => this.floor.busy.has(r) }
+    this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
     this.skipFollowers()
   }
@@ -122,9 +122,6 @@ class Simulation {
     gauge.inFlightArea += seconds * inFlight
     gauge.waitingArea += seconds * floor.waiting
     gauge.busyArea += seconds * floor.busy.occupied
-    gauge.readyArea += seconds * this.open
-    gauge.inFlight = inFlight
-    gauge.waiting = floor.waiting
     gauge.now = now
   }
 

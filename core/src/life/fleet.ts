@@ -6,22 +6,16 @@ export interface FleetHands {
   drain: (replica: number) => void
   /** is gone at once: what it had is lost */
   lose: (replica: number) => void
-  /** requests that it has, in service or waiting in its line */
-  loadOf: (replica: number) => number
 }
 
-/** Counts of the whole service, as a scaler reads them: areas under the counts since the start. */
+/** Counts of the whole service, as a scaler reads them: arrivals, and areas under the counts, since the start. */
 export interface Gauge {
   now: number
-  /** requests waiting or in service, and waiting only */
-  inFlight: number
-  waiting: number
   arrivals: number
-  /** seconds × requests, seconds × replicas with something to do, seconds × ready replicas */
+  /** seconds × requests waiting or in service, × those that wait, × replicas with something to do */
   inFlightArea: number
   waitingArea: number
   busyArea: number
-  readyArea: number
 }
 
 /** Seconds until now in which callers waited for capacity that was on its way, by what it waited for itself. */

@@ -4,7 +4,7 @@ type Area = 'inFlightArea' | 'waitingArea' | 'busyArea' | 'arrivals'
 
 /** Areas under the gauge as they were at past readings, so that means over windows can be told. */
 export class GaugeHistory {
-  private readonly past: Gauge[] = [{ now: 0, inFlight: 0, waiting: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0, readyArea: 0 }]
+  private readonly past: Gauge[] = [{ now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }]
   private readonly longestSeconds: number
 
   /** @param longestSeconds the longest window that is asked for */

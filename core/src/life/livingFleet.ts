@@ -4,7 +4,7 @@ import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
 import { SharedRead } from './sharedRead.ts'
-import { Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
+import { fetchesWeights, imageSeconds, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
@@ -250,13 +250,12 @@ export class LivingFleet implements FleetLife {
     s.due = Infinity
     this.tell(r, stage, now, '')
     if (stage === Stage.ready) return this.becomeReady(r, now, hands)
-    const inImage = start.weightsFrom === 'image'
     if (stage === Stage.weights) {
-      if (inImage || (start.weightsFrom === 'node' && node.hasWeights)) return this.enter(r, Stage.load, now, hands)
+      if (!fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
       this.reading.join(r, start.weightBytes, now)
       return
     }
-    const seconds = stage === Stage.image ? (node.hasImage ? 0 : (start.imageBytes + (inImage ? start.weightBytes : 0)) / start.imageBytesPerSecond) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
+    const seconds = stage === Stage.image ? (node.hasImage ? 0 : imageSeconds(start)) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
     if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
     s.due = now + seconds
   }

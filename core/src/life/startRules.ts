@@ -23,8 +23,6 @@ export interface NodeRules {
   /** replicas that a node has room for */
   replicasPerNode: number
   mostNodes: number
-  /** what bounds them */
-  limitedBy: string
   /** a node without replicas is given back after so long */
   idleSeconds: number
   /** what a replica may take at the most to finish what it has, once it drains */
@@ -65,14 +63,22 @@ export interface LifeRecord {
   wanted: { seconds: number; replicas: number; cause: string }[]
 }
 
+/** Seconds in which an image is pulled, with the weights where they are part of it. */
+export function imageSeconds(rules: StartRules): number {
+  return (rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0)) / rules.imageBytesPerSecond
+}
+
+/** Whether weights are fetched by a start on a machine: not where they are in the image, nor where an earlier start left them to be kept. */
+export function fetchesWeights({ weightsFrom }: StartRules, leftThere: boolean): boolean {
+  return weightsFrom === 'store' || (weightsFrom === 'node' && !leftThere)
+}
+
 /** Seconds of every stage of a start-up by itself, on a node that has nothing (`fresh`) or what an earlier start left there. */
 export function stageSeconds(rules: StartRules, fresh: boolean, readers = 1): { machine: number; image: number; weights: number; load: number; warmup: number } {
-  const inImage = rules.weightsFrom === 'image'
-  const image = fresh ? (rules.imageBytes + (inImage ? rules.weightBytes : 0)) / rules.imageBytesPerSecond : 0
-  const fetched = inImage || (rules.weightsFrom === 'node' && !fresh) ? 0 : rules.weightBytes
+  const fetched = fetchesWeights(rules, !fresh) ? rules.weightBytes : 0
   return {
     machine: fresh ? rules.nodeSeconds : 0,
-    image,
+    image: fresh ? imageSeconds(rules) : 0,
     weights: fetched / Math.min(rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond / readers),
     load: rules.weightBytes / rules.loadBytesPerSecond,
     warmup: rules.warmupSeconds,

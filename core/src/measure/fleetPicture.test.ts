@@ -6,7 +6,7 @@ import { simulate } from '../engine/simulate.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { happenings } from '../explain/lifeWords.ts'
 import { Stage } from '../life/startRules.ts'
-import { fleetPicture, valueAt } from './fleetPicture.ts'
+import { fleetPicture, servingSeconds, valueAt } from './fleetPicture.ts'
 
 const fleet = livingFleet({ controller: scripted([[0, 1], [300, 3], [600, 1]]), nodes: { mostNodes: 2 } })
 simulate(makeRequests([]), rules(1, { profile: batchProfile(), horizonSeconds: 1000, life: () => fleet }))
@@ -24,6 +24,13 @@ describe('the picture of a fleet', () => {
     expect([100, 400, 700].map((t) => valueAt(picture.unplaced, t))).toEqual([0, 1, 0])
     expect([50, 400, 900].map((t) => valueAt(picture.machines, t))).toEqual([1, 2, 1])
     expect(valueAt({ seconds: [5], values: [2] }, 3)).toBe(0)
+  })
+
+  it('serves in the time from readiness to the end, which busy time is a share of', () => {
+    // Ready at 150, and a second one from 450 to 600 (drained at once).
+    expect(servingSeconds(fleet.record, 0, 1000, 1000)).toBeCloseTo(850 + 150, 6)
+    expect(servingSeconds(fleet.record, 400, 500, 1000)).toBeCloseTo(100 + 50, 6)
+    expect(servingSeconds(fleet.record, 0, 100, 1000)).toBe(0)
   })
 
   it('is told in words: who was asked for, why, when it was ready and what took longest', () => {

@@ -51,6 +51,22 @@ export function fleetPicture(life: LifeRecord, endSeconds: number): FleetPicture
   }
 }
 
+/** Replica-seconds within [from, until) in which replicas serve: ready, or finishing what they have. */
+export function servingSeconds(life: LifeRecord, from: number, until: number, endSeconds: number): number {
+  const since = new Map<number, number>()
+  let total = 0
+  const count = (start: number, stop: number) => (total += Math.max(0, Math.min(until, stop) - Math.max(from, start)))
+  for (const { replica, stage, seconds } of life.events) {
+    if (stage === Stage.ready) since.set(replica, seconds)
+    else if (stage === Stage.none && since.has(replica)) {
+      count(since.get(replica) ?? seconds, seconds)
+      since.delete(replica)
+    }
+  }
+  for (const start of since.values()) count(start, endSeconds)
+  return total
+}
+
 class Counter {
   readonly series: StepSeries = { seconds: [0], values: [0] }
 

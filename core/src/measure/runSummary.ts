@@ -4,6 +4,7 @@ import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan } from '../plan/schema.ts'
 import { slotsOf, type Profile } from '../service/profile.ts'
+import { servingSeconds } from './fleetPicture.ts'
 import { summarise, type ClassSummary } from './summary.ts'
 
 /** What one run of a service says as a whole. */
@@ -28,7 +29,7 @@ export interface RunSummary {
 }
 
 export interface ReplicaUse {
-  /** share of replica time in steps */
+  /** share of replica time in steps; of a fleet that comes and goes, of the time in which its replicas serve */
   busyShare: number
   /** requests that a step works on, averaged over the time in steps; null when there was none */
   meanBatch: number | null
@@ -45,14 +46,15 @@ export interface Observed {
 }
 
 /** @param classes indices of the classes of the service */
-export function runSummary(plan: Plan, classes: readonly number[], profile: Profile, replicas: number, { record, meter, late }: Observed): RunSummary {
+export function runSummary(plan: Plan, classes: readonly number[], profile: Profile, replicas: number, { record, meter, late, life }: Observed): RunSummary {
   const overall = summarise(plan, record, -1)
   const counted = Math.max(0, plan.horizon.seconds - plan.horizon.warmupSeconds)
   const perSecond = (n: number) => (counted === 0 ? 0 : n / counted)
   const isToken = profile.kind === 'token'
   const use = (first: number, last: number): ReplicaUse => {
     const sum = (values: Float64Array) => values.subarray(first, last).reduce((a, b) => a + b, 0)
-    const seconds = replicas * (last - first) * meter.pieceSeconds
+    const [from, until] = [first * meter.pieceSeconds, last * meter.pieceSeconds]
+    const seconds = life ? servingSeconds(life, from, until, plan.horizon.seconds) : replicas * (until - from)
     const busy = sum(meter.busySeconds)
     return {
       busyShare: seconds === 0 ? 0 : busy / seconds,

@@ -37,8 +37,8 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   }
 }
 
-export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number, limitedBy: string): NodeRules {
-  return { replicasPerNode, mostNodes, limitedBy, idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
+export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number): NodeRules {
+  return { replicasPerNode, mostNodes, idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
 }
 
 export function lossRulesOf({ losses }: Service): LossRules {

@@ -17,10 +17,10 @@ export function hasLife(service: Service, candidate: Candidate): boolean {
  * @param groups that there may be at one time; a fixed number has all of them
  */
 export function livingFleetOf(plan: Plan, service: Service, candidate: Candidate, groups: number, repetition: number): LivingFleet {
-  const { policy, group, model, variant, machine, limitedBy } = candidate
+  const { policy, group, model, variant, machine } = candidate
   const rules = policy ? scalingRulesOf(policy) : fixedRules(fleetOf(candidate, groups).replicas)
   return new LivingFleet(
-    startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, groups, limitedBy), lossRulesOf(service),
+    startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, groups), lossRulesOf(service),
     makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition,
   )
 }

@@ -108,11 +108,11 @@ class ServiceSearcher {
     return [newOption(candidate, profile, least, this.leastPerHour(candidate, profile))]
   }
 
-  /** With a policy: its minimum is there all the time, and the work keeps so much busy however it is spread. */
+  /** With a policy: its minimum is there all the time as far as it can be had, and the work keeps so much busy however it is spread. */
   private leastPerHour(candidate: Candidate, profile: Profile): number {
     const { policy, group } = candidate
     const busy = leastBusySeconds(this.demand, profile) / (this.plan.horizon.seconds * group.replicas)
-    return costPerHour(candidate, Math.max(busy, Math.floor((policy?.min ?? 0) / group.replicas)))
+    return costPerHour(candidate, Math.max(busy, Math.min(candidate.maxGroups, Math.floor((policy?.min ?? 0) / group.replicas))))
   }
 
   private leastGroups(candidate: Candidate, profile: Profile): number {
