@@ -15,7 +15,7 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
             :class="current === station.path ? 'w-[86%] bg-sand' : 'w-0 bg-sand-soft group-hover:w-[40%]'"
           />
           <span class="flex items-baseline gap-2">
-            <span class="font-serif text-[1.08rem]" :class="current === station.path ? 'font-semibold' : ''">{{ station.name }}</span>
+            <span class="whitespace-nowrap font-serif text-[1.08rem]" :class="current === station.path ? 'font-semibold' : ''">{{ station.name }}</span>
             <span class="truncate text-[0.86rem] text-faded">{{ station.figure }}</span>
           </span>
           <span class="sr-only">{{ station.question }}</span>

@@ -2,7 +2,8 @@
 import { clock } from '@sandclock/core'
 import { computed, onMounted, useTemplateRef, watch } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
-import { drawRun, timeScale, type RunFrame } from './draw.ts'
+import { drawRun, type RunFrame } from './draw.ts'
+import { timeScale } from './pen.ts'
 
 /** The run on one time axis. Pointer or arrows move the cursor, a drag the time; wheel, + and − change how much of it is seen. */
 const props = defineProps<Omit<RunFrame, 'width'> & { theme: string }>()

@@ -1,8 +1,9 @@
-import { clock, duration, MEASURE_NAMES, Stage, STAGES, threeDigits, valueAt, type FleetPicture, type Plan, type StepSeries, type Timeline } from '@sandclock/core'
-import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3-scale'
-import { classColour, classDash, token } from '../../composables/classColour.ts'
+import { clock, duration, MEASURE_NAMES, Stage, STAGES, threeDigits, valueAt, type FleetPicture, type Plan, type Timeline } from '@sandclock/core'
+import { scaleLinear, scaleLog } from 'd3-scale'
+import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
 import { paintLanes } from './lanes.ts'
+import { LEFT, Pen, RIGHT } from './pen.ts'
 
 /** What the run picture needs to know besides the run itself. */
 export interface RunFrame {
@@ -21,13 +22,9 @@ export interface RunFrame {
   height: number
 }
 
-/** Room for titles on the left and for limits on the right, CSS pixels. */
-export const LEFT = 128
-export const RIGHT = 88
 const BOTTOM = 22
 const GAP = 15
 
-type Y = ScaleContinuousNumeric<number, number>
 interface Panel {
   top: number
   height: number
@@ -35,10 +32,6 @@ interface Panel {
 
 /** Shares of the height that the five panels get, in order from above. */
 const SHARES = { load: 0.2, waiting: 0.13, lanes: 0.29, latency: 0.27, money: 0.06 }
-
-export function timeScale(frame: Pick<RunFrame, 'timeline' | 'width'>) {
-  return scaleLinear([frame.timeline.fromSeconds, frame.timeline.untilSeconds], [LEFT, frame.width - RIGHT])
-}
 
 /** Draws load, waiting, replicas, latency and money over one another on one axis, with the cursor through all. */
 export function drawRun(c: CanvasRenderingContext2D, frame: RunFrame): void {
@@ -75,82 +68,11 @@ function laneCanvas(timeline: Timeline, replicas: number, maxSequences: number, 
   return canvas
 }
 
-class Ink {
-  private readonly c: CanvasRenderingContext2D
-  private readonly f: RunFrame
-  private readonly x: Y
-  private readonly piece: number
-  private readonly colour: (name: string) => string
-
-  constructor(c: CanvasRenderingContext2D, frame: RunFrame) {
-    this.c = c
-    this.f = frame
-    this.x = timeScale(frame)
-    const { timeline } = frame
-    const at = (frame.cursorSeconds - timeline.fromSeconds) / (timeline.untilSeconds - timeline.fromSeconds)
-    this.piece = Math.min(timeline.pieces - 1, Math.max(0, Math.floor(at * timeline.pieces)))
-    const known = new Map<string, string>()
-    this.colour = (name) => {
-      const bare = name.startsWith('var(') ? name.slice(4, -1) : name
-      if (!known.has(bare)) known.set(bare, token(bare))
-      return known.get(bare) ?? '#888'
-    }
-  }
-
-  private text(words: string, x: number, y: number, colour = '--faded', weight = 400, align: CanvasTextAlign = 'left', size = 12): void {
-    const { c } = this
-    c.font = `${weight} ${size}px 'Commissioner Variable', sans-serif`
-    c.textAlign = align
-    c.fillStyle = this.colour(colour)
-    c.fillText(words, x, y)
-  }
-
+class Ink extends Pen<RunFrame> {
   private title(p: Panel, name: string, reading: string, more = ''): void {
     this.text(name, 0, p.top + 11, '--faded')
     this.text(reading, 0, p.top + 27, '--ink', 600, 'left', 13)
     if (more !== '') this.text(more, 0, p.top + 43, '--faded')
-  }
-
-  private line(x1: number, y1: number, x2: number, y2: number, colour: string, width = 1, dash: number[] = []): void {
-    const { c } = this
-    c.beginPath()
-    c.setLineDash(dash)
-    c.moveTo(x1, y1)
-    c.lineTo(x2, y2)
-    c.lineWidth = width
-    c.strokeStyle = this.colour(colour)
-    c.stroke()
-    c.setLineDash([])
-  }
-
-  private mid(i: number): number {
-    const { timeline } = this.f
-    return this.x(timeline.fromSeconds + ((i + 0.5) * (timeline.untilSeconds - timeline.fromSeconds)) / timeline.pieces)
-  }
-
-  private curve(values: ArrayLike<number>, y: Y, colour: string, width: number, dash: number[] = [], fillTo?: number): void {
-    const { c } = this
-    c.beginPath()
-    let drawing = false
-    for (let i = 0; i < values.length; i++) {
-      if (Number.isNaN(values[i])) continue
-      const at = y(Number.isFinite(values[i]) ? values[i] : y.domain()[1])
-      if (drawing) c.lineTo(this.mid(i), at)
-      else c.moveTo(this.mid(i), at)
-      drawing = true
-    }
-    c.lineWidth = width
-    c.strokeStyle = this.colour(colour)
-    c.setLineDash(dash)
-    c.stroke()
-    c.setLineDash([])
-    if (fillTo === undefined || values.length === 0) return
-    c.lineTo(this.mid(values.length - 1), fillTo)
-    c.lineTo(this.mid(0), fillTo)
-    c.globalAlpha = 0.16
-    c.fillStyle = this.colour(colour)
-    c.fill()
-    c.globalAlpha = 1
   }
 
   grid(): void {
@@ -251,35 +173,6 @@ class Ink {
     this.c.lineWidth = 1
     this.c.strokeStyle = this.colour('--water')
     this.c.strokeRect(x1 + 0.5, p.top + replica * lane + 1, Math.max(1, x2 - x1 - 1), Math.max(1, lane - 2))
-  }
-
-  /** A number that holds from each time on, as a line of steps. */
-  private step({ seconds, values }: StepSeries, y: Y, colour: string, dash: number[] = [], fillTo?: number): void {
-    const { c } = this
-    const { fromSeconds, untilSeconds } = this.f.timeline
-    const path = new Path2D()
-    let now = valueAt({ seconds, values }, fromSeconds)
-    path.moveTo(LEFT, y(now))
-    for (let i = 0; i < seconds.length; i++) {
-      if (seconds[i] <= fromSeconds || seconds[i] >= untilSeconds) continue
-      const at = this.x(seconds[i])
-      path.lineTo(at, y(now))
-      now = values[i]
-      path.lineTo(at, y(now))
-    }
-    path.lineTo(this.x(untilSeconds), y(now))
-    c.setLineDash(dash)
-    c.lineWidth = 1.2
-    c.strokeStyle = this.colour(colour)
-    c.stroke(path)
-    c.setLineDash([])
-    if (fillTo === undefined) return
-    path.lineTo(this.x(untilSeconds), fillTo)
-    path.lineTo(LEFT, fillTo)
-    c.globalAlpha = 0.4
-    c.fillStyle = this.colour(colour)
-    c.fill(path)
-    c.globalAlpha = 1
   }
 
   private hatch(p: Panel, until: number): void {
