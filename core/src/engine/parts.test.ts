@@ -245,7 +245,7 @@ describe('Router', () => {
 })
 
 describe('MissWatch', () => {
-  const watch = () => new MissWatch([{ classIndex: 0, measure: 'ttft', seconds: 1, allowedMisses: 1 }, { classIndex: 1, measure: 'tpot', seconds: 0.1, allowedMisses: 0 }], 2, 100)
+  const watch = () => new MissWatch([{ classIndex: 0, measure: 'ttft', seconds: 1, pieceSeconds: Infinity, allowedMisses: [1] }, { classIndex: 1, measure: 'tpot', seconds: 0.1, pieceSeconds: Infinity, allowedMisses: [0] }], 2, 100)
 
   it('tells a promise broken with the first miss too many', () => {
     const w = watch()
@@ -253,7 +253,7 @@ describe('MissWatch', () => {
     expect(w.broken).toBe(-1)
     w.lost(0, 205)
     expect(w.broken).toBe(0)
-    expect([...w.misses]).toEqual([2, 0])
+    expect(w.misses.map((m) => [...m])).toEqual([[2], [0]])
   })
 
   it('does not count the warm-up, and answers of one token have no time per further token', () => {
@@ -261,8 +261,19 @@ describe('MissWatch', () => {
     w.finished(0, 50, 90, 95, 99, 5)
     w.lost(0, 99.9)
     w.finished(1, 200, 200, 201, 201, 1)
-    expect([...w.misses]).toEqual([0, 0])
+    expect(w.misses.map((m) => [...m])).toEqual([[0], [0]])
     w.finished(1, 200, 200, 201, 202, 6)
     expect(w.broken).toBe(1)
+  })
+
+  it('judges pieces of the horizon by themselves', () => {
+    const w = new MissWatch([{ classIndex: 0, measure: 'latency', seconds: 1, pieceSeconds: 3600, allowedMisses: [1, Infinity, 1] }], 1, 0)
+    w.lost(0, 10)
+    w.lost(0, 3700)
+    w.lost(0, 3800)
+    w.lost(0, 7300)
+    expect(w.broken).toBe(-1)
+    w.finished(0, 7400, 7400, 7402, 7402, 1)
+    expect([w.broken, w.brokenPiece]).toEqual([0, 2])
   })
 })

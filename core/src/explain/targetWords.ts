@@ -8,7 +8,7 @@ export const MEASURE_NAMES: Record<Target['measure'], string> = { wait: 'wait', 
 /** A target's measure as the trade writes it. @example measureWords({ measure: 'ttft', percentile: 95, seconds: 1 }) // 'p95 TTFT' */
 export function measureWords(target: Target): string {
   if (target.measure === 'lost' || target.measure === 'throughput') return MEASURE_NAMES[target.measure]
-  return `p${target.percentile} ${MEASURE_NAMES[target.measure]}`
+  return `p${target.percentile} ${MEASURE_NAMES[target.measure]}${target.over === 'worst-hour' ? ' of the worst hour' : ''}`
 }
 
 /** A value of a target's measure with its unit. */

@@ -3,6 +3,7 @@ import type { RunRecord } from '../engine/record.ts'
 import type { Target } from '../plan/schema.ts'
 import { measureOf, selected, type Selection } from './measures.ts'
 import { percentile, rank } from './percentile.ts'
+import { arrivalsByHour, leastOfHour, valuesByHour } from './readingHours.ts'
 
 /** What one run says of one target. */
 export interface TargetReading {
@@ -31,6 +32,7 @@ export function readTarget(record: RunRecord, target: Target, selection: Selecti
 type TimeTarget = Extract<Target, { percentile: number }>
 
 function readTime(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): TargetReading {
+  if (target.over === 'worst-hour') return readWorstHour(record, target, selection, margin)
   const limit = limitSeconds(target, margin)
   const values = new Float64Array(record.requests.count)
   let n = 0
@@ -43,6 +45,20 @@ function readTime(record: RunRecord, target: TimeTarget, selection: Selection, m
     if (value > limit) misses++
   }
   return { value: percentile(values.slice(0, n).sort(), target.percentile / 100), misses, considered: n }
+}
+
+/** The hour that comes out worst speaks for all; hours with too few arrivals for the percentile are not read. */
+function readWorstHour(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): TargetReading {
+  const limit = limitSeconds(target, margin)
+  const arrivals = arrivalsByHour(record, selection)
+  let worst: TargetReading = { value: undefined, misses: 0, considered: 0 }
+  valuesByHour(record, selection, (i) => promised(record, i, target.measure, limit)).forEach((values, hour) => {
+    if (arrivals[hour] < leastOfHour(target.percentile)) return
+    const value = percentile(values.sort(), target.percentile / 100)
+    if (value === undefined || (worst.value !== undefined && value <= worst.value)) return
+    worst = { value, misses: values.reduce((n, v) => n + (v > limit ? 1 : 0), 0), considered: values.length }
+  })
+  return worst
 }
 
 /** The value that counts against a promise: Infinity when it is broken without a value, NaN when nobody knows. */
@@ -100,7 +116,8 @@ export function holds(reading: TargetReading, target: Target, margin: number): b
 
 /** Whether a run keeps a target, told by counting alone: the same as reading it and asking {@link holds}, without sorting. */
 export function keeps(record: RunRecord, target: Target, selection: Selection, margin: number): boolean {
-  if (target.measure === 'lost' || target.measure === 'throughput') return holds(readTarget(record, target, selection, margin), target, margin)
+  const byCounting = target.measure !== 'lost' && target.measure !== 'throughput' && target.over !== 'worst-hour'
+  if (!byCounting) return holds(readTarget(record, target, selection, margin), target, margin)
   const limit = limitSeconds(target, margin)
   let misses = 0
   let considered = 0
@@ -114,7 +131,7 @@ export function keeps(record: RunRecord, target: Target, selection: Selection, m
   return considered === 0 || misses <= considered - rank(considered, target.percentile / 100)
 }
 
-/** How many of n requests may miss a target before it is broken; undefined for targets that no count decides. */
+/** How many of n requests (of an hour, where a target is read by the hour) may miss a target before it is broken; undefined for targets that no count decides. */
 export function allowedMisses(target: Target, n: number): number | undefined {
   if (target.measure === 'throughput') return undefined
   if (target.measure === 'lost') return Math.floor(target.share * n + 1e-9)

@@ -17,6 +17,7 @@ export const TargetSchema = z.discriminatedUnion('measure', [
     measure: z.enum(['wait', 'ttft', 'tpot', 'latency']),
     percentile: z.number().gt(0).lt(100),
     seconds: positive,
+    over: z.enum(['all', 'worst-hour']).optional().describe('all: every counted request together; worst-hour: every hour of the horizon by itself, as far as it has enough requests for the percentile; all if left out'),
   }),
   z.strictObject({
     measure: z.literal('lost'),

@@ -1,6 +1,7 @@
 import { follows, membersOf, type Requests } from '../demand/requests.ts'
 import { limitSeconds } from '../measure/targets.ts'
 import { rank } from '../measure/percentile.ts'
+import { hourOf, leastOfHour } from '../measure/readingHours.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../service/profile.ts'
 
@@ -45,8 +46,10 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
     // Which followers come, and so whose size is at the percentile, depends on the configuration.
     if (members.some((i) => follows(requests, i))) return
     for (const target of requestClass.targets) {
-      if (target.measure === 'lost' || target.measure === 'throughput' || members.length === 0) continue
-      const at = (values: Int32Array) => Float64Array.from(members, (i) => values[i]).sort()[rank(members.length, target.percentile / 100) - 1]
+      if (target.measure === 'lost' || target.measure === 'throughput') continue
+      const judged = target.over === 'worst-hour' ? ofReadHours(requests, members, target.percentile) : members
+      if (judged.length === 0) continue
+      const at = (values: Int32Array) => Float64Array.from(judged, (i) => values[i]).sort()[rank(judged.length, target.percentile / 100) - 1]
       const input = at(requests.input)
       const newInput = input - cachedPart(input, requestClass.cachedShare ?? 0)
       total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), input, newInput, output: at(requests.output) })
@@ -55,9 +58,19 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
   return total
 }
 
-/** Share of a class's requests that must be served for a target to hold. */
+/**
+ * Those who arrive in hours that are read. Where every hour keeps its promise to a share of its requests, all of them
+ * together do: the misses that hours may have add up to no more than all may have.
+ */
+function ofReadHours(requests: Requests, members: Int32Array, percentile: number): Int32Array {
+  const counts = new Map<number, number>()
+  for (const i of members) counts.set(hourOf(requests.at[i]), (counts.get(hourOf(requests.at[i])) ?? 0) + 1)
+  return members.filter((i) => (counts.get(hourOf(requests.at[i])) ?? 0) >= leastOfHour(percentile))
+}
+
+/** Share of a class's requests that must be served for a target to hold; by the hour nobody asks about the quiet ones. */
 function servedShare(target: Target): number {
-  if (target.measure === 'throughput') return 0
+  if (target.measure === 'throughput' || ('over' in target && target.over === 'worst-hour')) return 0
   return target.measure === 'lost' ? 1 - target.share : target.percentile / 100
 }
 

@@ -7,6 +7,7 @@ import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rul
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
 import { allowedMisses, keeps, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
+import { HOUR_SECONDS, hourOf, leastOfHour } from '../measure/readingHours.ts'
 import type { LivingFleet } from '../life/livingFleet.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan, RequestClass, Service, Target } from '../plan/schema.ts'
@@ -81,12 +82,13 @@ export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
   const counts = countable(plan, requests)
-  const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex]))
+  const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex], requests))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
   const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) })
   if (record.stopped && watch) {
-    const i = watch.broken
-    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i], considered: counts[placed[i].classIndex] }
+    const { broken: i, brokenPiece } = watch
+    const considered = byHour(placed[i].target) ? arrivalsOfHours(plan, requests, placed[i].classIndex)[brokenPiece] : counts[placed[i].classIndex]
+    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i][brokenPiece], considered }
   }
   return { kind: 'complete', record, life: setting.fleet?.record ?? null, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
 }
@@ -109,11 +111,27 @@ export function readings(plan: Plan, service: Service, record: RunRecord): Targe
   return targetsOf(plan, service).map((p) => readTarget(record, p.target, countedSelection(plan, p.classIndex), plan.margin))
 }
 
-function watchedTarget(plan: Plan, placed: PlacedTarget, counted: number): WatchedTarget {
-  const { target, classIndex } = placed
-  const allowed = allowedMisses(target, counted) ?? Infinity
+function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, counted: number, requests: Requests): WatchedTarget {
   const measure = target.measure === 'throughput' ? 'lost' : target.measure
-  return { classIndex, measure, seconds: limitOf(target, plan.margin).limit, allowedMisses: allowed }
+  const watched = { classIndex, measure, seconds: limitOf(target, plan.margin).limit }
+  if (!byHour(target)) return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, counted) ?? Infinity] }
+  // When followers come depends on the run: nobody knows beforehand how many there are in an hour.
+  const known = requests.chain === undefined
+  const allowed = arrivalsOfHours(plan, requests, classIndex).map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity))
+  return { ...watched, pieceSeconds: HOUR_SECONDS, allowedMisses: allowed }
+}
+
+function byHour(target: Target): target is Extract<Target, { percentile: number }> {
+  return target.measure !== 'lost' && target.measure !== 'throughput' && target.over === 'worst-hour'
+}
+
+/** How many counted requests of a class arrive in each hour of the horizon. */
+function arrivalsOfHours(plan: Plan, requests: Requests, classIndex: number): Float64Array {
+  const out = new Float64Array(hourOf(plan.horizon.seconds) + 2)
+  for (let i = 0; i < requests.count; i++) {
+    if (requests.classIndex[i] === classIndex && requests.at[i] >= plan.horizon.warmupSeconds) out[hourOf(requests.at[i])]++
+  }
+  return out
 }
 
 /** Finished requests of a run and their tokens, warm-up included: what the money bought. */

@@ -96,7 +96,7 @@ describe('laws that hold for every load, profile and routing', () => {
       const verdict = holds(reading, target, 0.1)
       expect(keeps(full, target, everything, 0.1)).toBe(verdict)
       const seconds = target.measure === 'lost' || target.measure === 'throughput' ? 0 : target.seconds * 0.9
-      const watch = new MissWatch([{ classIndex: 0, measure: target.measure as 'ttft', seconds, allowedMisses: allowedMisses(target, full.requests.count) ?? 0 }], 1, 0) // throughput is not among the targets above
+      const watch = new MissWatch([{ classIndex: 0, measure: target.measure as 'ttft', seconds, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, full.requests.count) ?? 0] }], 1, 0) // throughput is not among the targets above
       const watched = run(s, watch)
       seen[verdict ? 'kept' : 'broken']++
       if (watched.stopped) seen.stopped++

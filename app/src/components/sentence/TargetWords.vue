@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Target } from '@sandclock/core'
 import { editTarget, type Edit } from '../../edits/edits.ts'
+import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 
 /** One promise to a class, in words. */
@@ -8,8 +9,9 @@ const props = defineProps<{ className: string; index: number; target: Target }>(
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const WORDS = { ttft: 'the first token within', tpot: 'each further token within', latency: 'the whole answer within', wait: 'a start within' } as const
+const OVER = { all: 'overall', 'worst-hour': 'even in the worst hour' } as const
 
-function change(patch: Partial<{ seconds: number; percentile: number; share: number; perSecond: number }>): void {
+function change(patch: Partial<{ seconds: number; percentile: number; share: number; perSecond: number; over: 'all' | 'worst-hour' }>): void {
   emit('edit', editTarget(props.className, props.index, (t) => ({ ...t, ...patch }) as Target)) // the patch has fields of this very target
 }
 </script>
@@ -22,5 +24,5 @@ function change(patch: Partial<{ seconds: number; percentile: number; share: num
   <template v-else>
     {{ WORDS[target.measure] }}
     <EditableFigure :value="target.seconds" kind="duration" :min="0.001" :label="`${target.measure} target of ${className}`" @commit="(seconds) => change({ seconds })" />
-    for <EditableFigure :value="target.percentile" kind="number" :min="1" :max="99.99" :label="`Percentile of the ${target.measure} target of ${className}`" @commit="(percentile) => change({ percentile })" /> of 100</template>
+    for <EditableFigure :value="target.percentile" kind="number" :min="1" :max="99.99" :label="`Percentile of the ${target.measure} target of ${className}`" @commit="(percentile) => change({ percentile })" /> of 100 <EditableChoice :value="OVER[target.over ?? 'all']" :options="Object.values(OVER)" :label="`When the ${target.measure} target of ${className} holds`" @commit="(w) => change({ over: w === OVER.all ? 'all' : 'worst-hour' })" /></template>
 </template>
