@@ -1,6 +1,6 @@
 import { limitOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { enumerate, fleetOf, type Candidate } from '../search/candidate.ts'
+import { candidateOf, fleetOf } from '../search/candidate.ts'
 import type { Search, TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../search/trial.ts'
 import type { OptionName, ServiceAnswer } from './answer.ts'
@@ -73,13 +73,6 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
     if (strain > worst.strain) worst = { strain, tightest: i, value }
   })
   return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }
-}
-
-/** The candidate of a service that a name means. */
-export function candidateOf(plan: Plan, service: Service, name: Pick<OptionName, 'machine' | 'variant' | 'devices' | 'sequences' | 'policy'>): Candidate | undefined {
-  return enumerate(plan, service).find(
-    (c) => c.machine.name === name.machine && c.variant.name === name.variant && c.devices === name.devices && c.sequences === name.sequences && (c.policy?.name ?? null) === name.policy,
-  )
 }
 
 function nameOf({ machine, provider, region, variant, devices, sequences, policy }: OptionName): OptionName {

@@ -62,7 +62,7 @@ function readWorstHour(record: RunRecord, target: TimeTarget, selection: Selecti
 }
 
 /** The value that counts against a promise: Infinity when it is broken without a value, NaN when nobody knows. */
-function promised(record: RunRecord, i: number, measure: TimeTarget['measure'], limit: number): number {
+export function promised(record: RunRecord, i: number, measure: TimeTarget['measure'], limit: number): number {
   const outcome = record.outcome[i]
   if (outcome === Outcome.finished) return measureOf(record, i, measure)
   if (outcome !== Outcome.unfinished) return Infinity

@@ -33,27 +33,56 @@ export interface Group {
 const DEFAULT_DEVICES = [1, 2, 4, 8]
 const DEFAULT_MAX_REPLICAS = 200
 
-/** Every candidate of a service, in a fixed order: machines, then variants, devices, sequences as the plan lists them. */
+/** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
+type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy'>
+
+/** Every candidate of a service, in a fixed order: machines, then variants, devices, sequences and policies as the plan lists them. */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
-  const { search } = service
   const model = plan.models.find((m) => m.name === service.model)
-  if (!search || !model) return []
+  if (!model) return []
   const out: Candidate[] = []
+  let last: { place: Place; fitting: Fit } | undefined
+  for (const place of placesOf(plan, service, model)) {
+    const { machine, variant, devices } = place
+    const same = last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices
+    const fitting: Fit = same && last ? last.fitting : fit(plan, service, model, variant, machine, devices)
+    last = { place, fitting }
+    out.push(candidateAt(service, model, place, fitting))
+  }
+  return out
+}
+
+/** The candidate of a service that a name means. */
+export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null }): Candidate | undefined {
+  const model = plan.models.find((m) => m.name === service.model)
+  if (!model) return undefined
+  for (const place of placesOf(plan, service, model)) {
+    const { machine, variant, devices, sequences, policy } = place
+    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy) continue
+    return candidateAt(service, model, place, fit(plan, service, model, variant, machine, devices))
+  }
+  return undefined
+}
+
+function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place> {
+  const { search } = service
+  if (!search) return
+  let index = 0
   for (const machine of plan.machines) {
     for (const variant of model.variants) {
       for (const devices of deviceCounts(search.devices, machine)) {
         if (isDropped(service, machine, variant, devices)) continue
-        const fitting = fit(plan, service, model, variant, machine, devices)
-        const group = groupOf(machine, devices)
         for (const sequences of search.sequences) {
-          for (const policy of [null, ...(service.policies ?? [])]) {
-            out.push({ index: out.length, machine, model, variant, devices, sequences, group, policy, fit: withSequences(fitting, sequences), ...mostGroups(service, machine, group, policy) })
-          }
+          for (const policy of [null, ...(service.policies ?? [])]) yield { index: index++, machine, variant, devices, sequences, policy }
         }
       }
     }
   }
-  return out
+}
+
+function candidateAt(service: Service, model: Model, place: Place, fitting: Fit): Candidate {
+  const group = groupOf(place.machine, place.devices)
+  return { ...place, model, group, fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
 }
 
 /** A placement with room for fewer requests side by side than are asked for does not fit as asked. */

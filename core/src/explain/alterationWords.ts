@@ -1,0 +1,67 @@
+import type { ScalingPolicy } from '../plan/schema.ts'
+import type { Alteration, PolicyPart, RunSpec } from '../search/alteration.ts'
+import { fleetOf } from '../search/candidate.ts'
+import { duration } from '../units/duration.ts'
+import { bare, percent, threeDigits } from '../units/number.ts'
+
+/** One change to a run, in words that go on after "with". */
+export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alteration): string {
+  switch (alteration.kind) {
+    case 'policy':
+      return policyPartWords(alteration.part, before.candidate.policy ?? alteration.policy, alteration.policy)
+    case 'fixed': {
+      const { machines, replicas } = fleetOf(after.candidate, after.groups)
+      return `${copies(replicas)} all the time on ${machines} × ${after.candidate.machine.name}${before.candidate.policy ? `, without “${before.candidate.policy.name}”` : ''}`
+    }
+    case 'other-policy':
+      return `the policy “${alteration.name}”`
+    case 'weights':
+      return `weights ${WEIGHTS[alteration.from]}`
+    case 'sequences':
+      return `${alteration.sequences} side by side instead of ${before.candidate.sequences}`
+    case 'routing':
+      return `${alteration.routing} routing instead of ${before.service.routing}`
+  }
+}
+
+const WEIGHTS = { store: 'fetched from the store at each start', image: 'as part of the image', node: 'kept on the machine once they are fetched' } as const
+const copies = (n: number) => (n === 1 ? '1 copy' : `${n} copies`)
+
+function policyPartWords(part: PolicyPart, before: ScalingPolicy, after: ScalingPolicy): string {
+  switch (part) {
+    case 'min':
+      return `at least ${copies(after.min)} instead of ${before.min}`
+    case 'max':
+      return `up to ${copies(after.max)} instead of ${before.max}`
+    case 'target':
+      return `a target of ${(after.metrics ?? []).map((m) => metricValue(m)).join(' and ')} instead of ${(before.metrics ?? []).map((m) => metricFigure(m)).join(' and ')}`
+    case 'metric':
+      return `${(after.metrics ?? []).map((m) => metricValue(m)).join(' and ')} to go by instead of the host’s CPU`
+    case 'reading':
+      return `a reading every ${duration(after.intervalSeconds)} over the last ${duration(after.metrics?.[0]?.windowSeconds)} instead of every ${duration(before.intervalSeconds ?? 15)} over ${duration(before.metrics?.[0]?.windowSeconds ?? 60)}`
+    case 'up':
+      return 'no stabilisation and no speed limit upwards'
+    case 'down':
+      return `copies that are kept ${duration(after.down?.stabilisationSeconds)} longer than they are needed, instead of ${duration(before.down?.stabilisationSeconds ?? 300)}`
+    case 'schedule': {
+      const added = (after.schedule ?? []).slice(before.schedule?.length ?? 0)
+      return added.map((w) => `at least ${copies(w.min)} ${w.days.length === 7 ? 'every day' : `on ${w.days.map((d) => DAYS[d - 1]).join(', ')}`} from ${w.from} to ${w.until}`).join(' and ')
+    }
+    case 'ahead':
+      return `copies asked for ${duration(after.ahead?.leadSeconds)} ahead of what the plan expects, one for every ${threeDigits(after.ahead?.perReplica ?? 0)} requests a second`
+    case 'wake':
+      return `a wake call at ${after.wakeAt?.at(-1)} every day`
+  }
+}
+
+const DAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays']
+const METRIC_UNITS: Record<Metric['metric'], string> = { 'in-flight': 'requests in flight', busy: 'busy', arrivals: 'requests a second', waiting: 'requests waiting', 'host-cpu': 'host CPU' }
+
+type Metric = NonNullable<ScalingPolicy['metrics']>[number]
+
+function metricValue(m: Metric): string {
+  return isShare(m) ? `${metricFigure(m)} ${METRIC_UNITS[m.metric]}` : `${metricFigure(m)} ${METRIC_UNITS[m.metric]} each`
+}
+
+const metricFigure = (m: Metric) => (isShare(m) ? percent(m.target) : bare(threeDigits(m.target)))
+const isShare = ({ metric }: Metric) => metric === 'busy' || metric === 'host-cpu'
