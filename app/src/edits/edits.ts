@@ -1,4 +1,4 @@
-import { peak, rateCurve, withRate, type Plan, type RequestClass, type Service, type Spike, type Target } from '@sandclock/core'
+import { alteredService, peak, rateCurve, withRate, type Alteration, type Plan, type RequestClass, type ScalingPolicy, type Service, type Spike, type Target } from '@sandclock/core'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -96,4 +96,17 @@ export function addTarget(className: string, measure: Target['measure']): Edit {
 
 export function removeTarget(className: string, index: number): Edit {
   return editClass(className, (c) => ({ ...c, targets: c.targets.filter((_, i) => i !== index) }))
+}
+
+/** Puts another policy in the place of the one with a name, or takes it out. */
+export function setPolicy(serviceName: string, policyName: string, next: ScalingPolicy | undefined): Edit {
+  return editService(serviceName, ({ policies = [], ...s }) => {
+    const left = policies.flatMap((p) => (p.name !== policyName ? [p] : next ? [next] : []))
+    return left.length > 0 ? { ...s, policies: left } : s
+  })
+}
+
+/** Makes what was tried the plan's own: the service as the change leaves it. A fixed number or another policy of the service is found by the search itself. */
+export function makeAlteration(serviceName: string, policyName: string | null, alteration: Alteration): Edit {
+  return editService(serviceName, (s) => alteredService(s, policyName, alteration))
 }

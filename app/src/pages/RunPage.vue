@@ -1,17 +1,22 @@
 <script setup lang="ts">
-import { clock, duration, fleetWords, type Choice, type Timeline } from '@sandclock/core'
+import { clock, clockText, duration, grouped, type BadMoment, type ScalingPolicy } from '@sandclock/core'
 import { useDebounceFn, useRafFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
-import RunFiguresTable from '../components/run/RunFigures.vue'
-import type { RunFigures, RunView } from '../worker/viewWorker.ts'
 import GlassRow from '../components/run/GlassRow.vue'
+import MomentPanel from '../components/run/MomentPanel.vue'
+import { weekday, weekOffset } from '../components/run/policyPlaces.ts'
+import RunFiguresTable from '../components/run/RunFigures.vue'
 import RunPicture from '../components/run/RunPicture.vue'
+import { policyReading } from '../composables/policyReading.ts'
 import { timelineRows } from '../composables/timelineRows.ts'
+import { useRunChoices, type RunChoice } from '../composables/useRunChoices.ts'
+import { makeAlteration, setPolicy, type Edit } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
+import type { RunFigures, RunView } from '../worker/viewWorker.ts'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()
@@ -20,37 +25,69 @@ const look = useLookStore()
 
 const served = computed(() => (answers.answer?.services ?? []).filter((s) => s.chosen !== null))
 const current = computed(() => served.value.find((s) => s.service === look.serviceName) ?? served.value[0])
-const options = computed<Choice[]>(() => (current.value?.chosen ? [current.value.chosen, ...current.value.runnersUp] : []))
-const optionIndex = ref(0)
-const option = computed(() => options.value[Math.min(optionIndex.value, options.value.length - 1)])
 const service = computed(() => plans.plan.services.find((s) => s.name === current.value?.service))
-const optionWords = (c: Choice) => `${fleetWords(c)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
+const { choices, above, below, shown: choice, beside, tryBeside } = useRunChoices(current)
+const policy = computed(() => service.value?.policies?.find((p) => p.name === choice.value?.name.option.policy) ?? null)
+const reads = computed(() => policyReading(policy.value))
 
 const seen = ref({ from: 0, until: plans.plan.horizon.seconds })
-const shown = shallowRef<(RunView & { option: Choice; service: string }) | null>(null)
-const ghost = shallowRef<Timeline | null>(null)
+const shown = shallowRef<(RunView & { of: RunChoice }) | null>(null)
+const other = shallowRef<RunView | null>(null)
+const ghost = shallowRef<RunView | null>(null)
 const figures = shallowRef<RunFigures | null>(null)
+const moment = shallowRef<BadMoment | null>(null)
 let asked = 0
 
 const refresh = useDebounceFn(async () => {
-  const c = option.value
-  const name = service.value?.name
-  if (!c || name === undefined) return
+  const c = choice.value
+  if (!c) return
   const mine = ++asked
-  const view = await views.timelineOf(name, c, c.replicas, c.machines, seen.value.from, Math.min(plans.plan.horizon.seconds, seen.value.until), PIECES)
+  const until = Math.min(plans.plan.horizon.seconds, seen.value.until)
+  const view = await views.timelineOf(c.name, seen.value.from, until, PIECES)
   if (mine !== asked || !view) return
-  const { timeline } = view
-  const before = shown.value
-  const sameTime = before?.timeline.fromSeconds === timeline.fromSeconds && before.timeline.untilSeconds === timeline.untilSeconds
-  ghost.value = before && before.service === name && sameTime ? before.timeline : null
-  shown.value = { ...view, option: c, service: name }
-  const told = await views.figuresOf(name, c, c.replicas, c.machines, timeline.fromSeconds, timeline.untilSeconds)
+  const second = beside.value ? await views.timelineOf(beside.value.name, seen.value.from, until, PIECES) : undefined
+  if (mine !== asked) return
+  ghost.value = ghostOf(shown.value, c, view)
+  shown.value = { ...view, of: c }
+  other.value = second ?? null
+  const told = await views.figuresOf(c.name, view.timeline.fromSeconds, view.timeline.untilSeconds)
   if (mine === asked) figures.value = told ?? null
 }, 40)
 
-watch([option, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
+/** What was shown before stays behind what is shown now, where both are of the same service and time. */
+function ghostOf(before: (RunView & { of: RunChoice }) | null, c: RunChoice, { timeline }: RunView): RunView | null {
+  const same = before?.of.name.service === c.name.service && before.timeline.fromSeconds === timeline.fromSeconds && before.timeline.untilSeconds === timeline.untilSeconds
+  return same ? before : null
+}
+
+watch([choice, beside, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
 watch(() => plans.plan.horizon.seconds, (until) => (seen.value = { from: 0, until }))
-watch(() => current.value?.service, () => (optionIndex.value = 0))
+watch([choice, () => views.generation], () => (moment.value = null))
+
+/** The bad moment under a time, or near it as far as a pointer can tell. */
+function pick(seconds: number): void {
+  const near = (seen.value.until - seen.value.from) / 150
+  look.cursorSeconds = seconds
+  moment.value = shown.value?.moments.find((m) => seconds >= m.fromSeconds - near && seconds < m.untilSeconds + near) ?? null
+}
+
+function openMoment(m: BadMoment): void {
+  moment.value = moment.value === m ? null : m
+  look.cursorSeconds = (m.fromSeconds + m.untilSeconds) / 2
+}
+
+const edit = (change: Edit) => plans.edit(change)
+const changePolicy = (next: ScalingPolicy) => policy.value && current.value && edit(setPolicy(current.value.service, policy.value.name, next))
+
+/** A window of a schedule around the cursor, with one copy more than the minimum. */
+const WINDOW_SECONDS = 7200
+function addWindow(): void {
+  const p = policy.value
+  if (!p) return
+  const at = Math.floor(look.cursorSeconds / 3600) * 3600
+  const clockOf = (seconds: number) => clockText(seconds + weekOffset(plans.plan.horizon.start))
+  changePolicy({ ...p, schedule: [...(p.schedule ?? []), { days: [weekday(plans.plan.horizon.start, at)], from: clockOf(at), until: clockOf(at + WINDOW_SECONDS), min: Math.min(p.max, p.min + 1) }] })
+}
 
 /** Seconds of the run that pass in one second while the cursor runs. */
 const SPEEDS = [60, 600, 3600, 21_600]
@@ -79,20 +116,31 @@ const tableOpen = ref(false)
     <template v-if="shown && service">
       <div class="mb-1 flex flex-wrap items-center gap-x-6">
         <label class="text-[0.92rem]">run of
-          <select v-model="optionIndex" class="changeable max-w-full"><option v-for="(c, i) in options" :key="i" :value="i">{{ optionWords(c) }}</option></select>
+          <select class="changeable max-w-[30rem]" :value="choice?.key" @change="above = ($event.target as HTMLSelectElement).value"><option v-for="c in choices" :key="c.key" :value="c.key">{{ c.words }}</option></select>
+        </label>
+        <label class="text-[0.92rem]">beside
+          <select v-model="below" class="changeable max-w-40"><option value="">nothing</option><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select>
         </label>
         <span class="ml-auto text-[0.86rem] text-faded">
           {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}
           <button v-if="!wholeWeek" type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }">see all</button>
         </span>
       </div>
+      <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
       <RunPicture
-        v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :timeline="shown.timeline" :ghost="ghost" :replicas="shown.lanes" :max-sequences="shown.option.sequences" :fleet="shown.fleet" :per-machine-hour="shown.perMachineHour"
-        :startup-seconds="shown.fleet ? 0 : (service.startupSeconds ?? 0)" :per-hour="shown.option.money.perHour" :height="440" :theme="look.theme" @look="(from, until) => (seen = { from, until })"
+        v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :run="shown" :ghost="ghost" :other="other" :reads="shown.reads ? reads : null" :policy="policy"
+        :startup-seconds="shown.fleet ? 0 : (service.startupSeconds ?? 0)" :height="470" :theme="look.theme" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
       />
+      <p v-if="other && beside" class="text-[0.86rem] text-faded">Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less, <span class="text-rust">hatched</span> where it has more; the broken line is the run below. <button type="button" class="word" @click="below = ''">only the run above</button></p>
+      <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">
+        <span class="text-faded">{{ shown.moments.length > 0 ? 'bad moments:' : 'no bad moment' }}</span>
+        <button v-for="m in shown.moments.slice(0, 6)" :key="m.fromSeconds" type="button" class="word" :aria-pressed="moment === m" @click="openMoment(m)">{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{ m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : '' }})</button>
+        <button v-if="policy" type="button" class="word ml-auto" @click="addWindow">raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button>
+      </p>
+      <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :run="shown.of.name" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
       <div class="mt-2 flex items-center gap-4">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
-        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.option.sequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
+        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
         <span class="ml-auto whitespace-nowrap text-[0.86rem]"><button type="button" class="word" :aria-pressed="running" @click="run">{{ running ? 'halt the cursor' : 'let the cursor run' }}</button> at <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select></span>
       </div>

@@ -1,6 +1,7 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, OptionName, Plan, RequestLog } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
+import type { RunName } from '../worker/heldRuns.ts'
 import type { LogReading, RunFigures, RunView } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
@@ -24,15 +25,25 @@ export const useViewStore = defineStore('view', () => {
     fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i]]))
   }
 
-  const timelineOf = (service: string, option: OptionName, replicas: number, machines: number, from: number, until: number, pieces: number): Promise<RunView | undefined> =>
-    worker.remote.timeline(service, option, replicas, machines, from, until, pieces)
+  const timelineOf = (name: RunName, from: number, until: number, pieces: number): Promise<RunView | undefined> => worker.remote.timeline(name, from, until, pieces)
 
-  const figuresOf = (service: string, option: OptionName, replicas: number, machines: number, from: number, until: number): Promise<RunFigures | undefined> =>
-    worker.remote.figures(service, option, replicas, machines, from, until)
+  const figuresOf = (name: RunName, from: number, until: number): Promise<RunFigures | undefined> => worker.remote.figures(name, from, until)
+
+  const lateOf = (name: RunName, moment: Moment): Promise<LateSums | undefined> => worker.remote.lateOf(name, moment)
+
+  /** Looks for what would have prevented a moment, until it is found, `stop` says so or the plan changes. */
+  async function prevent(name: RunName, moment: Moment, told: (progress: PreventionProgress & { done: boolean }) => void, stop: () => boolean): Promise<void> {
+    const number = await worker.remote.prevent(name, moment)
+    while (number !== undefined && !stop()) {
+      const step = await worker.remote.preventionStep(number)
+      if (step && !stop()) told(step)
+      if (!step || step.done) return
+    }
+  }
 
   const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
 
   const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
 
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

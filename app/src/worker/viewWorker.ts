@@ -1,32 +1,24 @@
 import {
-  candidateOf, creditBetween, fitDetail, fitTable, fleetPicture, happenings, hasLife, livingFleetOf, policyRemarks, meanSizes, Load, loadPicture, observedRun, profileOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  BadInput, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LateSums, type Observed, type OptionName, type Plan, type Problem, type Profile, type RequestLog, type RunSummary, type Service, type Timeline,
+  creditBetween, fitDetail, fitTable, happenings, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LateSums, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
+import { HeldRuns, type RunName } from './heldRuns.ts'
 
 /** A log, or what is wrong with the file. */
 export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: string; problems: readonly Problem[] }
 
 let plan: Plan | undefined
 let load: Load | undefined
-/** the last run, by what it was a run of */
-let run: HeldRun | undefined
-
-interface HeldRun {
-  key: string
-  service: Service
-  profile: Profile
-  observed: Observed
-  picture: FleetPicture | null
-  /** what a machine (or the machines over which a replica lies) costs */
-  perMachineHour: number
-  /** of the policy and of the start-up */
-  notes: string[]
-  told?: { run: RunSummary; remarks: string[] }
-}
+let runs: HeldRuns | undefined
+/** searches for what would have prevented a moment, by number, until they are done or the plan changes */
+const searches = new Map<number, ReturnType<typeof preventions>>()
+let lastSearch = 0
 
 /** Happenings of a window beyond these are not told one by one. */
 const MOST_TOLD = 200
+/** Bad moments beyond these are not listed. */
+const MOST_MOMENTS = 12
 
 /** A run in a window of time, as the Run view draws it. */
 export interface RunView {
@@ -37,6 +29,14 @@ export interface RunView {
   fleet: FleetPicture | null
   told: Happening[]
   perMachineHour: number
+  perHour: number
+  /** requests that a replica serves side by side, and replicas that there may be */
+  maxSequences: number
+  replicas: number
+  /** the least and the most that the scaler's first metric read in each piece, per ready replica; NaN where it read nothing; null for a fleet without */
+  reads: { low: Float32Array; high: Float32Array } | null
+  /** of the whole run, worst first */
+  moments: BadMoment[]
 }
 
 /** The figures of a run for a window of it. */
@@ -46,28 +46,13 @@ export interface RunFigures {
   late: LateSums
 }
 
-/** Simulates an option, unless it is the one that was simulated last. */
-function runOf(serviceName: string, option: OptionName, replicas: number, machines: number): HeldRun | undefined {
-  const service = plan?.services.find((s) => s.name === serviceName)
-  if (!plan || !load || !service) return undefined
-  const candidate = candidateOf(plan, service, option)
-  if (!candidate) return undefined
-  const key = JSON.stringify([serviceName, option, replicas])
-  if (run?.key === key) return run
-  const profile = profileOf(candidate)
-  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, Math.round(machines / candidate.group.machines), 0) : undefined
-  const observed = observedRun(plan, service, profile, replicas, load.of(service, 0), fleet)
-  const picture = observed.life ? fleetPicture(observed.life, plan.horizon.seconds) : null
-  run = { key, service, profile, observed, picture, perMachineHour: candidate.machine.pricePerHour * candidate.group.machines, notes: policyRemarks(service, candidate) }
-  return run
-}
-
 /** Computes what the views show, apart from the search so that looking is never slowed by it. */
 const views = {
   setPlan(next: Plan, log: RequestLog | undefined): void {
     plan = next
     load = new Load(next, log)
-    run = undefined
+    runs = new HeldRuns(next, load)
+    searches.clear()
   },
   loadPicture(pieces: number): ClassPicture[] {
     return plan && load ? loadPicture(plan, load.all(0), pieces) : []
@@ -86,20 +71,43 @@ const views = {
     const service = plan?.services.find((s) => s.name === serviceName)
     return plan && load && service ? creditBetween(plan, service, a, b, meanSizes(load.of(service, 0)), sequences) : undefined
   },
-  timeline(serviceName: string, option: OptionName, replicas: number, machines: number, from: number, until: number, pieces: number): RunView | undefined {
-    const held = runOf(serviceName, option, replicas, machines)
+  timeline(name: RunName, from: number, until: number, pieces: number): RunView | undefined {
+    const held = runs?.of(name)
     if (!plan || !held) return undefined
-    const lanes = Math.max(1, held.picture?.replicas ?? replicas)
+    const { observed, spec } = held
+    const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
     const fleet = held.picture && { ...held.picture, spans: held.picture.spans.filter((s) => s.until > from && s.from < until) }
-    const told = held.observed.life ? happenings(held.observed.life, plan.horizon.start, from, until).slice(0, MOST_TOLD) : []
-    return { lanes, fleet, told, perMachineHour: held.perMachineHour, timeline: timeline(held.observed.record, lanes, plan.classes.length, targetsOf(plan, held.service), from, until, pieces) }
+    const around = { startIso: plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
+    return {
+      lanes, fleet, perMachineHour: held.perMachineHour, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
+      told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
+      reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
+      timeline: timeline(observed.record, lanes, plan.classes.length, targetsOf(plan, spec.service), from, until, pieces),
+    }
   },
-  /** What the run of an option says as a whole, and where its late requests of a window spent their time. */
-  figures(serviceName: string, option: OptionName, replicas: number, machines: number, from: number, until: number): RunFigures | undefined {
-    const held = runOf(serviceName, option, replicas, machines)
+  /** What a run says as a whole, and where its late requests of a window spent their time. */
+  figures(name: RunName, from: number, until: number): RunFigures | undefined {
+    const held = runs?.of(name)
     if (!plan || !held) return undefined
-    held.told ??= tellRun(plan, held.service, held.profile, replicas, held.observed)
+    held.told ??= tellRun(plan, held.spec.service, held.profile, held.replicas, held.observed)
     return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
+  },
+  /** Where the late requests of a moment spent their time. */
+  lateOf(name: RunName, { fromSeconds, untilSeconds }: Moment): LateSums | undefined {
+    return runs?.of(name)?.observed.late.between(fromSeconds, untilSeconds)
+  },
+  /** Begins to look for what would have prevented a moment. @returns the number to go on with, see `preventionStep` */
+  prevent(name: RunName, moment: Moment): number | undefined {
+    const held = runs?.of(name)
+    if (!plan || !load || !held) return undefined
+    searches.clear()
+    searches.set(++lastSearch, preventions(plan, held.spec, load, { record: held.observed.record, life: held.observed.life }, moment))
+    return lastSearch
+  },
+  /** One simulation further; undefined when another search was begun meanwhile. One at a time, so that other questions are answered in between. */
+  preventionStep(number: number): (PreventionProgress & { done: boolean }) | undefined {
+    const step = searches.get(number)?.next()
+    return step && { ...step.value, done: step.done ?? false }
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {

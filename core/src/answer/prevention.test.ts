@@ -81,7 +81,7 @@ describe('what would have prevented a bad moment', () => {
         if (!next) throw new Error(`${words} was tried but is no run`)
         expect(keptByHand(plan, simulated(plan, next, load).record, moment), words).toBe(prevents)
         expect(words).not.toMatch(/undefined|NaN/)
-        checkPlan({ ...plan, services: [alteredService(service, candidate, alteration)] })
+        checkPlan({ ...plan, services: [alteredService(service, candidate.policy?.name ?? null, alteration)] })
         seen[prevents ? 'prevents' : 'fails']++
         const less = prevents ? milder(alteration) : undefined
         const below = less && altered(plan, spec, less)

@@ -1,5 +1,6 @@
 import { Stage, type LifeRecord } from '../life/startRules.ts'
 import { clock, duration } from '../units/duration.ts'
+import { grouped } from '../units/number.ts'
 
 /** One thing that happened to a fleet, as a person would tell it. */
 export interface Happening {
@@ -10,11 +11,20 @@ export interface Happening {
 const ORDINALS = ['no', 'first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth', 'tenth']
 const ordinal = (n: number) => ORDINALS[n] ?? `${n}th`
 
+/** What is known beside the record of a fleet. */
+export interface Around {
+  startIso: string
+  /** how many requests were late between two times; nobody is if left out */
+  late?: (fromSeconds: number, untilSeconds: number) => number
+  /** what keeps more machines from being had, such as "stock" */
+  limitedBy: string
+}
+
 /**
- * What happened in a window of time, in order: who was asked for and why, when they were ready and which stage took
- * longest, who could not be placed, who went and was lost.
+ * What happened in a window of time, in order: who was asked for and why, when they were ready, which stage took longest
+ * and how many were late meanwhile, who could not be placed and why, who went and was lost.
  */
-export function happenings(life: LifeRecord, startIso: string, fromSeconds: number, untilSeconds: number): Happening[] {
+export function happenings(life: LifeRecord, { startIso, late = () => 0, limitedBy }: Around, fromSeconds: number, untilSeconds: number): Happening[] {
   const at = (seconds: number) => clock(startIso, seconds, true)
   const asked = new Map<number, { seconds: number; number: number; cause: string; stages: [stage: number, seconds: number][] }>()
   let copies = 0
@@ -24,7 +34,7 @@ export function happenings(life: LifeRecord, startIso: string, fromSeconds: numb
     if (stage === Stage.unplaced && cause.includes('time-out')) out.push({ seconds, words: `${at(seconds)} a start-up took longer than its time-out and begins anew` })
     else if (stage === Stage.unplaced) asked.set(replica, { seconds, number: ++copies, cause, stages: [] })
     else if (stage === Stage.ready && start) {
-      out.push({ seconds: start.seconds, words: `${at(start.seconds)} ${ordinal(start.number)} copy asked for (${start.cause}); ready ${at(seconds).slice(-8)}, after ${duration(seconds - start.seconds)}${longest(start, seconds)}` })
+      out.push({ seconds: start.seconds, words: `${at(start.seconds)} ${ordinal(start.number)} copy asked for (${start.cause}); ready ${at(seconds).slice(-8)}, after ${duration(seconds - start.seconds)}${longest(start, seconds)}${meanwhile(late(start.seconds, seconds))}` })
       asked.delete(replica)
     } else if (stage === Stage.none) {
       copies--
@@ -36,10 +46,12 @@ export function happenings(life: LifeRecord, startIso: string, fromSeconds: numb
   }
   for (const { seconds, number, cause, stages } of asked.values()) {
     const unplaced = stages.length === 0
-    out.push({ seconds, words: `${at(seconds)} ${ordinal(number)} copy asked for (${cause}); ${unplaced ? 'it could not be placed: no machine is to be had' : 'it is not ready by the end'}` })
+    out.push({ seconds, words: `${at(seconds)} ${ordinal(number)} copy asked for (${cause}); ${unplaced ? `it could not be placed: no more machines are to be had, by the ${limitedBy}${meanwhile(late(seconds, untilSeconds))}` : 'it is not ready by the end'}` })
   }
   return out.filter((h) => h.seconds >= fromSeconds && h.seconds < untilSeconds).sort((a, b) => a.seconds - b.seconds)
 }
+
+const meanwhile = (late: number) => (late === 0 ? '' : `; ${grouped(late, 0)} ${late === 1 ? 'request was' : 'requests were'} late meanwhile`)
 
 const NAMES: Record<number, string> = { [Stage.unplaced]: 'waiting for room', [Stage.machine]: 'the machine', [Stage.image]: 'the image', [Stage.weights]: 'the weights', [Stage.load]: 'loading', [Stage.warmup]: 'warming up' }
 

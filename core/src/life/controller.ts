@@ -19,7 +19,7 @@ export interface Controller {
   /** replicas at the start */
   readonly initial: number
   readonly most: number
-  wish: (seen: Observation) => { replicas: number; cause: string }
+  wish: (seen: Observation) => { replicas: number; cause: string; read?: number }
   /** to zero after so long without a request; absent: never */
   readonly idle?: { seconds: number; firstCaller: 'hold' | 'refuse' }
   /** background calls that stop the idle clock, and wake a service that sleeps: the next one after a time */

@@ -30,7 +30,7 @@ export class LivingFleet implements FleetLife {
   readonly moves = true
   readonly slots: number
   readonly refusesWhileAsleep: boolean
-  readonly record: LifeRecord = { events: [], nodes: [], wanted: [] }
+  readonly record: LifeRecord = { events: [], nodes: [], wanted: [], readings: { seconds: [], values: [] } }
   private readonly start: StartRules
   private readonly nodeRules: NodeRules
   private readonly losses: LossRules
@@ -96,10 +96,14 @@ export class LivingFleet implements FleetLife {
     const { history } = this
     // A service that sleeps is woken by its callers, not by its scaler.
     if (this.controller.idle && this.wanted === 0) return
-    const { replicas, cause } = this.controller.wish({
+    const { replicas, cause, read } = this.controller.wish({
       now: gauge.now, ready: this.ready, current: this.current(),
       inFlight: (w) => history.mean('inFlightArea', w), waiting: (w) => history.mean('waitingArea', w), busy: (w) => history.mean('busyArea', w), arrivalsPerSecond: (w) => history.mean('arrivals', w),
     })
+    if (read !== undefined) {
+      this.record.readings.seconds.push(gauge.now)
+      this.record.readings.values.push(read)
+    }
     this.want(this.controller.idle ? Math.max(1, replicas) : replicas, gauge.now, cause)
   }
 

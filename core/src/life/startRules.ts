@@ -61,6 +61,8 @@ export interface LifeRecord {
   nodes: { from: number; until: number }[]
   /** what was wanted, from each time on */
   wanted: { seconds: number; replicas: number; cause: string }[]
+  /** what the scaler's first metric read, per ready replica, at each reading */
+  readings: { seconds: number[]; values: number[] }
 }
 
 /** Seconds in which an image is pulled, with the weights where they are part of it. */

@@ -82,6 +82,19 @@ class Counter {
   }
 }
 
+/** The least and the most of what was read in each of so many equal pieces of a time; NaN where nothing was. */
+export function extremes({ seconds, values }: StepSeries, from: number, until: number, pieces: number): { low: Float32Array; high: Float32Array } {
+  const low = new Float32Array(pieces).fill(NaN)
+  const high = new Float32Array(pieces).fill(NaN)
+  for (let i = 0; i < seconds.length; i++) {
+    const piece = Math.floor(((seconds[i] - from) / (until - from)) * pieces)
+    if (piece < 0 || piece >= pieces) continue
+    if (!(low[piece] <= values[i])) low[piece] = values[i]
+    if (!(high[piece] >= values[i])) high[piece] = values[i]
+  }
+  return { low, high }
+}
+
 /** The value of a series at a time; 0 before it begins. */
 export function valueAt({ seconds, values }: StepSeries, at: number): number {
   let low = 0

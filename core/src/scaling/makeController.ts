@@ -30,7 +30,9 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
       const wish = wishes.some((w) => w !== undefined) ? largest(wishes) : { replicas: seen.current, cause: 'nothing to go by' }
       const followed = behaviour.follow(clamp(wish.replicas, 0, rules.max), seen.current, seen.now)
       const least = floorOf(seen)
-      return followed >= least.replicas ? { replicas: Math.min(followed, rules.max), cause: wish.cause } : { replicas: Math.min(least.replicas, rules.max), cause: least.cause }
+      const decided = followed >= least.replicas ? { replicas: followed, cause: wish.cause } : least
+      const read = wishes[0]?.read
+      return { replicas: Math.min(decided.replicas, rules.max), cause: decided.cause, ...(read !== undefined && { read }) }
     },
     nextPing: (after) => nextPing(rules, context, after),
   }

@@ -28,14 +28,15 @@ export function metricPolicy(rule: MetricRule, tolerance: number): Policy {
   return (seen) => {
     if (seen.ready === 0) return undefined
     const total = totalOf(rule, seen)
-    const ratio = total / (seen.ready * rule.target)
-    if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance' }
+    const read = total / seen.ready
+    const ratio = read / rule.target
+    if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance', read }
     const percent = Math.round(ratio * 100)
     const cause = `${NAMES[rule.metric]} at ${percent} % of its target`
-    if (ratio < 1 || seen.current <= seen.ready) return { replicas: ceil(ratio * seen.ready), cause }
+    if (ratio < 1 || seen.current <= seen.ready) return { replicas: ceil(ratio * seen.ready), cause, read }
     const withStarting = total / (seen.current * rule.target)
-    if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough are starting' }
-    return { replicas: ceil(withStarting * seen.current), cause }
+    if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough are starting', read }
+    return { replicas: ceil(withStarting * seen.current), cause, read }
   }
 }
 

@@ -2,6 +2,7 @@ import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { bytesPerWeight } from '../service/variant.ts'
+import { clockSeconds } from '../units/clockTime.ts'
 import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
 
 /** Two-sided: the 95th percentile of a lognormal time is its median times e to this many σ. */
@@ -60,12 +61,6 @@ export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
     keepAwakeSeconds: policy.keepAwakeSeconds ?? Infinity,
     wakeAtSeconds: (policy.wakeAt ?? []).map(clockSeconds),
   }
-}
-
-/** @example clockSeconds('07:30') // 27000 */
-function clockSeconds(text: string): number {
-  const [hours, minutes] = text.split(':').map(Number)
-  return hours * 3600 + minutes * 60
 }
 
 /** What policies of a service know of its plan: the weekday, and the rate that its own arrivals are stated at. */

@@ -4,6 +4,8 @@ import type { Observation } from '../life/controller.ts'
 export interface Wish {
   replicas: number
   cause: string
+  /** what it went by, per ready replica, for those who want to see it */
+  read?: number
 }
 
 /** A policy is a function from what is seen to a wish. The largest wish of all policies wins. */

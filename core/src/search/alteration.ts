@@ -25,7 +25,7 @@ export interface RunSpec {
 
 /** The run with one thing different; undefined when there is no such configuration, or no machines for it. */
 export function altered(plan: Plan, { service, candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {
-  const next = alteredService(service, candidate, alteration)
+  const next = alteredService(service, candidate.policy?.name ?? null, alteration)
   const named = candidateOf(plan, next, {
     machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices,
     sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration),
@@ -42,10 +42,10 @@ function policyOf({ policy }: Candidate, alteration: Alteration): string | null 
 }
 
 /** The service as the alteration leaves it: what the plan has to say so that the search can find the run. */
-export function alteredService(service: Service, { policy }: Candidate, alteration: Alteration): Service {
+export function alteredService(service: Service, policyName: string | null, alteration: Alteration): Service {
   switch (alteration.kind) {
     case 'policy':
-      return { ...service, policies: (service.policies ?? []).map((p) => (p.name === policy?.name ? alteration.policy : p)) }
+      return { ...service, policies: (service.policies ?? []).map((p) => (p.name === policyName ? alteration.policy : p)) }
     case 'weights':
       return service.start ? { ...service, start: { ...service.start, weights: { ...service.start.weights, from: alteration.from } } } : service
     case 'routing':

@@ -2,6 +2,7 @@ import { stageSeconds } from '../life/startRules.ts'
 import { scalingContextOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { DAY_SECONDS, WEEK_SECONDS } from '../scaling/rules.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
+import { clockText } from '../units/clockTime.ts'
 import type { Alteration, PolicyPart, RunSpec } from './alteration.ts'
 
 /** Alterations of one kind, the mildest first. */
@@ -88,12 +89,6 @@ function windows(plan: Plan, service: Service, fromSeconds: number, untilSeconds
 
 function clockOf(plan: Plan, service: Service, seconds: number): string {
   return clockText(Math.floor((scalingContextOf(plan, service).weekStartSeconds + Math.max(0, seconds)) / MARK_SECONDS) * MARK_SECONDS)
-}
-
-/** @example clockText(27_000) // '07:30' */
-function clockText(seconds: number): string {
-  const minutes = Math.round((((seconds % DAY_SECONDS) + DAY_SECONDS) % DAY_SECONDS) / 60)
-  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
 }
 
 function range(from: number, to: number): number[] {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { clock, duration, grouped, MEASURE_NAMES, percent, threeDigits, type LateSums, type Measure, type RunSummary } from '@sandclock/core'
 import { computed } from 'vue'
+import LateBar from './LateBar.vue'
 
 /** What a run says as a whole: in words, where late time went as one bar to scale, and every measure as a table. */
 const props = defineProps<{ start: string; run: RunSummary; remarks: readonly string[]; late: LateSums; window: string }>()
@@ -16,15 +17,6 @@ const use = computed(() => {
   const batch = meanBatch === null ? '' : `, with ${threeDigits(meanBatch)} requests in a step`
   const cache = cacheShare === null ? '' : `; the cache is ${percent(cacheShare)} full on average`
   return `Its replicas work ${percent(busyShare)} of the time${batch}${cache}.`
-})
-const parts = computed(() => {
-  const { machineSeconds, startUpSeconds, queueSeconds, othersSeconds, ownSeconds } = props.late
-  const all = machineSeconds + startUpSeconds + queueSeconds + othersSeconds + ownSeconds
-  const named = [
-    { name: 'waiting for a machine', seconds: machineSeconds, look: 'part-machine' }, { name: 'waiting for start-up', seconds: startUpSeconds, look: 'part-start' }, { name: 'in the queue', seconds: queueSeconds, look: 'part-queue' },
-    { name: 'held up by others', seconds: othersSeconds, look: 'part-others' }, { name: 'own work', seconds: ownSeconds, look: 'part-own' },
-  ]
-  return named.map((p) => ({ ...p, share: all === 0 ? 0 : p.seconds / all })).filter((p) => p.share > 0)
 })
 const each = computed(() => (props.late.machineSeconds + props.late.startUpSeconds + props.late.queueSeconds + props.late.othersSeconds + props.late.ownSeconds) / Math.max(1, props.late.late))
 const rows = computed(() => {
@@ -43,12 +35,7 @@ const rows = computed(() => {
     <p v-for="remark in remarks" :key="remark" class="font-serif text-[1.02rem] text-rust">{{ remark }}</p>
     <template v-if="late.late > 0">
       <p class="mt-2 font-serif text-[1.02rem]">{{ window }} {{ grouped(late.late, 0) }} requests {{ late.late === 1 ? 'was' : 'were' }} late. They took {{ duration(each) }} each:</p>
-      <div class="mt-1 flex h-5 w-full overflow-hidden rounded-[3px]" aria-hidden="true">
-        <div v-for="p in parts" :key="p.name" :class="p.look" :style="{ width: `${p.share * 100}%` }" />
-      </div>
-      <ul class="mt-1 flex flex-wrap gap-x-6 text-[0.86rem] text-faded">
-        <li v-for="p in parts" :key="p.name" class="flex items-center gap-2"><span class="inline-block h-3 w-5 rounded-[2px]" :class="p.look" />{{ p.name }} {{ percent(p.share) }}</li>
-      </ul>
+      <LateBar :late="late" />
     </template>
     <p v-else class="mt-2 font-serif text-[1.02rem]">{{ window }} no request was late.</p>
     <div class="mt-3 overflow-x-auto" tabindex="0" role="region" aria-label="Measures of the run">
@@ -59,12 +46,3 @@ const rows = computed(() => {
     </div>
   </section>
 </template>
-
-<style scoped>
-/* Texture as well as colour, so that the parts can be told apart without it. */
-.part-machine { background: repeating-linear-gradient(45deg, var(--color-rust) 0 2px, transparent 2px 5px); }
-.part-start { background: repeating-linear-gradient(135deg, var(--color-faded) 0 2px, transparent 2px 6px); }
-.part-queue { background: var(--color-sand); }
-.part-others { background: repeating-linear-gradient(90deg, var(--color-sand) 0 3px, var(--color-water) 3px 6px); }
-.part-own { background: var(--color-water); }
-</style>

@@ -113,4 +113,38 @@ export class Pen<Frame extends { timeline: Timeline; width: number; cursorSecond
     c.fill(path)
     c.globalAlpha = 1
   }
+
+  /** What lies between the least and the most of each piece, filled. */
+  protected band(low: ArrayLike<number>, high: ArrayLike<number>, y: Y, colour: string): void {
+    const { c } = this
+    const { timeline, width } = this.f
+    const piece = (width - RIGHT - LEFT) / timeline.pieces
+    c.globalAlpha = 0.3
+    c.fillStyle = this.colour(colour)
+    for (let i = 0; i < high.length; i++) if (high[i] >= low[i]) c.fillRect(LEFT + i * piece, y(high[i]), piece + 0.5, Math.max(1, y(low[i]) - y(high[i])))
+    c.globalAlpha = 1
+  }
+
+  /** The difference of two runs, filled: solid where the first is lower, hatched where it is higher. One value a piece. */
+  protected between(first: (piece: number) => number, second: (piece: number) => number, y: Y): void {
+    const { c } = this
+    const { timeline, width } = this.f
+    const piece = (width - RIGHT - LEFT) / timeline.pieces
+    const [low, high] = y.domain()
+    const at = (value: number) => y(Math.min(high, Math.max(low, value)))
+    for (let i = 0; i < timeline.pieces; i++) {
+      const [a, b] = [first(i), second(i)]
+      if (!(a !== b) || Number.isNaN(a) || Number.isNaN(b)) continue
+      const x = LEFT + i * piece
+      const top = Math.min(at(a), at(b))
+      const bottom = Math.max(at(a), at(b))
+      if (bottom - top < 0.5) continue
+      const better = a < b
+      c.globalAlpha = better ? 0.35 : 0.3
+      c.fillStyle = this.colour(better ? '--moss' : '--rust')
+      c.fillRect(x, top, piece + 0.5, bottom - top)
+      c.globalAlpha = 1
+      if (!better) for (let up = bottom; up > top; up -= 4) this.line(x, up, x + piece, up, '--rust', 1)
+    }
+  }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { bare, profileKind, threeDigits, type Plan, type ScalingPolicy, type Service } from '@sandclock/core'
+import { bare, profileKind, threeDigits, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
-import { editService, renameService, type Edit } from '../../edits/edits.ts'
+import { editService, renameService, setPolicy, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
@@ -28,12 +28,6 @@ const wordFor = <T>(words: Record<string, T>, value: T | undefined) => Object.ke
 const prompts = computed(() => wordFor(PROMPTS, props.service.limits?.prompts))
 const cache = computed(() => wordFor(CACHE, props.service.limits?.reservation))
 const setLimits = (patch: Limits) => change({ limits: { ...props.service.limits, ...patch } })
-
-/** Changes one policy, or takes it out. */
-function setPolicy(index: number, next: ScalingPolicy | undefined): void {
-  const policies = (props.service.policies ?? []).flatMap((p, i) => (i !== index ? [p] : next ? [next] : []))
-  emit('edit', editService(props.service.name, ({ policies: _, ...s }) => (policies.length > 0 ? { ...s, policies } : s)))
-}
 
 /** What a policy begins as: more copies for more in flight, up to four. */
 function addPolicy(): void {
@@ -66,7 +60,7 @@ function setSequences(index: number, value: number): void {
 {{ ' ' }}<template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
       side by side</template>.
     <template v-if="service.search">
-      Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => setPolicy(i, next)" @remove="setPolicy(i, undefined)" /></template>.
+      Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => emit('edit', setPolicy(service.name, p.name, next))" @remove="emit('edit', setPolicy(service.name, p.name, undefined))" /></template>.
       <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy">add a policy</button>
     </template>
     <template v-if="hasTokens">

@@ -1,0 +1,64 @@
+import { fleetWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import type { RunName } from '../worker/heldRuns.ts'
+
+/** A run that can be looked at. */
+export interface RunChoice {
+  key: string
+  name: RunName
+  words: string
+  /** why the search did not take it; empty when it did */
+  reason: string
+}
+
+const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
+const nameOf = ({ machine, provider, region, variant, devices, sequences, policy }: OptionName): OptionName => ({ machine, provider, region, variant, devices, sequences, policy })
+const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
+
+/** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */
+export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {
+  const tried = shallowRef<RunChoice[]>([])
+  const choices = computed<RunChoice[]>(() => {
+    const { value } = answer
+    if (!value?.chosen) return []
+    const ranked = [value.chosen, ...value.runnersUp]
+    return [...ranked.map((c) => rankedChoice(value.service, c)), ...rejectedPolicies(value, ranked), ...tried.value]
+  })
+  const above = ref('')
+  const below = ref('')
+  watch(() => answer.value?.service, () => {
+    above.value = below.value = ''
+    tried.value = []
+  })
+  const at = (key: string) => choices.value.find((c) => c.key === key)
+  return {
+    choices, above, below,
+    shown: computed(() => at(above.value) ?? choices.value[0]),
+    beside: computed(() => (below.value === '' ? undefined : at(below.value))),
+    /** Takes in a change that was tried on a run, and shows it below. */
+    tryBeside(run: RunChoice, { alteration, words }: Prevention): void {
+      const name = { ...run.name, alteration }
+      const key = keyOf(name)
+      if (!at(key)) tried.value = [...tried.value, { key, name, words: `the same with ${words}`, reason: '' }]
+      below.value = key
+    },
+  }
+}
+
+function rankedChoice(service: string, c: Choice): RunChoice {
+  const name = { service, option: nameOf(c), machines: c.machines }
+  return { key: keyOf(name), name, words: optionWords(c), reason: '' }
+}
+
+/** Policies that failed where another way of scaling holds are worth a look; on other machines there are too many. */
+function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly Choice[]): RunChoice[] {
+  const [first] = ranked
+  const places = new Set(ranked.map((c) => JSON.stringify([c.machine, c.variant, c.devices, c.sequences])))
+  const out = rejected.flatMap((r: RejectedOption) => {
+    if (r.policy === null || !('missed' in r.rejection) || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences]))) return []
+    const name = { service, option: nameOf(r), machines: r.rejection.machines }
+    return [{ key: keyOf(name), name, words: `rejected: ${optionWords({ ...r, machines: r.rejection.machines })}`, reason: r.reason }]
+  })
+  const nearness = (c: RunChoice) => Number(c.name.option.machine === first.machine)
+  return out.sort((a, b) => nearness(b) - nearness(a))
+}

@@ -1,0 +1,82 @@
+import {
+  altered, badMoments, candidateOf, costPerHour, fleetOf, fleetPicture, hasLife, LateArrivals, livingFleetOf, observedRun, paidPerHour, policyRemarks, profileOf, targetsOf,
+  type Alteration, type BadMoment, type FleetPicture, type Load, type Observed, type OptionName, type Plan, type Profile, type RunSpec, type RunSummary,
+} from '@sandclock/core'
+
+/** What is run: an option of a service with its machines, and possibly one thing that is different. */
+export interface RunName {
+  service: string
+  option: OptionName
+  machines: number
+  alteration?: Alteration
+}
+
+/** A run with everything that views ask of it. */
+export interface HeldRun {
+  key: string
+  spec: RunSpec
+  profile: Profile
+  replicas: number
+  observed: Observed
+  picture: FleetPicture | null
+  /** what a machine (or the machines over which a replica lies) costs */
+  perMachineHour: number
+  perHour: number
+  moments: BadMoment[]
+  late: LateArrivals
+  /** of the policy and of the start-up */
+  notes: string[]
+  told?: { run: RunSummary; remarks: string[] }
+}
+
+/** Two runs side by side, and one that was looked at before. */
+const MOST_HELD = 3
+
+/** The runs of a plan that were simulated last. */
+export class HeldRuns {
+  private readonly plan: Plan
+  private readonly load: Load
+  private held: HeldRun[] = []
+
+  constructor(plan: Plan, load: Load) {
+    this.plan = plan
+    this.load = load
+  }
+
+  /** Simulates a run, unless it is among those that are held; undefined when the plan has no such run. */
+  of(name: RunName): HeldRun | undefined {
+    const key = JSON.stringify(name)
+    const known = this.held.find((h) => h.key === key)
+    const run = known ?? this.simulated(key, name)
+    if (run) this.held = [run, ...this.held.filter((h) => h !== run)].slice(0, MOST_HELD)
+    return run
+  }
+
+  private simulated(key: string, { service: serviceName, option, machines, alteration }: RunName): HeldRun | undefined {
+    const { plan, load } = this
+    const service = plan.services.find((s) => s.name === serviceName)
+    const named = service && candidateOf(plan, service, option)
+    if (!service || !named?.fit.fits) return undefined
+    // What a policy may have follows from the policy as it stands, which may have been changed since the search.
+    const groups = named.policy ? named.maxGroups : Math.round(machines / named.group.machines)
+    const given: RunSpec = { service, candidate: named, groups }
+    const spec = alteration ? altered(plan, given, alteration) : given
+    if (!spec) return undefined
+    const { candidate } = spec
+    const profile = profileOf(candidate)
+    const { replicas } = fleetOf(candidate, spec.groups)
+    const fleet = hasLife(spec.service, candidate) ? livingFleetOf(plan, spec.service, candidate, spec.groups, 0) : undefined
+    const observed = observedRun(plan, spec.service, profile, replicas, load.of(spec.service, 0), fleet)
+    const placed = targetsOf(plan, spec.service)
+    const end = plan.horizon.seconds
+    return {
+      key, spec, profile, replicas, observed,
+      picture: observed.life ? fleetPicture(observed.life, end) : null,
+      perMachineHour: costPerHour(candidate, 1),
+      perHour: candidate.policy && observed.life ? paidPerHour(candidate, observed.life, end) : costPerHour(candidate, spec.groups),
+      moments: badMoments(observed.record, placed, end),
+      late: new LateArrivals(observed.record, placed),
+      notes: policyRemarks(spec.service, candidate),
+    }
+  }
+}

@@ -1,0 +1,36 @@
+import type { RunRecord } from '../engine/record.ts'
+import type { Target } from '../plan/schema.ts'
+import { promised } from './targets.ts'
+
+/** Counts the requests that came in a stretch of time and broke a promise of time, or were lost. */
+export class LateArrivals {
+  private readonly at: Float64Array
+
+  constructor(record: RunRecord, placed: readonly { classIndex: number; target: Target }[]) {
+    const late: number[] = []
+    for (let i = 0; i < record.requests.count; i++) {
+      const broken = placed.some(({ classIndex, target }) => {
+        if (target.measure === 'lost' || target.measure === 'throughput' || record.requests.classIndex[i] !== classIndex) return false
+        return promised(record, i, target.measure, target.seconds) > target.seconds
+      })
+      if (broken) late.push(record.at[i])
+    }
+    this.at = Float64Array.from(late).sort()
+  }
+
+  between(fromSeconds: number, untilSeconds: number): number {
+    return this.before(untilSeconds) - this.before(fromSeconds)
+  }
+
+  /** How many came before a time. */
+  private before(seconds: number): number {
+    let low = 0
+    let high = this.at.length
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (this.at[middle] < seconds) low = middle + 1
+      else high = middle
+    }
+    return low
+  }
+}
