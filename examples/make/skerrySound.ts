@@ -31,7 +31,7 @@ const storm = (factor: number) => [{ startSeconds: (3 * 24 + 18) * 3600, duratio
 
 /** Machines come in a minute and a half, most of them; weights are fetched from one store by everybody who starts. */
 const start = (imageBytes: number, warmupSeconds: number): Start => ({
-  machineSeconds: 80, machineP95Seconds: 150, imageBytes, imageBytesPerSecond: 0.6e9, weights: { from: 'store', bytesPerSecond: 0.8e9, totalBytesPerSecond: 2.4e9 }, loadBytesPerSecond: 4e9, warmupSeconds, timeoutSeconds: 900,
+  machineSeconds: 80, machineP95Seconds: 150, resumeSeconds: 35, imageBytes, imageBytesPerSecond: 0.6e9, weights: { from: 'store', bytesPerSecond: 0.8e9, totalBytesPerSecond: 2.4e9 }, loadBytesPerSecond: 4e9, warmupSeconds, timeoutSeconds: 900,
 })
 
 /** More copies when more is in flight than each should have, fewer after ten quiet minutes. */

@@ -1,8 +1,9 @@
 // @vitest-environment happy-dom
-import { candidateOf, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
+import { candidateOf, checkPlan, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
+import { setPolicy } from '../edits/edits.ts'
 import FrontierPlot from './answer/FrontierPlot.vue'
 import RejectedList from './answer/RejectedList.vue'
 import ServiceVerdict from './answer/ServiceVerdict.vue'
@@ -51,7 +52,7 @@ describe('ServiceVerdict', () => {
     const wrapper = mount(ServiceVerdict, { props: { answer: service, currency: 'EUR' } })
     const rows = wrapper.findAll('tbody tr').map((r) => words(r.text()))
     expect(rows).toHaveLength(3)
-    expect(rows[0]).toMatch(/pilot desk, p95 TTFT\s?600 ms.*ms – .*ms.*%\s?meets/)
+    expect(rows[0]).toMatch(/pilot desk, p95 TTFT of the worst hour\s?600 ms.*ms – .*ms.*%\s?meets/)
     expect(words(wrapper.text())).toContain('Its step costs are derived from the shape of the model')
   })
 })
@@ -79,9 +80,9 @@ describe('FrontierPlot', () => {
 
   it('says in words what is chosen, and walks the options by key', async () => {
     const wrapper = plot()
-    expect(words(wrapper.text())).toContain('Chosen: 2 × Northquay ledge, 8-bit, 16 side by side: 2 832 EUR a month, pilot desk p95 TTFT 432 ms, holds.')
+    expect(words(wrapper.text())).toContain('Chosen: 2 × Northquay ledge, 8-bit, 16 side by side: 2 832 EUR a month, pilot desk p95 TTFT of the worst hour 432 ms, holds.')
     await wrapper.get('svg').trigger('keydown', { key: 'ArrowLeft' })
-    expect(words(wrapper.text())).toContain('pilot desk p95 TTFT never, misses.')
+    expect(words(wrapper.text())).toContain('pilot desk p95 TTFT of the worst hour not reached, misses.')
   })
 })
 
@@ -90,7 +91,7 @@ describe('PolicyWords', () => {
   const prose = (p = policy) => mount(PolicyWords, { props: { policy: p, taken: [p.name], service: 'pilot talk' } })
   it('tells a policy in words, and changes it in place', async () => {
     const wrapper = prose()
-    expect(words(wrapper.text())).toBe('follows the tide: between 1 and 6 copies, by requests in flight of 10 each; fewer only after 10 mintake it out')
+    expect(words(wrapper.text())).toBe('follows the tide: between 1 and 6 copies, by requests in flight of 10 each; fewer only after 10 mina window, let it sleep, or take it out')
     await wrapper.get('[aria-label^="Maximum of follows the tide"]').trigger('keydown', { key: 'ArrowUp' })
     expect(wrapper.emitted('change')?.[0]).toEqual([{ ...policy, max: 7 }])
     await wrapper.findAll('button').at(-1)?.trigger('click')
@@ -98,7 +99,28 @@ describe('PolicyWords', () => {
   })
   it('says what goes to zero, is scheduled or looks ahead', () => {
     const all = prose({ name: 'p', min: 0, max: 3, idle: { seconds: 1800, firstCaller: 'hold' }, ahead: { from: 'plan', perReplica: 2, leadSeconds: 60 }, schedule: [{ days: [1], from: '07:00', until: '18:00', min: 2 }] })
-    expect(words(all.text())).toContain('between 0 and 3 copies, by a schedule, ahead of what the plan expects, none after 30 min without a request')
+    expect(words(all.text())).toContain('between 0 and 3 copies, at least 2 on Mondays from 07:00 to 18:00 (take out), ahead of what the plan expects, none after 30 min without a request, the first caller held until one is ready')
+    expect(all.text()).not.toMatch(/ [,.:;]/)
+  })
+})
+
+describe('a policy made in the interface', () => {
+  it('gets a window, sleeps and is kept awake, and is a plan each time', async () => {
+    const policy = demoPlan.services[0].policies![0]
+    const wrapper = mount(PolicyWords, { props: { policy, taken: [policy.name], service: 'pilot talk' } })
+    await wrapper.get('[aria-label^="Add a window"]').trigger('click')
+    await wrapper.get('[aria-label^="Let"]').trigger('click')
+    const changes = (wrapper.emitted('change') ?? []).map(([p]) => p as typeof policy)
+    expect(changes[0].schedule).toEqual([{ days: [1, 2, 3, 4, 5], from: '07:00', until: '19:00', min: 2 }])
+    expect(changes[1]).toMatchObject({ min: 0, idle: { seconds: 1800, firstCaller: 'hold' } })
+    for (const changed of changes) checkPlan(setPolicy('pilot talk', policy.name, changed)(demoPlan))
+    await wrapper.setProps({ policy: { ...changes[0], ...changes[1], schedule: changes[0].schedule! } })
+    await wrapper.get('[aria-label^="Keep"]').trigger('click')
+    await wrapper.get('[aria-label^="Take window 1"]').trigger('click')
+    const later = (wrapper.emitted('change') ?? []).slice(2).map(([p]) => p as typeof policy)
+    expect(later[0]).toMatchObject({ min: 1 })
+    expect(later[0].idle).toBeUndefined()
+    expect(later[1].schedule).toBeUndefined()
   })
 })
 
@@ -108,7 +130,7 @@ describe('ClassWords', () => {
   it('reads as a sentence without stray spaces', () => {
     const text = words(prose(demoPlan.classes[0]).text())
     expect(text).toContain('pilot desk sends up to 1.93 a second, 4 × that from Thu 18:00 (3 d 18 h in) for 4 h 30 min (take out): prompts of 520 tokens (95 of 100 under 1 700), answers of 380 tokens')
-    expect(text).toContain('It is promised the first token within 600 ms for 95 of 100, each further token within 45 ms for 95 of 100 and at most 0.2 % lost. Callers leave after 20 s.')
+    expect(text).toContain('It is promised the first token within 600 ms for 95 of 100 even in the worst hour, each further token within 45 ms for 95 of 100 even in the worst hour and at most 0.2 % lost. Callers leave after 20 s.')
     expect(text).not.toMatch(/ [,.:]/)
   })
 

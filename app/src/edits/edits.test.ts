@@ -24,7 +24,7 @@ describe('edits', () => {
 
   it('change one target and one list of spikes', () => {
     const plan = checkPlan(setSpikes('hull watch', () => [])(editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 1 } : t))(demoPlan)))
-    expect(plan.classes[0].targets[0]).toEqual({ measure: 'ttft', percentile: 95, seconds: 1 })
+    expect(plan.classes[0].targets[0]).toEqual({ measure: 'ttft', percentile: 95, seconds: 1, over: 'worst-hour' })
     expect(plan.classes[2].arrivals).toMatchObject({ spikes: [] })
   })
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { candidateOf, duration, enumerate, startBudget, type Service, type Start } from '@sandclock/core'
+import { candidateOf, duration, enumerate, startBudget, startRulesOf, type Service, type StageName, type Start } from '@sandclock/core'
 import { computed, ref } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
@@ -27,6 +27,21 @@ const NAMES = { machine: 'the machine', image: 'the image', weights: 'the weight
 const setService = (change: (s: Service) => Service) => plans.edit(editService(service.value.name, change))
 const setStart = (patch: Partial<Start>) => setService((s) => (s.start ? { ...s, start: { ...s.start, ...patch } } : s))
 const setWeights = (patch: Partial<Start['weights']>) => setService((s) => (s.start ? { ...s, start: { ...s.start, weights: { ...s.start.weights, ...patch } } } : s))
+/** A stage pulled to a length: what it takes its time for, a size, stays; the rate that makes it so long is set. */
+function setStage(stage: StageName, seconds: number): void {
+  const { start } = service.value
+  const c = candidate.value
+  if (!start || !c) return
+  const { weightBytes } = startRulesOf(service.value, c.model, c.variant, c.machine)
+  const rate = (bytes: number) => Number((bytes / Math.max(1, seconds)).toPrecision(3))
+  if (stage === 'machine') setStart({ machineSeconds: seconds })
+  if (stage === 'image') setStart({ imageBytesPerSecond: rate(start.imageBytes + (start.weights.from === 'image' ? weightBytes : 0)) })
+  if (stage === 'weights' && weightBytes > 0) setWeights(copies.value === 1 ? { bytesPerSecond: rate(weightBytes) } : { totalBytesPerSecond: rate(copies.value * weightBytes) })
+  if (stage === 'load' && weightBytes > 0) setStart({ loadBytesPerSecond: rate(weightBytes) })
+  if (stage === 'warmup') setStart({ warmupSeconds: seconds })
+}
+/** Some offers state their own time, which comes before the service's. */
+const offerSeconds = computed(() => candidate.value?.machine.provisioningSeconds)
 const setLimit = (timeoutSeconds: number | undefined) => setService((s) => {
   if (!s.start) return s
   const { timeoutSeconds: _, ...rest } = s.start
@@ -42,7 +57,7 @@ const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond:
     <ServiceChoice v-model="look.serviceName" :names="plans.plan.services.map((s) => s.name)" />
     <template v-if="service.start">
       <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
-        A machine comes in <EditableQuantity :value="service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a machine is there" @commit="(v) => setStart({ machineSeconds: v ?? 0 })" />, the image of
+        A machine comes in <EditableQuantity :value="service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a machine is there" @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined"> (this offer says {{ duration(offerSeconds) }} itself)</template>, one that was stopped in <EditableQuantity :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a stopped machine is there again" @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
         <EditableQuantity :value="service.start.imageBytes" kind="bytes" :min="0" label="Size of the image" @commit="(v) => v !== undefined && setStart({ imageBytes: v })" /> at <EditableQuantity :value="service.start.imageBytesPerSecond" kind="byteRate" :min="1" label="Rate at which an image is pulled" @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" />, weights at
         <EditableQuantity :value="service.start.weights.bytesPerSecond" kind="byteRate" :min="1" label="Rate at which one reader gets weights" @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" /> each and <EditableQuantity :value="service.start.weights.totalBytesPerSecond" kind="byteRate" :min="1" optional label="Rate of the source of weights for all readers" @commit="(v) => setWeights({ totalBytesPerSecond: v })" /> for all who read at once, to the device at
         <EditableQuantity :value="service.start.loadBytesPerSecond" kind="byteRate" :min="1" label="Rate at which weights are loaded" @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes <EditableQuantity :value="service.start.warmupSeconds" kind="duration" :min="0" label="Warm-up" @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, and a start is given up after <EditableQuantity :value="service.start.timeoutSeconds" kind="duration" :min="1" optional label="Time-out of a start-up" @commit="setLimit" />.
@@ -51,7 +66,7 @@ const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond:
         <strong>{{ candidate.machine.name }}, {{ candidate.variant.name }}</strong>: the first caller after a quiet night waits <strong :class="worst.timedOutAt === null ? '' : 'text-rust'">{{ worst.timedOutAt === null ? duration(worst.readySeconds) : 'for ever: the start is given up each time before it is ready' }}</strong>, most of it {{ NAMES[worst.dominant] }}.
         <span class="ml-4 whitespace-nowrap" role="radiogroup" aria-label="Starts at once">starts at once: <button v-for="n in COPIES" :key="n" type="button" role="radio" :aria-checked="n === copies" class="word" :class="n === copies ? 'font-semibold !text-ink !no-underline' : ''" @click="copies = n">{{ n }}</button></span>
       </p>
-      <StartWaterfall v-if="lines.length > 0" :lines="lines" :used="used" :currency="plans.plan.currency" @use="(from) => setWeights({ from })" />
+      <StartWaterfall v-if="lines.length > 0" :lines="lines" :used="used" :currency="plans.plan.currency" :timeout-seconds="service.start.timeoutSeconds" @use="(from) => setWeights({ from })" @stage="setStage" @timeout="setLimit" />
       <p v-else class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
     </template>
     <p v-else class="font-serif text-[1.08rem]">

@@ -52,14 +52,22 @@ function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
 
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
-  const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
+  const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
   const cost = money === null ? 'no price stated' : `${price(money.perMonth, plan.currency)} a month, ${price(money.perThousandRequests, plan.currency)} per 1 000 requests`
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
     `${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`,
-    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), ...r.remarks,
+    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), ...r.remarks, ...fleetLines(r),
   ].join('\n')
+}
+
+/** The first things that happened to a fleet; all of them are in the JSON. */
+const MOST_HAPPENINGS = 12
+
+function fleetLines({ happenings }: SimulatedService): string[] {
+  const more = happenings.length - MOST_HAPPENINGS
+  return [...happenings.slice(0, MOST_HAPPENINGS).map((h) => h.words), ...(more > 0 ? [`… and ${more} more (--json has them all)`] : [])]
 }
 
 function countsTable(classes: readonly ClassSummary[]): string {

@@ -1,4 +1,7 @@
 import { money, type Money } from '../cost/money.ts'
+import { happenings, type Happening } from '../explain/lifeWords.ts'
+import type { LifeRecord } from '../life/startRules.ts'
+import { LateArrivals } from '../measure/lateArrivals.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { RunSummary } from '../measure/runSummary.ts'
 import type { RunRecord } from '../engine/record.ts'
@@ -8,6 +11,7 @@ import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { groupOf } from '../search/candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
@@ -25,13 +29,15 @@ export interface SimulatedService {
   run: RunSummary
   /** what one should know before one believes the figures */
   remarks: string[]
+  /** what happened to the fleet of the first repetition, in words; empty for one that is there all the time */
+  happenings: Happening[]
   /** every request of the first repetition */
   record: RunRecord
   /** "meets" of every target */
   meets: boolean
 }
 
-export type Configured = { ok: true; profile: Profile; perHour: number | null; machines: number | null } | { ok: false; misfit: Misfit }
+export type Configured = { ok: true; profile: Profile; perHour: number | null; machines: number | null; replicas: number; /** how replicas come and go; null for one that is there all the time */ fleet: (FleetSpec & { groups: number }) | null } | { ok: false; misfit: Misfit }
 
 /** The step costs and the price of a service's stated configuration. */
 export function configured(plan: Plan, service: Service, configuration: Configuration): Configured {
@@ -40,7 +46,7 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   if (profile) {
     const limits = { ...serviceLimits(service, model), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }
     const each = configuration.pricePerReplicaHour
-    return { ok: true, profile: givenProfile(profile, limits), perHour: each === undefined ? null : each * replicas, machines: null }
+    return { ok: true, profile: givenProfile(profile, limits), perHour: each === undefined ? null : each * replicas, machines: null, replicas, fleet: null }
   }
   const machine = plan.machines.find((m) => m.name === configuration.machine)
   const variant = model?.variants.find((v) => v.name === configuration.variant)
@@ -48,26 +54,43 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const devices = configuration.devices ?? 1
   const fitting = fit(plan, service, model, variant, machine, devices)
   if (!fitting.fits) return { ok: false, misfit: fitting.misfit }
-  const group = groupOf(machine, devices)
-  const machines = Math.ceil(replicas / group.replicas) * group.machines
-  return { ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines }
+  const group = groupOf(machine, devices, service.host)
+  const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
+  const groups = Math.ceil((policy?.max ?? replicas) / group.replicas)
+  const machines = groups * group.machines
+  const spec = { policy, group, model, variant, machine }
+  return {
+    ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines, replicas: policy ? groups * group.replicas : replicas,
+    fleet: hasLife(service, spec) ? { ...spec, groups } : null,
+  }
 }
 
 /** Simulates the stated configuration of a service over all repetitions. */
 export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Extract<Configured, { ok: true }>): SimulatedService {
-  const { profile, perHour, machines } = ready
+  const { profile, machines, replicas } = ready
+  let perHour = ready.perHour
+  let life: LifeRecord | null = null
   const records: RunRecord[] = []
+  /** with a policy what is paid depends on the run */
+  const paid: number[] = []
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const trial = tryOut({ plan, service, profile, replicas: configuration.replicas, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
+    const fleet = ready.fleet ? livingFleetOf(plan, service, ready.fleet, ready.fleet.groups, repetition) : undefined
+    const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-    if (repetition === 0) records.push(trial.record)
+    if (ready.fleet?.policy && trial.life) paid.push(paidPerHour(ready.fleet, trial.life, plan.horizon.seconds))
+    if (repetition === 0) {
+      records.push(trial.record)
+      life = trial.life
+    }
     return readings(plan, service, trial.record).map((r) => r.value)
   })
   const [record] = records
+  if (paid.length > 0) perHour = paid.reduce((a, b) => a + b, 0) / paid.length
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )
+  const late = new LateArrivals(record, targetsOf(plan, service))
   return {
     service: service.name,
     configuration,
@@ -75,7 +98,8 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    ...tellRun(plan, service, profile, configuration.replicas, { record, ...looking, life: null }),
+    ...tellRun(plan, service, profile, replicas, { record, ...looking, life }),
+    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
     record,
     meets: targets.every((t) => t.certainty === 'meets'),
   }

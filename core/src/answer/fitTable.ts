@@ -77,7 +77,7 @@ function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, ma
   const fitting = capped(fit(plan, service, model, variant, machine, devices), service)
   const { name, provider, region, device, pricePerHour, stock, quota, availability } = machine
   const at = { machine: name, variant: variant.name, devices }
-  const group = groupOf(machine, devices)
+  const group = groupOf(machine, devices, service.host)
   const limit = largestLimit(service, fitting)
   const speed = fitting.fits ? speedOf((s) => fitting.profile({ sequences: s }), limit, mean) : null
   const replicaHour = (pricePerHour * group.machines) / group.replicas

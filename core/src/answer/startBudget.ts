@@ -4,9 +4,12 @@ import { stageSeconds, type StartRules } from '../life/startRules.ts'
 import { SharedRead } from '../life/sharedRead.ts'
 import type { Service } from '../plan/schema.ts'
 
-/** Where a start begins: from nothing, on a machine that is there and empty, or where an earlier start left its image and weights. */
-export type StartFrom = 'nothing' | 'a machine that is there' | 'where one was before'
-export const START_FROM: readonly StartFrom[] = ['nothing', 'a machine that is there', 'where one was before']
+/**
+ * Where a start begins: from nothing, on a machine that was stopped and kept its disk, on one that is there and empty, or
+ * where an earlier start left its image and weights.
+ */
+export type StartFrom = 'nothing' | 'a stopped machine' | 'a machine that is there' | 'where one was before'
+export const START_FROM: readonly StartFrom[] = ['nothing', 'a stopped machine', 'a machine that is there', 'where one was before']
 export const STAGE_ORDER = ['machine', 'image', 'weights', 'load', 'warmup'] as const
 export type StageName = (typeof STAGE_ORDER)[number]
 
@@ -39,11 +42,11 @@ export function startBudget(service: Service, candidate: Candidate, copies: numb
 }
 
 export function startLine(rules: StartRules, from: StartFrom, copies: number, perHour: number): StartLine {
-  const before = from === 'where one was before'
+  const before = from === 'where one was before' || from === 'a stopped machine'
   const own = stageSeconds(rules, !before)
   const fetches = own.weights > 0
   const weights = fetches ? lastOf(rules, copies) : 0
-  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : 0, image: own.image, weights, load: own.load, warmup: own.warmup }
+  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0, image: own.image, weights, load: own.load, warmup: own.warmup }
   let at = 0
   const stages = STAGE_ORDER.map((stage) => {
     const out = { stage, fromSeconds: at, seconds: lengths[stage] }

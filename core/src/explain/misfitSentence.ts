@@ -27,6 +27,8 @@ export function misfitSentence(misfit: Misfit): string {
       return `no ${misfit.bits}-bit arithmetic: the device offers ${misfit.offered.map((b) => `${b}-bit`).join(', ')}`
     case 'host-memory':
       return `a replica takes ${bytes(misfit.neededBytes)} of host memory, the machine has ${bytes(misfit.hostBytes)}`
+    case 'host-cores':
+      return `a replica takes ${threeDigits(misfit.needed)} cores of the host, the machine has ${threeDigits(misfit.hostCores)}`
     case 'no-host':
       return 'cores and memory of the host are not stated'
     case 'memory-step':

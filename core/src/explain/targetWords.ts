@@ -16,7 +16,8 @@ export function valueWords(target: Target, value: number | undefined | null): st
   if (value === undefined || value === null) return 'no data'
   if (target.measure === 'lost') return percent(value)
   if (target.measure === 'throughput') return `${threeDigits(value)}\u00a0/s`
-  return duration(value)
+  // More are lost, or still wait, than may miss: the request at the percentile never got there.
+  return value === Infinity ? 'not reached' : duration(value)
 }
 
 /** What a target asks for, as a value with its unit. */

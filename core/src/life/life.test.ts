@@ -21,6 +21,17 @@ function live(fleet: LivingFleet, requests = arrivals([]), horizonSeconds = 1000
 }
 const times = (fleet: LivingFleet, stage: number) => fleet.record.events.filter((e) => e.stage === stage).map((e) => e.seconds)
 
+describe('an image that two replicas of one machine want', () => {
+  it('is pulled once: who comes 4 s later waits for what is left of it', () => {
+    // The machine is there at 100. The first pulls 10 s; the second, asked for at 104, goes on with it at 110.
+    const fleet = livingFleet({ nodes: { replicasPerNode: 2 }, controller: scripted([[0, 1], [104, 2]]), start: { weightsFrom: 'image', imageBytesPerSecond: 3e9 } })
+    live(fleet)
+    expect(times(fleet, Stage.image)).toEqual([100, 104])
+    expect(times(fleet, Stage.load).map((t) => Number(t.toFixed(9)))).toEqual([110, 110])
+    expect(fleet.record.nodes).toHaveLength(1)
+  })
+})
+
 describe('a source that simultaneous readers share', () => {
   it('three readers of 12 GB at 1 GB/s together, the second 3 s and the third 6 s later, as worked by hand', () => {
     // 0–3 s: one reader takes 3 GB. 3–6 s: two at 0.5: first has 4.5, second 1.5. From 6 s three at a third each: the first

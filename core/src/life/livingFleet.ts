@@ -247,7 +247,6 @@ export class LivingFleet implements FleetLife {
     const s = this.replicas[r]
     const node = this.nodes.all[s.node]
     const { start } = this
-    if (s.stage === Stage.image) node.hasImage = true
     if (s.stage === Stage.weights) node.hasWeights = true
     if (stage === Stage.image) s.giveUpAt = now + start.timeoutSeconds
     s.stage = stage
@@ -259,7 +258,8 @@ export class LivingFleet implements FleetLife {
       this.reading.join(r, start.weightBytes, now)
       return
     }
-    const seconds = stage === Stage.image ? (node.hasImage ? 0 : imageSeconds(start)) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
+    if (stage === Stage.image) node.imageAt = Math.min(node.imageAt, now + imageSeconds(start))
+    const seconds = stage === Stage.image ? Math.max(0, node.imageAt - now) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
     if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
     s.due = now + seconds
   }

@@ -11,7 +11,8 @@ export interface Node {
   /** when it is lost; Infinity for never */
   lostAt: number
   replicas: number
-  hasImage: boolean
+  /** when the image is there, pulled by whoever came first; Infinity while nobody asked for it */
+  imageAt: number
   hasWeights: boolean
   /** since when it has no replica; Infinity while it has one */
   emptySince: number
@@ -49,7 +50,7 @@ export class NodePool {
     const due = now + nodeSeconds * (nodeSpread === 0 ? 1 : Math.exp(nodeSpread * normalQuantile(random.open())))
     const mean = this.losses.nodeMeanSeconds
     const lostAt = mean === Infinity ? Infinity : due - mean * Math.log(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, replicas: 0, hasImage: false, hasWeights: false, emptySince: now, from: now, until: NaN }
+    const node: Node = { number, state: 'coming', due, lostAt, replicas: 0, imageAt: Infinity, hasWeights: false, emptySince: now, from: now, until: NaN }
     this.all.push(node)
     return node
   }

@@ -4,6 +4,8 @@ export interface StartRules {
   nodeSeconds: number
   /** standard deviation of the logarithm of that; 0 for a fixed time */
   nodeSpread: number
+  /** until a stopped node, which kept its disk, is there again */
+  resumeSeconds: number
   imageBytes: number
   imageBytesPerSecond: number
   weightBytes: number

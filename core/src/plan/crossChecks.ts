@@ -176,8 +176,10 @@ function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
 }
 
 function configurationProblems(plan: Plan, service: Service, model: Model | undefined, path: string): Problem[] {
-  const { machine, variant, profile } = service.configuration ?? {}
+  const { machine, variant, profile, policy } = service.configuration ?? {}
   const problems: Problem[] = []
+  if (policy !== undefined && !service.policies?.some((p) => p.name === policy)) problems.push(missing(`${path}.policy`, policy, 'policies'))
+  if (policy !== undefined && profile) problems.push({ path: `${path}.policy`, rule: 'must be left out: a configuration with its own profile has no machines that could come and go' })
   if (profile?.kind === 'token' && profile.cacheTokens === undefined) {
     problems.push({ path: `${path}.profile.cacheTokens`, rule: 'is missing; a configuration with its own profile states its cache' })
   }

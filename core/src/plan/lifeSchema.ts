@@ -5,6 +5,7 @@ import { count, name, nonNegative, positive } from './primitives.ts'
 export const StartSchema = z.strictObject({
   machineSeconds: nonNegative.optional().describe('until a new machine is ready, unless the offer says; 0 if left out'),
   machineP95Seconds: positive.optional().describe('95 of 100 machines are ready by then; a fixed time if left out'),
+  resumeSeconds: nonNegative.optional().describe('until a machine that was stopped, and keeps its disk, is there again; as long as a new one if left out'),
   imageBytes: nonNegative,
   imageBytesPerSecond: positive,
   weights: z.strictObject({

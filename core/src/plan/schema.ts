@@ -95,7 +95,8 @@ export const ConfigurationSchema = z.strictObject({
   variant: name.optional(),
   devices: count.optional().describe('devices per replica; 1 if left out'),
   sequences: count.describe('sequences side by side in a replica, or requests in a batch'),
-  replicas: count.max(2000),
+  replicas: count.max(2000).describe('with a policy they follow the load instead, and this many are not used'),
+  policy: name.optional().describe('one of the policies of the service; a fixed number if left out'),
   profile: ProfileSchema.optional().describe('coefficients of one replica; then no machine is needed'),
   pricePerReplicaHour: nonNegative.optional().describe('with a profile: what one replica costs'),
 })
@@ -123,6 +124,7 @@ export const ServiceSchema = z.strictObject({
   start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
   nodes: NodesSchema.optional(),
   losses: LossesSchema.optional(),
+  host: z.strictObject({ cores: positive.optional(), memoryBytes: positive.optional() }).optional().describe('what each replica takes of its host beside devices; a machine holds as many replicas as it has room for'),
   policies: z.array(PolicySchema).max(20).optional().describe('ways of scaling that the search tries beside fixed numbers'),
   limits: LimitsSchema.optional(),
   search: SearchSchema.optional(),

@@ -28,6 +28,8 @@ export interface Candidate {
 export interface Group {
   machines: number
   replicas: number
+  /** what keeps more replicas from one machine */
+  boundBy: 'devices' | 'cores' | 'host memory'
 }
 
 const DEFAULT_DEVICES = [1, 2, 4, 8]
@@ -81,7 +83,7 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
 }
 
 function candidateAt(service: Service, model: Model, place: Place, fitting: Fit): Candidate {
-  const group = groupOf(place.machine, place.devices)
+  const group = groupOf(place.machine, place.devices, service.host)
   return { ...place, model, group, fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
 }
 
@@ -92,10 +94,20 @@ function withSequences(fitting: Fit, sequences: number): Fit {
   return { fits: false, misfit: { kind: 'sequences', asked: sequences, most, boundBy }, ...(memory && { memory }) }
 }
 
-/** @example groupOf({ devices: 4 }, 2) // { machines: 1, replicas: 2 }; groupOf({ devices: 4 }, 8) // { machines: 2, replicas: 1 } */
-export function groupOf(machine: Pick<Machine, 'devices'>, devices: number): Group {
-  if (devices > machine.devices) return { machines: Math.ceil(devices / machine.devices), replicas: 1 }
-  return { machines: 1, replicas: replicasPerMachine(machine.devices, devices) }
+/**
+ * Replicas that one machine has room for, by its devices and by what each takes of the host; over several machines one.
+ *
+ * @example groupOf({ devices: 4 }, 2) // { machines: 1, replicas: 2, boundBy: 'devices' }; groupOf({ devices: 4 }, 8) // { machines: 2, replicas: 1, … }
+ */
+export function groupOf(machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, host: Service['host'] = {}): Group {
+  if (devices > machine.devices) return { machines: Math.ceil(devices / machine.devices), replicas: 1, boundBy: 'devices' }
+  const room: [Group['boundBy'], number][] = [
+    ['devices', replicasPerMachine(machine.devices, devices)],
+    ['cores', Math.floor((machine.hostCores ?? Infinity) / (host.cores ?? 0))],
+    ['host memory', Math.floor((machine.hostMemoryBytes ?? Infinity) / (host.memoryBytes ?? 0))],
+  ]
+  const [boundBy, replicas] = room.reduce((a, b) => (b[1] < a[1] ? b : a))
+  return { machines: 1, replicas: Math.max(1, replicas), boundBy }
 }
 
 function mostGroups(service: Service, machine: Machine, group: Group, policy: ScalingPolicy | null): Pick<Candidate, 'maxGroups' | 'limitedBy'> {
@@ -122,7 +134,7 @@ export function costPerHour({ machine, group }: Candidate, groups: number): numb
 }
 
 /** Machines and replicas of a number of groups. */
-export function fleetOf({ group }: Candidate, groups: number): { machines: number; replicas: number } {
+export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { machines: number; replicas: number } {
   return { machines: groups * group.machines, replicas: groups * group.replicas }
 }
 

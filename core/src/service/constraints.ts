@@ -40,3 +40,12 @@ export function packageMisfit(machine: Machine, variant: Variant, parameters: nu
   const fileBytes = variant.diskBytes ?? parameters * (bytesPerWeight(variant) ?? 0)
   return limitBytes !== undefined && fileBytes > limitBytes ? { kind: 'package', fileBytes, limitBytes } : undefined
 }
+
+/** Whether one replica finds on a host what it takes beside devices. */
+export function hostMisfit({ host }: Service, { hostCores, hostMemoryBytes }: Machine): Misfit | undefined {
+  if (!host) return undefined
+  if ((host.cores !== undefined && hostCores === undefined) || (host.memoryBytes !== undefined && hostMemoryBytes === undefined)) return { kind: 'no-host' }
+  if (host.cores !== undefined && hostCores !== undefined && host.cores > hostCores) return { kind: 'host-cores', needed: host.cores, hostCores }
+  if (host.memoryBytes !== undefined && hostMemoryBytes !== undefined && host.memoryBytes > hostMemoryBytes) return { kind: 'host-memory', neededBytes: host.memoryBytes, hostBytes: hostMemoryBytes }
+  return undefined
+}

@@ -1,5 +1,5 @@
 import type { CpuModel, Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import { hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
 import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
 import type { Calibration } from './measured/calibration.ts'
@@ -47,7 +47,7 @@ const DEFAULT_STEP_TOKENS = 2048
  */
 export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, basis?: ProfileSource): Fit {
   const at: Placement = { plan, service, model, variant, machine, devices }
-  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, variant, 'parameters' in model ? model.parameters : 0) ?? splitMisfit(machine, devices)
+  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, variant, 'parameters' in model ? model.parameters : 0) ?? splitMisfit(machine, devices) ?? hostMisfit(service, machine)
   if (misfit) return { fits: false, misfit }
   if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given') return { fits: false, misfit: { kind: 'no-accelerator' } }
   return model.kind === 'cpu' ? fitOnCores(at, model, basis) : fitOnDevices(at, model, basis)

@@ -4,6 +4,7 @@ import { misfitSentence } from '../explain/misfitSentence.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
 import { groupOf } from '../search/candidate.ts'
+import { hostMisfit } from './constraints.ts'
 import { expertShares, expertSplit } from './experts.ts'
 import { fit, type Fit } from './fit.ts'
 import { compareQuality, samplesToClear, wilson } from './quality.ts'
@@ -92,6 +93,25 @@ describe('a plain CPU model', () => {
   ])('%s it says why not', (_, parts, words) => expect(why(place(model, { ...host, ...parts }, 1))).toMatch(words))
 })
 
+describe('what a replica takes of its host', () => {
+  const four = machine({ devices: 4, memoryBytesPerDevice: 48e9, linkBytesPerSecond: 400e9, hostCores: 32, hostMemoryBytes: 128e9 })
+  it.each<[string, NonNullable<Service['host']>, number, string]>([
+    ['nothing: its devices count', {}, 4, 'devices'],
+    ['12 of 32 cores: two have room', { cores: 12 }, 2, 'cores'],
+    ['40 of 128 GB: three have room', { memoryBytes: 40e9 }, 3, 'host memory'],
+    ['both: the scarcer counts', { cores: 8, memoryBytes: 100e9 }, 1, 'host memory'],
+  ])('%s', (_, host, replicas, boundBy) => expect(groupOf(four, 1, host)).toEqual({ machines: 1, replicas, boundBy }))
+
+  it('does not fit where one alone takes more than there is, or nobody knows what there is', () => {
+    const service = { name: 's', routing: 'least-busy' as const }
+    expect(hostMisfit({ ...service, host: { cores: 40 } }, four)).toEqual({ kind: 'host-cores', needed: 40, hostCores: 32 })
+    expect(hostMisfit({ ...service, host: { memoryBytes: 130e9 } }, four)).toEqual({ kind: 'host-memory', neededBytes: 130e9, hostBytes: 128e9 })
+    expect(hostMisfit({ ...service, host: { cores: 1 } }, { ...four, hostCores: undefined })).toEqual({ kind: 'no-host' })
+    expect(hostMisfit({ ...service, host: { cores: 32 } }, four)).toBeUndefined()
+    expect(misfitSentence({ kind: 'host-cores', needed: 40, hostCores: 32 })).toBe('a replica takes 40.0 cores of the host, the machine has 32.0')
+  })
+})
+
 describe('a replica over several hosts', () => {
   const dense: Model = { ...avocet, kind: 'dense', variants: [variant] } as Model // the fields of experts do no harm here
   const two = machine({ devices: 2, memoryBytesPerDevice: 48e9, linkBytesPerSecond: 400e9, hopSeconds: 4e-6, hostLinkBytesPerSecond: 25e9, hostHopSeconds: 2e-5 })
@@ -100,8 +120,8 @@ describe('a replica over several hosts', () => {
     if (p.kind !== 'token') throw new Error('expected tokens')
     expect(p.overheadSeconds[8]).toBeCloseTo(assumptions.launchSeconds + 32 * 2 * (2e-5 + (8 * 4096 * 2 * 2 * (3 / 4)) / 25e9), 12)
     expect(why(place(dense, two, 3))).toBe('3 devices are not whole machines of 2')
-    expect(groupOf(two, 4)).toEqual({ machines: 2, replicas: 1 })
-    expect(groupOf(two, 1)).toEqual({ machines: 1, replicas: 2 })
+    expect(groupOf(two, 4)).toEqual({ machines: 2, replicas: 1, boundBy: 'devices' })
+    expect(groupOf(two, 1)).toEqual({ machines: 1, replicas: 2, boundBy: 'devices' })
   })
   it('only where a link between hosts is known, and in splits that are allowed', () => {
     expect(why(place(dense, { ...machine({ devices: 2 }), hostLinkBytesPerSecond: undefined } as Machine, 4))).toMatch(/has 2 and no link to others is known/)

@@ -12,6 +12,7 @@ export type Misfit =
   /** the cache holds less than one request of the longest kind that the service says it takes */
   | { kind: 'context'; contextTokens: number; cacheTokens: number; devicesNeeded: number }
   | { kind: 'host-memory'; neededBytes: number; hostBytes: number }
+  | { kind: 'host-cores'; needed: number; hostCores: number }
   | { kind: 'no-host' }
   | { kind: 'memory-step'; neededBytes: number; largestBytes: number }
   | { kind: 'package'; fileBytes: number; limitBytes: number }

@@ -59,7 +59,7 @@ const edge = computed(() => {
 
 function words(p: FrontierPoint): string {
   const t = props.targets[p.tightest]
-  const value = t ? `${t.className} ${measureWords(t.target)} ${p.strain === null ? 'never' : valueWords(t.target, p.value)}` : ''
+  const value = t ? `${t.className} ${measureWords(t.target)} ${valueWords(t.target, p.strain === null ? Infinity : p.value)}` : ''
   return `${fleetWords(p)}, ${p.variant}${p.devices > 1 ? ` on ${p.devices}` : ''}, ${p.sequences} side by side${p.policy ? `, ${p.policy}` : ''}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
 }
 

@@ -2,10 +2,10 @@
 import { clockSeconds, clockText, duration, type Plan, type ScalingPolicy } from '@sandclock/core'
 import { computed, ref } from 'vue'
 import type { RunView } from '../../worker/viewWorker.ts'
+import PullTab from '../frame/PullTab.vue'
 import type { Panel } from './panels.ts'
 import { LEFT, RIGHT, timeScale } from './pen.ts'
 import { firstSleep, occurrences, weekOffset } from './policyPlaces.ts'
-import PullTab from './PullTab.vue'
 import { readsTop } from './still.ts'
 
 /** What a policy is set to, pulled on the picture of its run: least and most copies, its target, when it sleeps, and the windows of its schedule. */

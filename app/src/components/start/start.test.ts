@@ -10,7 +10,7 @@ const candidate = enumerate(demoPlan, talk).find((c) => c.machine.name === 'Nort
 const words = (text: string) => text.replaceAll(/[\u00a0\u202f\s]+/g, ' ')
 
 describe('StartWaterfall', () => {
-  const picture = (service = talk, copies = 1) => mount(StartWaterfall, { props: { lines: startBudget(service, candidate, copies), used: 'store', currency: 'EUR' } })
+  const picture = (service = talk, copies = 1) => mount(StartWaterfall, { props: { lines: startBudget(service, candidate, copies), used: 'store', timeoutSeconds: undefined, currency: 'EUR' } })
 
   it('has a line for every way and place, says which way the plan has, and what another would save', () => {
     const text = words(picture().text())
@@ -26,5 +26,14 @@ describe('StartWaterfall', () => {
     const hasty = { ...talk, start: { ...talk.start!, timeoutSeconds: 20 } }
     expect(picture(hasty).text()).toContain('given up here')
     expect(picture().text()).not.toContain('given up here')
+  })
+
+  it('has its stages pulled, by key here', async () => {
+    const wrapper = picture()
+    const tab = wrapper.get('[aria-label="Length of the stage machine"]')
+    expect(tab.attributes('aria-valuenow')).toBe('80')
+    await tab.trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
+    await wrapper.get('[aria-label="Length of the stage warm-up"]').trigger('keydown', { key: 'ArrowRight' })
+    expect(wrapper.emitted('stage')).toEqual([['machine', 70], ['warmup', 41]])
   })
 })

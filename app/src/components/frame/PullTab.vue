@@ -60,7 +60,7 @@ function key(event: KeyboardEvent): void {
     type="button" role="slider" class="pull-tab" :class="axis === 'x' ? 'cursor-ew-resize' : 'cursor-ns-resize'" :style="{ left: `${left}px`, top: `${top}px` }"
     :aria-label="label" :aria-valuemin="least" :aria-valuemax="most" :aria-valuenow="value" :aria-valuetext="words" :aria-orientation="axis === 'x' ? 'horizontal' : 'vertical'"
     @pointerdown.stop.prevent="press" @pointermove="move" @pointerup="release" @pointercancel="box = undefined" @keydown="key"
-  >{{ words }}</button>
+  ><slot>{{ words }}</slot></button>
 </template>
 
 <style scoped>
