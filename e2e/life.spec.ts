@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { change, demo, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
+import { change, demo, kept, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
 
 /** Three hours with an hour of four times the load, and a policy that follows it. */
 function surging(): PlanFile {
@@ -56,5 +56,84 @@ test('a service with one start-up time is taken apart into stages', async ({ pag
   await expect(page.getByText(/is ready 4.min after the start, all in one/)).toBeVisible()
   await page.getByRole('button', { name: 'Take it apart into stages' }).click()
   await expect(page.getByText(/the first caller after a quiet night waits/)).toBeVisible()
+  await settled(page)
+})
+
+/** A surge that the policy sees too late for a promise that is not kept to all. */
+function late(): PlanFile {
+  const plan = surging()
+  return { ...plan, name: 'Late harbour', classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'ttft', percentile: 80, seconds: 2 }] })) as PlanFile['classes'] }
+}
+
+test('a bad moment is explained, prevented by a change that was simulated, and the change is made', async ({ page }) => {
+  await openWith(page, late())
+  await page.keyboard.press('4')
+  const moments = page.getByRole('button', { name: /^Mon .* late\)$/ })
+  await moments.first().click()
+  const panel = page.getByRole('region', { name: 'A bad moment' })
+  await expect(panel).toContainText(/of [\d\u202f]+ requests were late, most of them pilot desk against p80 TTFT 2\.00.s/)
+  await expect(panel.getByText(/What would have prevented it/)).toBeVisible({ timeout: 60_000 })
+  await expect(panel.getByRole('status')).toBeHidden({ timeout: 60_000 })
+  const first = panel.getByRole('listitem').filter({ hasText: 'make it so' }).first()
+  await expect(first).toContainText(/a month (more|less)|costs the same/)
+  await first.getByRole('button', { name: 'show beside' }).click()
+  await expect(page.getByText(/^Below: the same with/)).toBeVisible()
+  await page.getByRole('button', { name: 'only the run above' }).click()
+  const before = await kept(page, 'plans')
+  await panel.getByRole('button', { name: 'make it so' }).first().click()
+  await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).not.toBe(JSON.stringify(before))
+  await expect(panel).toBeHidden()
+})
+
+test('a policy is pulled on the picture by key and by pointer, and a window is added at the cursor', async ({ page }) => {
+  await openWith(page, surging())
+  await page.keyboard.press('4')
+  const sentence = page.getByRole('button', { name: /^Minimum of follows the tide/ })
+  const least = page.getByRole('slider', { name: 'Least copies of follows the tide' })
+  await least.focus()
+  await page.keyboard.press('ArrowUp')
+  await expect(sentence).toContainText('2')
+  const box = await least.boundingBox()
+  if (!box) throw new Error('the tab is not on the screen')
+  await page.mouse.move(box.x + 8, box.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 8, box.y - 120, { steps: 6 })
+  await page.mouse.up()
+  await expect(sentence).toContainText('1')
+  const aim = page.getByRole('slider', { name: 'Target of follows the tide' })
+  await aim.focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(page.getByRole('button', { name: /^Target of follows the tide/ })).toContainText('9')
+  await page.getByRole('button', { name: /^raise the minimum from Mon/ }).click()
+  await expect(page.getByRole('button', { name: /^Begin of window 1 of follows the tide/ })).toBeVisible()
+  const end = page.getByRole('slider', { name: 'End of window 1 of follows the tide' })
+  await end.focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('button', { name: /^End of window 1 of follows the tide/ })).toContainText(':05')
+  await end.focus()
+  await page.keyboard.press('Delete')
+  await expect(page.getByRole('button', { name: /^End of window 1 of follows the tide/ })).toBeHidden()
+  await settled(page)
+})
+
+test('the demo shows a policy that fails the storm night where a fixed number holds, one above the other', async ({ page }) => {
+  await page.goto('/run')
+  const run = page.locator('select').first()
+  await expect(run.locator('option').first()).toContainText(/up to 6 × Fenland twin .*follows the tide/)
+  await run.selectOption(await run.locator('option', { hasText: 'rejected: up to 6 × Fenland twin' }).first().getAttribute('value'))
+  await expect(page.getByText(/The search rejected it: pilot desk: p95 (TTFT|TPOT) of the worst hour not reached/)).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Thu 19:\d\d .*late\)/ })).toBeVisible()
+  await expect(page.getByText(/It is blind to what is short, and never grows/)).toBeVisible()
+  const beside = page.locator('select').nth(1)
+  await beside.selectOption(await beside.locator('option', { hasText: /^2 × Fenland twin/ }).first().getAttribute('value'))
+  await expect(page.getByText(/^Below: 2 × Fenland twin/)).toBeVisible()
+})
+
+test('a stage is pulled on the picture of start-ups', async ({ page }) => {
+  await openWith(page, surging())
+  await page.keyboard.press('3')
+  await page.getByRole('slider', { name: 'Length of the stage machine' }).focus()
+  await page.keyboard.press('Shift+ArrowRight')
+  await expect(page.getByRole('button', { name: /^Until a machine is there:/ })).toContainText('90')
   await settled(page)
 })

@@ -62,7 +62,7 @@ function ghostOf(before: (RunView & { of: RunChoice }) | null, c: RunChoice, { t
 
 watch([choice, beside, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
 watch(() => plans.plan.horizon.seconds, (until) => (seen.value = { from: 0, until }))
-watch([choice, () => views.generation], () => (moment.value = null))
+watch([() => choice.value?.key, () => views.generation], () => (moment.value = null))
 
 /** The bad moment under a time, or near it as far as a pointer can tell. */
 function pick(seconds: number): void {

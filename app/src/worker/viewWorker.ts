@@ -1,6 +1,6 @@
 import {
-  creditBetween, fitDetail, fitTable, happenings, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LateSums, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
+  creditBetween, fitDetail, fitTable, happenings, laneSpans, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -16,9 +16,12 @@ const searches = new Map<number, ReturnType<typeof preventions>>()
 let lastSearch = 0
 
 /** Happenings of a window beyond these are not told one by one. */
-const MOST_TOLD = 200
+const MOST_TOLD = 100
 /** Bad moments beyond these are not listed. */
 const MOST_MOMENTS = 12
+
+/** How a fleet came and went, with as much of its stretches as a picture can show. */
+export type FleetView = Omit<FleetPicture, 'spans'> & { spans: LaneSpans }
 
 /** A run in a window of time, as the Run view draws it. */
 export interface RunView {
@@ -26,7 +29,7 @@ export interface RunView {
   /** rows of replicas */
   lanes: number
   /** how the fleet came and went; null for one that is there all the time */
-  fleet: FleetPicture | null
+  fleet: FleetView | null
   told: Happening[]
   perMachineHour: number
   perHour: number
@@ -76,7 +79,7 @@ const views = {
     if (!plan || !held) return undefined
     const { observed, spec } = held
     const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
-    const fleet = held.picture && { ...held.picture, spans: held.picture.spans.filter((s) => s.until > from && s.from < until) }
+    const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
     const around = { startIso: plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
     return {
       lanes, fleet, perMachineHour: held.perMachineHour, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),

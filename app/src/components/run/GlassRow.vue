@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { Stage, STAGES, threeDigits, type FleetPicture, type Timeline } from '@sandclock/core'
+import { Stage, stageAt, STAGES, threeDigits, type Timeline } from '@sandclock/core'
 import { computed } from 'vue'
+import type { FleetView } from '../../worker/viewWorker.ts'
 import Glass from '../glass/Glass.vue'
 
 /** The replicas under the cursor, a glass each. */
-const props = defineProps<{ timeline: Timeline; replicas: number; maxSequences: number; ready: boolean; cursorSeconds: number; fleet: FleetPicture | null }>()
+const props = defineProps<{ timeline: Timeline; replicas: number; maxSequences: number; ready: boolean; cursorSeconds: number; fleet: FleetView | null }>()
 
 const MOST_GLASSES = 40
 /** Waiting requests that fill the upper bulb: as many as could be in service. */
@@ -17,7 +18,7 @@ const glasses = computed(() => {
   return Array.from({ length: Math.min(MOST_GLASSES, props.replicas) }, (_, r) => {
     const inService = timeline.inService[r * timeline.pieces + piece] ?? 0
     const waiting = timeline.boundWaiting[r * timeline.pieces + piece] ?? 0
-    const stage = props.fleet ? (props.fleet.spans.find((s) => s.replica === r && s.from <= at && at < s.until)?.stage ?? Stage.none) : props.ready ? Stage.ready : Stage.warmup
+    const stage = props.fleet ? stageAt(props.fleet.spans, r, at) : props.ready ? Stage.ready : Stage.warmup
     return {
       ready: stage === Stage.ready || stage === Stage.draining, there: stage !== Stage.none,
       waiting: waiting / props.maxSequences, inService: inService / props.maxSequences,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { clock, duration, grouped, HOURS_PER_MONTH, measureWords, price, type Alteration, type BadMoment, type LateSums, type Plan, type Prevention, type PreventionProgress } from '@sandclock/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useViewStore } from '../../stores/viewStore.ts'
 import type { RunName } from '../../worker/heldRuns.ts'
 import LateBar from './LateBar.vue'
@@ -10,11 +10,11 @@ const props = defineProps<{ plan: Plan; moment: BadMoment; run: RunName; perHour
 const emit = defineEmits<{ make: [alteration: Alteration]; beside: [prevention: Prevention]; close: [] }>()
 
 const views = useViewStore()
-const late = ref<LateSums | null>(null)
-const progress = ref<(PreventionProgress & { done: boolean }) | null>(null)
+const late = shallowRef<LateSums | null>(null)
+const progress = shallowRef<(PreventionProgress & { done: boolean }) | null>(null)
 let asked = 0
 
-watch(() => [props.moment, props.run, views.generation], async () => {
+watch([() => JSON.stringify([props.run, props.moment]), () => views.generation], async () => {
   const mine = ++asked
   progress.value = null
   late.value = (await views.lateOf(props.run, props.moment)) ?? null

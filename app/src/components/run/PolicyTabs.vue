@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { clockSeconds, clockText, duration, type Plan, type ScalingPolicy } from '@sandclock/core'
-import { computed, ref } from 'vue'
+import { computed, shallowRef } from 'vue'
 import type { RunView } from '../../worker/viewWorker.ts'
 import PullTab from '../frame/PullTab.vue'
 import type { Panel } from './panels.ts'
@@ -13,7 +13,7 @@ const props = defineProps<{ plan: Plan; policy: ScalingPolicy; run: RunView; lan
 const emit = defineEmits<{ change: [policy: ScalingPolicy] }>()
 
 /** the policy while something is pulled */
-const draft = ref<ScalingPolicy | null>(null)
+const draft = shallowRef<ScalingPolicy | null>(null)
 const shown = computed(() => draft.value ?? props.policy)
 
 function commit(next: ScalingPolicy): void {

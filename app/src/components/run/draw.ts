@@ -1,5 +1,5 @@
-import { clock, duration, MEASURE_NAMES, Stage, STAGES, threeDigits, valueAt, type FleetPicture, type Plan, type Timeline } from '@sandclock/core'
-import type { RunView } from '../../worker/viewWorker.ts'
+import { clock, duration, MEASURE_NAMES, Stage, stageAt, STAGES, threeDigits, valueAt, type Plan, type Timeline } from '@sandclock/core'
+import type { FleetView, RunView } from '../../worker/viewWorker.ts'
 import { BOTTOM, runPanels, type Panel, type PanelName } from './panels.ts'
 import { LEFT, Pen, RIGHT } from './pen.ts'
 import { Still } from './still.ts'
@@ -87,13 +87,16 @@ class Readings extends Pen<RunFrame> {
     for (let r = 0; r < lanes; r++) busy += timeline.inService[r * timeline.pieces + this.piece]
     if (!fleet) return this.title(p, lanes === 1 ? '1 replica' : `${lanes} replicas`, `${threeDigits(busy)} in service`, at >= startupSeconds ? `of ${lanes * maxSequences}` : 'starting up')
     const missing = valueAt(fleet.unplaced, at)
-    this.title(p, `${valueAt(fleet.ready, at)} of ${valueAt(fleet.wanted, at)} wanted`, `${threeDigits(busy)} in service`, missing > 0 ? `${missing} without room` : this.stageAt(fleet, at))
+    this.title(p, `${valueAt(fleet.ready, at)} of ${valueAt(fleet.wanted, at)} wanted`, `${threeDigits(busy)} in service`, missing > 0 ? `${missing} without room` : this.startingAt(fleet, lanes, at))
   }
 
   /** The stage of whoever starts up under the cursor. */
-  private stageAt(fleet: FleetPicture, at: number): string {
-    const starting = fleet.spans.find((s) => s.from <= at && at < s.until && s.stage < Stage.ready)
-    return starting ? `one starts: ${STAGES[starting.stage]}` : ''
+  private startingAt({ spans }: FleetView, lanes: number, at: number): string {
+    for (let r = 0; r < lanes; r++) {
+      const stage = stageAt(spans, r, at)
+      if (stage > Stage.none && stage < Stage.ready) return `one starts: ${STAGES[stage]}`
+    }
+    return ''
   }
 
   private reads(p: Panel): void {

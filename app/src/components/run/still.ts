@@ -1,8 +1,8 @@
-import { duration, MEASURE_NAMES, Stage, threeDigits, valueAt, type FleetPicture, type StageSpan, type Timeline } from '@sandclock/core'
+import { duration, MEASURE_NAMES, Stage, threeDigits, valueAt, type Timeline } from '@sandclock/core'
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
-import type { RunView } from '../../worker/viewWorker.ts'
+import type { FleetView, RunView } from '../../worker/viewWorker.ts'
 import type { RunFrame } from './draw.ts'
 import { paintLanes } from './lanes.ts'
 import { BOTTOM, type Panel } from './panels.ts'
@@ -26,6 +26,14 @@ function laneCanvas({ timeline, lanes, maxSequences }: RunView, mostRows: number
 
 /** Lanes lower than this have no room for strokes: their stages are flat. */
 const LEAST_TEXTURED = 5
+
+/** A stretch of a replica, in pixels. */
+interface Stretch {
+  replica: number
+  stage: number
+  x1: number
+  x2: number
+}
 
 /** The panels of the run without what the cursor reads. */
 export class Still extends Pen<RunFrame> {
@@ -85,14 +93,18 @@ export class Still extends Pen<RunFrame> {
   }
 
   /** Stages by texture: dots for a machine, strokes for image and weights, bars for load and warm-up; a frame for draining; nothing where nobody is. */
-  private stages(p: Panel, { spans }: FleetPicture, lane: number): void {
-    for (const span of spans) {
-      const x1 = Math.max(LEFT, this.x(span.from))
-      const x2 = Math.min(this.f.width - RIGHT, this.x(span.until))
-      if (x2 <= x1) continue
-      if (span.stage === Stage.ready) this.frame(p, span, lane, x1, x2)
-      else if (lane < LEAST_TEXTURED || x2 - x1 < 3) this.flat(p, span, lane, x1, x2)
-      else this.texture(p, span, lane, x1, x2)
+  private stages(p: Panel, { spans }: FleetView, lane: number): void {
+    const { first, stage, from, until } = spans
+    for (let replica = 0; replica + 1 < first.length; replica++) {
+      for (let i = first[replica]; i < first[replica + 1]; i++) {
+        const x1 = Math.max(LEFT, this.x(from[i]))
+        const x2 = Math.min(this.f.width - RIGHT, this.x(until[i]))
+        if (x2 <= x1) continue
+        const place = { replica, stage: stage[i], x1, x2 }
+        if (stage[i] === Stage.ready) this.frame(p, place, lane)
+        else if (lane < LEAST_TEXTURED || x2 - x1 < 3) this.flat(p, place, lane)
+        else this.texture(p, place, lane)
+      }
     }
   }
 
@@ -100,7 +112,7 @@ export class Still extends Pen<RunFrame> {
     return stage === Stage.unplaced ? '--rust' : stage === Stage.draining ? '--moss' : '--faded'
   }
 
-  private flat(p: Panel, { replica, stage }: StageSpan, lane: number, x1: number, x2: number): void {
+  private flat(p: Panel, { replica, stage, x1, x2 }: Stretch, lane: number): void {
     const { c } = this
     c.globalAlpha = lane < LEAST_TEXTURED ? 0.5 : 1
     c.fillStyle = this.colour(this.stageColour(stage))
@@ -108,7 +120,7 @@ export class Still extends Pen<RunFrame> {
     c.globalAlpha = 1
   }
 
-  private texture(p: Panel, { replica, stage }: StageSpan, lane: number, x1: number, x2: number): void {
+  private texture(p: Panel, { replica, stage, x1, x2 }: Stretch, lane: number): void {
     const { c } = this
     c.save()
     c.beginPath()
@@ -121,7 +133,7 @@ export class Still extends Pen<RunFrame> {
   }
 
   /** A thin outline says that a replica is there, even while it is empty. */
-  private frame(p: Panel, { replica }: StageSpan, lane: number, x1: number, x2: number): void {
+  private frame(p: Panel, { replica, x1, x2 }: Stretch, lane: number): void {
     if (lane < LEAST_TEXTURED) {
       this.c.globalAlpha = 0.12
       this.c.fillStyle = this.colour('--water')
