@@ -146,7 +146,8 @@ export class LivingFleet implements FleetLife {
       else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
     })
     this.reconcile(now, hands)
-    this.nodes.settle(now)
+    // A machine that was told it goes has room for nobody; once it is given back another may be had in its place.
+    if (this.nodes.settle(now)) this.reconcile(now, hands)
     this.cached = this.soonest()
   }
 

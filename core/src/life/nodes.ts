@@ -75,9 +75,11 @@ export class NodePool {
     node.until = now
   }
 
-  /** Gives back whom nobody has been on for the idle time. */
-  settle(now: number): void {
-    for (const n of this.all) if (n.state !== 'gone' && n.emptySince + this.rules.idleSeconds <= now) this.end(n, now)
+  /** Gives back whom nobody has been on for the idle time. @returns whether there was any */
+  settle(now: number): boolean {
+    const idle = this.all.filter((n) => n.state !== 'gone' && n.emptySince + this.rules.idleSeconds <= now)
+    for (const n of idle) this.end(n, now)
+    return idle.length > 0
   }
 
   /** The next change of any machine. */
