@@ -3,7 +3,7 @@ import type { Plan } from '../plan/schema.ts'
 import type { Missed } from '../search/order.ts'
 import type { Rejection } from '../search/rejection.ts'
 import { duration } from '../units/duration.ts'
-import { percent } from '../units/number.ts'
+import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import { misfitSentence } from './misfitSentence.ts'
 import { limitWords, measureWords, valueWords } from './targetWords.ts'
@@ -28,6 +28,8 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
       return `at least ${machines(rejection.machines)}, ${month(rejection.perHour)}: no cheaper than ${month(rejection.thanPerHour)}, which the options above cost at most`
     case 'dearer':
       return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}, ${month(rejection.perHour)}); one more makes ${month(rejection.leastPerHour)}, no cheaper than the options above`
+    case 'no-saving':
+      return `following the load costs at least ${month(rejection.perHour)} here, ${machines(rejection.machines)} all the time ${rejection.machines === 1 ? 'holds' : 'hold'} for ${month(rejection.fixedPerHour)}`
     case 'same-option':
       return `with ${rejection.sequences} side by side it costs at least ${month(rejection.perHour)}, with ${rejection.bestSequences} ${month(rejection.bestPerHour)}`
   }
@@ -45,5 +47,6 @@ function missedWords(missed: Missed, plan: Plan): string {
   const goal = `target ${limitWords(target)}${target.measure === 'lost' || target.measure === 'throughput' ? '' : marginWords(plan)}`
   if (missed.likely) return `${className}: ${measureWords(target)} may reach ${valueWords(target, missed.value)} by chance, ${goal}`
   if (missed.value !== undefined) return `${className}: ${measureWords(target)} ${valueWords(target, missed.value)}, ${goal}`
-  return `${className}: ${measureWords(target)} misses its ${goal}`
+  const counted = missed.considered > 0 ? `: ${grouped(missed.misses, 0)} of ${grouped(missed.considered, 0)} requests were late or lost when it could not be kept any more` : ''
+  return `${className}: ${measureWords(target)} misses its ${goal}${counted}`
 }

@@ -1,3 +1,5 @@
+import { kthSmallest } from './select.ts'
+
 /**
  * The smallest value with at least `share` of all values at or below it (no interpolation).
  *
@@ -9,6 +11,11 @@
 export function percentile(sorted: Float64Array, share: number): number | undefined {
   if (sorted.length === 0) return undefined
   return sorted[rank(sorted.length, share) - 1]
+}
+
+/** The same of values in no order; they change their places. */
+export function percentileOf(values: Float64Array, share: number): number | undefined {
+  return values.length === 0 ? undefined : kthSmallest(values, values.length, rank(values.length, share) - 1)
 }
 
 /** How many of n values must be at or below the percentile: ⌈share·n⌉, at least 1, products' rounding forgiven. */

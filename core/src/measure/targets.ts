@@ -2,8 +2,8 @@ import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Target } from '../plan/schema.ts'
 import { measureOf, selected, type Selection } from './measures.ts'
-import { percentile, rank } from './percentile.ts'
-import { arrivalsByHour, leastOfHour, valuesByHour } from './readingHours.ts'
+import { percentileOf, rank } from './percentile.ts'
+import { arrivalsByHour, hourOf, leastOfHour, valuesByHour } from './readingHours.ts'
 
 /** What one run says of one target. */
 export interface TargetReading {
@@ -44,7 +44,7 @@ function readTime(record: RunRecord, target: TimeTarget, selection: Selection, m
     values[n++] = value
     if (value > limit) misses++
   }
-  return { value: percentile(values.slice(0, n).sort(), target.percentile / 100), misses, considered: n }
+  return { value: percentileOf(values.subarray(0, n), target.percentile / 100), misses, considered: n }
 }
 
 /** The hour that comes out worst speaks for all; hours with too few arrivals for the percentile are not read. */
@@ -54,7 +54,7 @@ function readWorstHour(record: RunRecord, target: TimeTarget, selection: Selecti
   let worst: TargetReading = { value: undefined, misses: 0, considered: 0 }
   valuesByHour(record, selection, (i) => promised(record, i, target.measure, limit)).forEach((values, hour) => {
     if (arrivals[hour] < leastOfHour(target.percentile)) return
-    const value = percentile(values.sort(), target.percentile / 100)
+    const value = percentileOf(values, target.percentile / 100)
     if (value === undefined || (worst.value !== undefined && value <= worst.value)) return
     worst = { value, misses: values.reduce((n, v) => n + (v > limit ? 1 : 0), 0), considered: values.length }
   })
@@ -116,8 +116,8 @@ export function holds(reading: TargetReading, target: Target, margin: number): b
 
 /** Whether a run keeps a target, told by counting alone: the same as reading it and asking {@link holds}, without sorting. */
 export function keeps(record: RunRecord, target: Target, selection: Selection, margin: number): boolean {
-  const byCounting = target.measure !== 'lost' && target.measure !== 'throughput' && target.over !== 'worst-hour'
-  if (!byCounting) return holds(readTarget(record, target, selection, margin), target, margin)
+  if (target.measure === 'lost' || target.measure === 'throughput') return holds(readTarget(record, target, selection, margin), target, margin)
+  if (target.over === 'worst-hour') return keepsEveryHour(record, target, selection, margin)
   const limit = limitSeconds(target, margin)
   let misses = 0
   let considered = 0
@@ -129,6 +129,22 @@ export function keeps(record: RunRecord, target: Target, selection: Selection, m
     if (value > limit) misses++
   }
   return considered === 0 || misses <= considered - rank(considered, target.percentile / 100)
+}
+
+function keepsEveryHour(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): boolean {
+  const limit = limitSeconds(target, margin)
+  const arrivals = arrivalsByHour(record, selection)
+  const misses = new Int32Array(arrivals.length)
+  const considered = new Int32Array(arrivals.length)
+  for (let i = 0; i < record.requests.count; i++) {
+    if (!selected(record, i, selection)) continue
+    const value = promised(record, i, target.measure, limit)
+    if (value !== value) continue
+    const hour = Math.min(arrivals.length - 1, hourOf(record.at[i]))
+    considered[hour]++
+    if (value > limit) misses[hour]++
+  }
+  return arrivals.every((n, hour) => n < leastOfHour(target.percentile) || considered[hour] === 0 || misses[hour] <= considered[hour] - rank(considered[hour], target.percentile / 100))
 }
 
 /** How many of n requests (of an hour, where a target is read by the hour) may miss a target before it is broken; undefined for targets that no count decides. */

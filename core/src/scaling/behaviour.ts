@@ -5,6 +5,9 @@ interface At {
   replicas: number
 }
 
+/** Wishes are forgotten when there are so many: seldom, and never those of a window. */
+const MOST_REMEMBERED = 4096
+
 /**
  * How fast wishes are followed: upwards the smallest wish of the stabilisation window, downwards the largest, each within
  * its speed limits, of which the one that lets most through counts.
@@ -12,6 +15,7 @@ interface At {
 export class Behaviour {
   private readonly up: Direction
   private readonly down: Direction
+  private readonly longestPeriod: number
   private wishes: At[] = []
   /** replicas added (above 0) or taken away (below) */
   private changes: At[] = []
@@ -19,23 +23,33 @@ export class Behaviour {
   constructor(up: Direction, down: Direction) {
     this.up = up
     this.down = down
+    this.longestPeriod = Math.max(0, ...[...up.limits, ...down.limits].map((l) => l.periodSeconds))
   }
 
   /** @param current replicas that are there or on their way */
   follow(wish: number, current: number, now: number): number {
     this.wishes.push({ seconds: now, replicas: wish })
-    const longest = Math.max(this.up.stabilisationSeconds, this.down.stabilisationSeconds)
-    this.wishes = this.wishes.filter((w) => w.seconds >= now - longest)
-    const recent = (window: number) => this.wishes.filter((w) => w.seconds >= now - window).map((w) => w.replicas)
-    const least = Math.min(...recent(this.up.stabilisationSeconds))
-    const most = Math.max(...recent(this.down.stabilisationSeconds))
+    const least = this.extreme(this.up.stabilisationSeconds, now, Math.min)
+    const most = this.extreme(this.down.stabilisationSeconds, now, Math.max)
+    if (this.wishes.length > MOST_REMEMBERED) this.forget(now)
     // One more or one fewer than now, only as far as the whole window agrees.
     const steady = Math.min(Math.max(current, least), most)
     const next = this.limited(steady, current, now)
-    if (next !== current) this.changes.push({ seconds: now, replicas: next - current })
-    const kept = Math.max(0, ...[...this.up.limits, ...this.down.limits].map((l) => l.periodSeconds))
-    this.changes = this.changes.filter((c) => c.seconds > now - kept)
+    if (next !== current) this.changes = [...this.changes.filter((c) => c.seconds > now - this.longestPeriod), { seconds: now, replicas: next - current }]
     return next
+  }
+
+  /** The smallest or largest wish of a window, the present one included; from the latest back, so that long memories cost nothing. */
+  private extreme(windowSeconds: number, now: number, of: (a: number, b: number) => number): number {
+    const { wishes } = this
+    let out = wishes[wishes.length - 1].replicas
+    for (let i = wishes.length - 2; i >= 0 && wishes[i].seconds >= now - windowSeconds; i--) out = of(out, wishes[i].replicas)
+    return out
+  }
+
+  private forget(now: number): void {
+    const longest = Math.max(this.up.stabilisationSeconds, this.down.stabilisationSeconds)
+    this.wishes = this.wishes.filter((w) => w.seconds >= now - longest)
   }
 
   private limited(wish: number, current: number, now: number): number {

@@ -1,6 +1,7 @@
 import { follows, membersOf, type Requests } from '../demand/requests.ts'
 import { limitSeconds } from '../measure/targets.ts'
-import { rank } from '../measure/percentile.ts'
+import { percentileOf } from '../measure/percentile.ts'
+import { kthSmallest } from '../measure/select.ts'
 import { hourOf, leastOfHour } from '../measure/readingHours.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../service/profile.ts'
@@ -49,7 +50,7 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
       if (target.measure === 'lost' || target.measure === 'throughput') continue
       const judged = target.over === 'worst-hour' ? ofReadHours(requests, members, target.percentile) : members
       if (judged.length === 0) continue
-      const at = (values: Int32Array) => Float64Array.from(judged, (i) => values[i]).sort()[rank(judged.length, target.percentile / 100) - 1]
+      const at = (values: Int32Array) => percentileOf(Float64Array.from(judged, (i) => values[i]), target.percentile / 100) ?? 0
       const input = at(requests.input)
       const newInput = input - cachedPart(input, requestClass.cachedShare ?? 0)
       total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), input, newInput, output: at(requests.output) })
@@ -85,9 +86,12 @@ function addTrimmed(total: Demand, requests: Requests, members: Int32Array, shar
   const summed = members.filter((i) => requests.at[i] < untilSeconds && !follows(requests, i))
   const keep = Math.max(0, summed.length - mayMiss)
   const smallest = (value: (i: number) => number) => {
-    const sorted = Float64Array.from(summed, value).sort()
+    if (keep === 0) return 0
+    const values = new Float64Array(summed.length)
+    for (let i = 0; i < values.length; i++) values[i] = value(summed[i])
+    kthSmallest(values, values.length, keep - 1) // leaves those that are no larger before it
     let sum = 0
-    for (let i = 0; i < keep; i++) sum += sorted[i]
+    for (let i = 0; i < keep; i++) sum += values[i]
     return sum
   }
   const { input, output } = requests
@@ -177,4 +181,22 @@ function least(most: number, cost: (n: number) => number): number {
   let best = Infinity
   for (let n = 1; n <= most; n++) best = Math.min(best, cost(n))
   return best
+}
+
+/**
+ * Seconds in which a service that sleeps is awake at the least: from every arrival until the idle time after it. Whoever
+ * has a caller keeps a replica, and whoever had one keeps it for the idle time.
+ */
+export function leastAwakeSeconds(requests: Requests, idleSeconds: number, horizonSeconds: number): number {
+  let awake = 0
+  let until = 0
+  for (let i = 0; i < requests.count; i++) {
+    if (follows(requests, i)) continue // when followers come depends on the run
+    const at = requests.at[i]
+    if (at >= horizonSeconds) break
+    const end = Math.min(horizonSeconds, at + idleSeconds)
+    if (end > until) awake += end - Math.max(at, until)
+    until = Math.max(until, end)
+  }
+  return awake
 }

@@ -142,3 +142,8 @@ export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { 
 export function optionKey(candidate: Candidate): string {
   return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null])
 }
+
+/** Where a candidate is, whatever the number of its replicas and how it follows the load. */
+export function placeKey(candidate: Candidate): string {
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices])
+}

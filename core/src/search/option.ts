@@ -1,40 +1,59 @@
 import type { Profile } from '../service/profile.ts'
-import { costPerHour, optionKey, type Candidate } from './candidate.ts'
-import type { Missed } from './order.ts'
+import { costPerHour, optionKey, placeKey, type Candidate } from './candidate.ts'
+import type { Found } from './found.ts'
+import type { Missed, TrialResult } from './order.ts'
 
 /** A candidate that bounds do not rule out, with all that is known of how many groups of machines it needs. */
 export interface Option {
   candidate: Candidate
   key: string
+  /** machine, variant and device count: what a policy shares with fixed numbers */
+  place: string
   profile: Profile
   /** no fewer groups can do: by the bound at first, then by trials */
   leastGroups: number
   /** the fewest groups for which the first repetition is known to hold; Infinity when none is */
   holdsAt: number
+  /** what the first repetition said with so many */
+  held: TrialResult | undefined
   /** how far the next try goes beyond `leastGroups` while nothing is known to hold: 1, 2, 4 … */
   stride: number
   /** the largest number of groups that missed, and what */
   missed: { groups: number; what: Missed } | undefined
-  /** with a policy what is paid depends on the run: a lower bound of it, per hour, until a run has said it */
-  paidPerHour: number
+  /** what all repetitions together said, once they did */
+  confirmed: Found | undefined
+  /** with a policy what is paid depends on the run: lower bounds of it, per hour */
+  paid: LeastPaid
 }
 
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastPerHour: number): Option {
-  return { candidate, key: optionKey(candidate), profile, leastGroups, holdsAt: Infinity, stride: 1, missed: undefined, paidPerHour: leastPerHour }
+/** Lower bounds of what the runs of a policy cost, per hour. */
+export interface LeastPaid {
+  /** of the first repetition; what it cost, once it was run */
+  first: number
+  /** of all others, summed */
+  others: number
+  repetitions: number
 }
 
-/** The least that an option can cost, per hour. */
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: LeastPaid): Option {
+  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: undefined, stride: 1, missed: undefined, confirmed: undefined, paid }
+}
+
+/** The least that an option can cost, per hour; what it costs once it is confirmed. */
 export function leastCost(option: Option): number {
-  return option.candidate.policy ? option.paidPerHour : costPerHour(option.candidate, option.leastGroups)
+  if (option.confirmed) return option.confirmed.perHour
+  const { first, others, repetitions } = option.paid
+  return option.candidate.policy ? (first + others) / repetitions : costPerHour(option.candidate, option.leastGroups)
 }
 
-/** What an option is known to cost at most, per hour; Infinity when it is not known to hold at all. */
+/** What an option is known to cost, as far as one knows; Infinity when it is not known to hold at all. */
 export function knownCost(option: Option): number {
+  if (option.confirmed) return option.confirmed.perHour
   if (option.holdsAt === Infinity) return Infinity
-  return option.candidate.policy ? option.paidPerHour : costPerHour(option.candidate, option.holdsAt)
+  return option.candidate.policy ? option.paid.first : costPerHour(option.candidate, option.holdsAt)
 }
 
-/** Whether its cost is known exactly. */
+/** Whether its first repetition has said all that it can. */
 export function isSettled(option: Option): boolean {
   return option.candidate.policy ? option.holdsAt !== Infinity : option.holdsAt === option.leastGroups
 }
@@ -58,26 +77,18 @@ export function nextTry(option: Option, toBeat: number): number {
 }
 
 /** Takes in what a trial of the first repetition said. More machines never do worse: a miss speaks for all fewer. */
-export function learn(option: Option, groups: number, missed: Missed | null, paidPerHour: number): void {
-  if (option.candidate.policy) return learnOfPolicy(option, groups, missed, paidPerHour)
+export function learn(option: Option, groups: number, result: TrialResult): void {
+  const { missed, paidPerHour } = result
+  const { policy } = option.candidate
   if (missed === null) {
-    option.holdsAt = Math.min(option.holdsAt, groups)
+    if (groups < option.holdsAt) [option.holdsAt, option.held] = [groups, result]
+    if (policy) option.paid = { ...option.paid, first: paidPerHour }
     return
   }
-  option.leastGroups = Math.max(option.leastGroups, Math.min(groups + 1, option.holdsAt))
+  // A policy is tried once, with all the machines that it may have.
+  option.leastGroups = policy ? Infinity : Math.max(option.leastGroups, Math.min(groups + 1, option.holdsAt))
   option.stride *= 2
   if (groups >= (option.missed?.groups ?? 0)) option.missed = { groups, what: missed }
-}
-
-/** A policy is tried once, with all the machines that it may have. */
-function learnOfPolicy(option: Option, groups: number, missed: Missed | null, paidPerHour: number): void {
-  if (missed === null) {
-    option.holdsAt = groups
-    option.paidPerHour = paidPerHour
-    return
-  }
-  option.leastGroups = Infinity
-  option.missed = { groups, what: missed }
 }
 
 /** Takes in that the repetitions together leave a doubt, although the first held. */
@@ -85,5 +96,12 @@ export function doubt(option: Option, missed: Missed): void {
   option.missed = { groups: option.holdsAt, what: missed }
   option.leastGroups = option.candidate.policy ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
+  option.held = undefined
   option.stride = 1
+}
+
+/** Groups of machines that an option costs at least, so that a fixed number of so many costs no more. */
+export function groupsForLeast(option: Option): number {
+  const each = costPerHour(option.candidate, 1)
+  return each > 0 ? Math.min(option.candidate.maxGroups, Math.floor(leastCost(option) / each + 1e-9)) : option.candidate.maxGroups
 }

@@ -33,7 +33,7 @@ export interface TrialResult {
   missed: Missed | null
   /** values of all targets in the order of the plan; null when the run did not get to the end */
   values: (number | null)[] | null
-  /** what the machines cost, per hour */
+  /** what the machines cost, per hour; nothing is known of a policy whose run was stopped early */
   paidPerHour: number
   /** machines that were there, averaged over the horizon */
   meanMachines: number

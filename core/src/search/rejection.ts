@@ -16,3 +16,5 @@ export type Rejection =
   | { kind: 'dearer'; machines: number; replicas: number; perHour: number; leastPerHour: number; thanPerHour: number; missed: Missed }
   /** another sequence limit of the same machine, variant and device count is ranked; this one costs at least `perHour` */
   | { kind: 'same-option'; sequences: number; machines: number; perHour: number; bestSequences: number; bestPerHour: number }
+  /** a policy that costs at least `perHour`, where so many machines all the time hold for no more */
+  | { kind: 'no-saving'; perHour: number; machines: number; fixedPerHour: number }

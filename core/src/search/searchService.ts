@@ -3,11 +3,11 @@ import { headRoom } from '../measure/targets.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import { demandOf, hopeless, leastBusySeconds, type Demand } from './bounds.ts'
+import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, type Demand } from './bounds.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Load } from './load.ts'
-import { byLeastCost, doubt, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
+import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type LeastPaid, type Option } from './option.ts'
 import { ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
 import { targetsOf } from './trial.ts'
@@ -16,13 +16,18 @@ import { profileOf } from './trialRunner.ts'
 /** How many options an answer holds: the cheapest and the runners-up. */
 export const RANKED = 5
 
+/** The opening tries so many times the machines that the work alone needs, and one more. */
+const OPENING_TIMES = 2
+
 /** True progress of a search: candidates settled of all, and the cheapest that is known to hold. */
 export interface SearchProgress {
   service: string
   settled: number
   total: number
   simulations: number
-  best: { machine: string; machines: number } | undefined
+  best: { machine: string; machines: number; policy: string | null; perHour: number } | undefined
+  /** nothing that costs less, per hour, can hold; null when nothing holds at all */
+  leastPerHour: number | null
 }
 
 export interface Rejected {
@@ -59,6 +64,10 @@ class ServiceSearcher {
   private readonly candidates: Candidate[]
   private readonly ruledOut: Rejected[] = []
   private readonly options: Option[]
+  private readonly repetitions: number
+  /** options of a fixed number, by place */
+  private readonly fixedAt = new Map<string, Option[]>()
+  private readonly awake = new Map<string, number>()
   private readonly ranked: Found[] = []
   private readonly rankedKeys = new Map<string, Found>()
   private simulations = 0
@@ -69,15 +78,21 @@ class ServiceSearcher {
     this.load = load
     this.demand = demandOf(plan, service, load.of(service, 0))
     this.candidates = enumerate(plan, service)
+    this.repetitions = load.repetitions(service)
     this.options = this.candidates.flatMap((c) => this.bounded(c))
+    for (const o of this.options) if (!o.candidate.policy) this.fixedAt.set(o.place, [...(this.fixedAt.get(o.place) ?? []), o])
   }
 
   *run(): Search<SearchProgress, ServiceSearch> {
+    yield* this.open()
     while (this.ranked.length < RANKED) {
       const open = this.openOptions()
       if (open.length === 0) break
-      if (isSettled(open[0])) yield* this.confirm(open[0])
-      else yield* this.tryAll(open.filter((o) => !isSettled(o)).slice(0, ORDERS_AT_ONCE))
+      // Whoever waits does so for a fixed number that costs no more, which is open as well.
+      const first = open.find((o) => !this.waits(o)) ?? open[0]
+      if (first.confirmed) this.rank(first, first.confirmed)
+      else if (isSettled(first)) yield* this.confirm(first)
+      else yield* this.tryAll(open.filter((o) => !isSettled(o) && !this.waits(o)).slice(0, ORDERS_AT_ONCE))
     }
     this.ranked.sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
     const { service, ranked, simulations } = this
@@ -86,9 +101,32 @@ class ServiceSearcher {
     return { service, ranked, rejected: [...this.ruledOut, ...rest], simulations, candidates: this.candidates.length }
   }
 
+  /** The opening: fixed numbers with room to spare, on the places that may be the cheapest, so that there is an answer soon. */
+  private *open(): Search<SearchProgress, void> {
+    const places = new Set<string>()
+    const first = this.options.filter((o) => !o.candidate.policy).sort(byLeastCost).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, ORDERS_AT_ONCE)
+    const groups = first.map((o) => Math.min(o.candidate.maxGroups, o.leastGroups * OPENING_TIMES + 1))
+    const results = yield* this.order(first.map((o, i) => ({ ...trialOrder(this.service, o.candidate, groups[i]), toTheEnd: false })))
+    results.forEach((result, i) => learn(first[i], groups[i], result))
+  }
+
   /** Options that may still be ranked, the possibly cheapest first. */
   private openOptions(): Option[] {
-    return this.options.filter((o) => o.leastGroups <= o.candidate.maxGroups && !this.rankedKeys.has(o.key)).sort(byLeastCost)
+    return this.options.filter((o) => o.leastGroups <= o.candidate.maxGroups && !this.rankedKeys.has(o.key) && !this.betterFixed(o)).sort(byLeastCost)
+  }
+
+  /** A fixed number on the same place that holds for no more than a policy costs at least; one cannot save by it then. */
+  private betterFixed(option: Option): Option | undefined {
+    if (!option.candidate.policy) return undefined
+    const groups = groupsForLeast(option)
+    return this.fixedAt.get(option.place)?.find((o) => o.holdsAt <= groups)
+  }
+
+  /** Whether it is still open that a fixed number on the same place holds for no more: that is cheaper to know. */
+  private waits(option: Option): boolean {
+    if (!option.candidate.policy) return false
+    const groups = groupsForLeast(option)
+    return this.fixedAt.get(option.place)?.some((o) => o.leastGroups <= groups) ?? false
   }
 
   /** Rules out what no simulation is needed for. */
@@ -105,14 +143,31 @@ class ServiceSearcher {
     if (never) return reject({ kind: 'hopeless', hopeless: never })
     const least = this.leastGroups(candidate, profile)
     if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
-    return [newOption(candidate, profile, least, this.leastPerHour(candidate, profile))]
+    return [newOption(candidate, profile, least, this.leastPaid(candidate, profile))]
   }
 
-  /** With a policy: its minimum is there all the time as far as it can be had, and the work keeps so much busy however it is spread. */
-  private leastPerHour(candidate: Candidate, profile: Profile): number {
-    const { policy, group } = candidate
-    const busy = leastBusySeconds(this.demand, profile) / (this.plan.horizon.seconds * group.replicas)
-    return costPerHour(candidate, Math.max(busy, Math.min(candidate.maxGroups, Math.floor((policy?.min ?? 0) / group.replicas))))
+  /**
+   * With a policy: its minimum is there all the time as far as it can be had; the work keeps so much busy however it is
+   * spread (of the first repetition, whose work is known); a service that sleeps is awake while it has callers.
+   */
+  private leastPaid(candidate: Candidate, profile: Profile): LeastPaid {
+    const { policy, group, maxGroups } = candidate
+    const { repetitions } = this
+    if (!policy) return { first: 0, others: 0, repetitions }
+    const { seconds } = this.plan.horizon
+    const byMinimum = Math.min(maxGroups, Math.ceil(policy.min / group.replicas))
+    const { idle } = policy
+    const atLeast = Array.from({ length: repetitions }, (_, r) => Math.max(byMinimum, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0))
+    const busy = leastBusySeconds(this.demand, profile) / (seconds * group.replicas)
+    const [first, ...others] = atLeast
+    return { first: costPerHour(candidate, Math.max(busy, first)), others: costPerHour(candidate, others.reduce((a, b) => a + b, 0)), repetitions }
+  }
+
+  private awakeSeconds(repetition: number, idleSeconds: number): number {
+    const key = `${repetition} ${idleSeconds}`
+    const known = this.awake.get(key) ?? leastAwakeSeconds(this.load.of(this.service, repetition), idleSeconds, this.plan.horizon.seconds)
+    this.awake.set(key, known)
+    return known
   }
 
   private leastGroups(candidate: Candidate, profile: Profile): number {
@@ -134,7 +189,7 @@ class ServiceSearcher {
   private *tryAll(options: readonly Option[]): Search<SearchProgress, void> {
     const groups = options.map((o) => nextTry(o, this.toBeat(o.key)))
     const results = yield* this.order(options.map((o, i) => trialOrder(this.service, o.candidate, groups[i])))
-    results.forEach(({ missed, paidPerHour }, i) => learn(options[i], groups[i], missed, paidPerHour))
+    results.forEach((result, i) => learn(options[i], groups[i], result))
   }
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
@@ -148,27 +203,31 @@ class ServiceSearcher {
     const best = this.options.reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
     return {
       service: this.service.name, settled: this.candidates.length - open.length, total: this.candidates.length, simulations: this.simulations,
-      best: best && { machine: best.candidate.machine.name, machines: fleetOf(best.candidate, best.holdsAt).machines },
+      best: best && { machine: best.candidate.machine.name, machines: fleetOf(best.candidate, best.holdsAt).machines, policy: best.candidate.policy?.name ?? null, perHour: knownCost(best) },
+      leastPerHour: open.length > 0 ? Math.min(leastCost(open[0]), best ? knownCost(best) : Infinity) : (best ? knownCost(best) : null),
     }
   }
 
-  /** Ranks an option whose cost is known if every repetition agrees; otherwise it needs a machine more. */
+  /** Takes in what all repetitions say of an option whose first holds; in doubt it needs a machine more, or is out. */
   private *confirm(option: Option): Search<SearchProgress, void> {
-    const { plan, service, load } = this
+    const { plan, service } = this
     const { candidate, profile, key } = option
     const groups = option.holdsAt
-    const repetitions = Array.from({ length: load.repetitions(service) }, (_, repetition) => repetition)
-    const results = yield* this.order(repetitions.map((repetition) => ({ ...trialOrder(service, candidate, groups), repetition, toTheEnd: true })))
+    const others = Array.from({ length: this.repetitions - 1 }, (_, i) => ({ ...trialOrder(service, candidate, groups), repetition: i + 1, toTheEnd: true }))
+    const results = [...(option.held ? [option.held] : []), ...(others.length > 0 ? yield* this.order(others) : [])]
     const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i): TargetOutcome => {
       return { className, classIndex, target, ...certainty(results.map((r) => r.values?.[i] ?? undefined), target, plan.margin) }
     })
     const doubtful = targets.find((t) => t.certainty !== 'meets')
     if (doubtful) return doubt(option, doubtfulTarget(doubtful))
-    const found = {
+    option.confirmed = {
       candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, results), targets, finished: results[0].finished,
     }
+  }
+
+  private rank(option: Option, found: Found): void {
     this.ranked.push(found)
-    this.rankedKeys.set(key, found)
+    this.rankedKeys.set(option.key, found)
   }
 
   /** A fixed number costs what it costs; with a policy the repetitions say it together. */
@@ -181,9 +240,11 @@ class ServiceSearcher {
   private rejection(option: Option): Rejection {
     const { candidate, leastGroups, missed } = option
     const twin = this.rankedKeys.get(option.key)
+    const fixed = this.betterFixed(option)
     const perHour = leastCost(option)
     const { machines } = fleetOf(candidate, candidate.policy ? candidate.maxGroups : leastGroups)
     if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
+    if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
     if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
     const thanPerHour = this.ranked.at(-1)?.perHour ?? 0
     if (missed && missed.groups === leastGroups - 1) {
@@ -193,9 +254,9 @@ class ServiceSearcher {
   }
 }
 
-/** An order for the first repetition; at its limit an option's figures are wanted even when it misses. */
+/** An order for the first repetition; at its limit the figures of a fixed number are wanted even when it misses. */
 function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
-  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups }
+  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups && candidate.policy === null }
 }
 
 const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length

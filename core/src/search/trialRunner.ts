@@ -29,7 +29,7 @@ export class TrialRunner {
       fleet,
       plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
     })
-    return { ...trialResult(this.plan, service, trial, order.toTheEnd, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
+    return { ...trialResult(this.plan, service, trial, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
   }
 
   /** A fixed number is paid all the time; with a policy the machines that were there are. */
@@ -63,15 +63,13 @@ export function profileOf(candidate: Candidate): Profile {
   return candidate.fit.profile({ sequences: candidate.sequences })
 }
 
-/** @param figures whether the targets' values are wanted; sorting for them costs time */
-export function trialResult(plan: Plan, service: Service, trial: Trial, figures: boolean, hasTokens: boolean): Omit<TrialResult, 'paidPerHour' | 'meanMachines'> {
+export function trialResult(plan: Plan, service: Service, trial: Trial, hasTokens: boolean): Omit<TrialResult, 'paidPerHour' | 'meanMachines'> {
   if (trial.kind === 'broken') {
     const { placed, misses, considered } = trial
     const missed = { className: placed.className, target: placed.target, misses, considered }
     return { holds: false, missed, values: null, finished: { requests: 0, tokens: 0 } }
   }
   const finished = finishedOf(trial.record, hasTokens)
-  if (!figures && trial.holds) return { holds: true, missed: null, values: null, finished }
   const read = readings(plan, service, trial.record)
   return { holds: trial.holds, missed: trial.holds ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished }
 }

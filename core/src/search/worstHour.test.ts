@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { smallPlan } from '../../test/smallPlan.ts'
 import { Load } from './load.ts'
+import { holds } from '../measure/targets.ts'
 import { measureOf } from '../measure/measures.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
@@ -61,6 +62,7 @@ describe('a promise for the worst hour', () => {
         const [reading] = readings(plan, service, whole.record)
         expect(whole.holds).toBe(byHand.kept)
         expect(reading.value).toBe(byHand.worst)
+        expect(holds(reading, plan.classes[0].targets[0], plan.margin)).toBe(byHand.kept)
         const early = tryOut(setting)
         expect(early.holds).toBe(byHand.kept)
         if (early.kind === 'broken') expect(early.considered).toBeGreaterThanOrEqual(early.misses)

@@ -46,7 +46,9 @@ function tryEverything(plan: Plan): Best[] {
       break
     }
   }
-  return feasible
+  // A policy is of no use where a fixed number on the same place costs no more.
+  const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices])
+  return feasible.filter((f) => f.policy === null || !feasible.some((g) => g.policy === null && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
 }
 
 function search(plan: Plan) {
