@@ -141,7 +141,7 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
       </span>
       <input ref="picker" type="file" accept=".json,.csv,.gz,.yaml,.yml" class="hidden" aria-label="Open a plan, a log, a catalogue, a model or measurements" @change="takeFiles(($event.target as HTMLInputElement).files)" />
     </header>
-    <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :working="answers.working" @stop="answers.stop" @again="settle(true)" />
+    <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :so-far="answers.soFar" :currency="plans.plan.currency" :working="answers.working" @stop="answers.stop" @again="settle(true)" />
     <TroubleNote v-if="plans.trouble" :title="plans.trouble.title" :lines="plans.trouble.lines" @close="plans.trouble = null" />
     <TroubleNote v-if="intake.trouble" :title="intake.trouble.title" :lines="intake.trouble.lines" @close="intake.trouble = null" />
     <TroubleNote v-if="logs.trouble" :title="logs.trouble.title" :lines="logs.trouble.lines" @close="logs.trouble = null" />

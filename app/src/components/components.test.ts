@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { candidateOf, checkPlan, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan } from '@sandclock/core'
+import { candidateOf, checkPlan, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan, type SoFar } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
@@ -25,7 +25,8 @@ const [service] = answer.services
 const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ')
 
 describe('VerdictLine', () => {
-  const line = (props: object) => mount(VerdictLine, { props: { answer, stale: false, stopped: false, failure: '', working: null, ...props } })
+  const nothingYet: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
+  const line = (props: object) => mount(VerdictLine, { props: { answer, currency: 'EUR', stale: false, stopped: false, failure: '', soFar: nothingYet, working: null, ...props } })
 
   it('says what to rent, for how much, what is tightest, what breaks it and how sure that is', () => {
     const text = words(line({}).text())
@@ -39,6 +40,17 @@ describe('VerdictLine', () => {
     expect(words(wrapper.text())).toContain('30 of 120 options settled, 44 simulations, about 12.2 s left')
     await wrapper.get('button').trigger('click')
     expect(wrapper.emitted('stop')).toHaveLength(1)
+  })
+
+  it('says what holds so far and below what nothing can, then that it is proved, and keeps it when it is stopped', async () => {
+    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', perHour: 4, proved: false }
+    const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, proved: false }
+    const wrapper = line({ stale: true, soFar, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: null } })
+    expect(words(wrapper.text())).toMatch(/So far: rent ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can. Before your change it was/)
+    await wrapper.setProps({ working: null, stopped: true })
+    expect(words(wrapper.text())).toMatch(/Stopped; the best so far: ?up to 3 × Northquay ledge for about 2 920 EUR a month ?Nothing below 1 460 EUR a month can/)
+    await wrapper.setProps({ stopped: false, soFar: { ...soFar, services: [{ ...best, proved: true }], leastPerHour: 4, proved: true } })
+    expect(words(wrapper.text())).toMatch(/Rent ?up to 3 × Northquay ledge for 2 920 EUR a month ?Nothing cheaper holds; the next best are being found/)
   })
 
   it('says so when nothing holds', () => {

@@ -1,4 +1,4 @@
-import { writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog } from '@sandclock/core'
+import { writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
 import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
@@ -12,6 +12,8 @@ export interface Working extends RecommendProgress {
   leftSeconds: number | null
 }
 
+const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
+
 /** The answer to the open plan, or the last one while the next is searched. */
 export const useAnswerStore = defineStore('answer', () => {
   const answer = shallowRef<Answer | null>(null)
@@ -21,6 +23,8 @@ export const useAnswerStore = defineStore('answer', () => {
   const working = shallowRef<Working | null>(null)
   const stopped = shallowRef(false)
   const failure = shallowRef('')
+  /** the best that the search had when it was last heard of */
+  const soFar = shallowRef<SoFar>(NOTHING_YET)
   const frontiers = shallowRef<Record<string, FrontierPoint[]>>({})
   let search: Held<SearchWorker> | undefined
   let look: Held<SearchWorker> | undefined
@@ -40,6 +44,7 @@ export const useAnswerStore = defineStore('answer', () => {
     wanted.value = text
     stopped.value = false
     failure.value = ''
+    soFar.value = NOTHING_YET
     const known = await knownAnswer(planId, text)
     if (text !== wanted.value) return
     if (known) return arrive(known, text)
@@ -58,10 +63,14 @@ export const useAnswerStore = defineStore('answer', () => {
     const held = startSearchWorker()
     search = held
     const pace = paceOf()
-    working.value = { settled: 0, total: 0, simulations: 0, doing: 'drawing the requests', leftSeconds: null }
+    working.value = { settled: 0, total: 0, simulations: 0, doing: 'drawing the requests', leftSeconds: null, soFar: NOTHING_YET }
     try {
       const found = await held.remote.recommend(plan, log, helperCount(), proxy((p: RecommendProgress) => {
-        if (search === held) working.value = { ...p, leftSeconds: pace(p) }
+        if (search !== held) return
+        const { answer: early, ...progress } = p
+        if (early) arrive(early, text)
+        working.value = { ...progress, leftSeconds: pace(p) }
+        soFar.value = progress.soFar
       }))
       if (search !== held) return
       end()
@@ -103,7 +112,7 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   return {
-    answer, working, stopped, failure, frontiers, answerTo, stop, drawFrontiers,
+    answer, working, stopped, failure, frontiers, soFar, answerTo, stop, drawFrontiers,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

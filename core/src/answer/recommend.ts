@@ -9,14 +9,14 @@ import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
-import { breakingLoad, type Breaking } from '../search/breaking.ts'
+import { breakingLoad } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
-import { searchService, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
+import { bestOf, searchService, type BestSoFar, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
 import type { Search } from '../search/order.ts'
 import { together } from '../search/together.ts'
 import { tryOut } from '../search/trial.ts'
@@ -28,6 +28,20 @@ export interface RecommendProgress {
   simulations: number
   /** what is being worked on, as a person would say it */
   doing: string
+  soFar: SoFar
+  /** said once: the whole answer, but for the load that it bears */
+  answer?: Answer
+}
+
+/** The cheapest that is known to hold while a search goes on, and below what nothing can. */
+export interface SoFar {
+  services: (BestSoFar & { service: string })[]
+  /** of all services together; null while one of them has nothing that holds */
+  perHour: number | null
+  /** nothing that costs less can hold every target; null when one of them holds with nothing */
+  leastPerHour: number | null
+  /** nothing cheaper holds for any service */
+  proved: boolean
 }
 
 /** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
@@ -37,12 +51,19 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
   const chosenTogether = chooseTogether(searches)
   const chosen = searches.map((search, i) => chosenTogether?.[i] ?? search.ranked[0])
   const done: RecommendProgress = {
+    soFar: soFarOf(searches.map((_, i) => ({ service: services[i].name, settled: 0, total: 0, simulations: 0, best: chosen[i] && bestOf(chosen[i].candidate, chosen[i].groups, chosen[i].perHour, true), leastPerHour: chosen[i]?.perHour ?? null }))),
     settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
     doing: 'how much more load the answer bears',
   }
-  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found)] : []))), () => done)
-  const breakings = chosen.map((found) => (found ? (borne.shift() ?? null) : null))
-  return wholeAnswer(plan, searches.map((search, i) => serviceAnswer(plan, search, chosen[i], breakings[i], load)), chosenTogether === undefined)
+  const unbroken = searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load))
+  const conflict = chosenTogether === undefined
+  let once: Pick<RecommendProgress, 'answer'> = { answer: wholeAnswer(plan, unbroken, conflict) }
+  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found)] : []))), () => {
+    const progress = { ...done, ...once }
+    once = {}
+    return progress
+  })
+  return wholeAnswer(plan, unbroken.map((s, i) => ({ ...s, breaking: chosen[i] ? (borne.shift() ?? null) : null })), conflict)
 }
 
 /** The same search with its progress told in other words. */
@@ -59,11 +80,22 @@ function wholeProgress(): (progress: (SearchProgress | undefined)[]) => Recommen
   const last: SearchProgress[] = []
   return (progress) => {
     progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
-    const best = last.flatMap((p) => (p.best ? [`${p.best.machines} × ${p.best.machine} for ${p.service}`] : []))
+    const soFar = soFarOf(last)
     return {
-      settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations),
-      doing: best.length > 0 ? `best so far ${best.join(', ')}` : 'nothing holds yet',
+      settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations), soFar,
+      doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${b.policy ? 'up to ' : ''}${b.machines} × ${b.machine} for ${b.service}`).join(', ')}` : 'nothing holds yet',
     }
+  }
+}
+
+function soFarOf(last: readonly SearchProgress[]): SoFar {
+  const services = last.flatMap((p) => (p.best ? [{ service: p.service, ...p.best }] : []))
+  const whole = last.every((p) => p.leastPerHour !== null)
+  return {
+    services,
+    perHour: services.length === last.length ? sum(services, (b) => b.perHour) : null,
+    leastPerHour: whole ? sum(last, (p) => p.leastPerHour ?? 0) : null,
+    proved: services.length === last.length && services.every((b) => b.proved),
   }
 }
 
@@ -77,7 +109,7 @@ function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): 
   }
 }
 
-function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, breaking: Breaking | null, load: Load): ServiceAnswer {
+function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load): ServiceAnswer {
   const { service } = search
   return {
     service: service.name,
@@ -89,7 +121,7 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     })),
     candidates: search.candidates,
     simulations: search.simulations,
-    breaking,
+    breaking: null,
     classes: chosen ? classSummaries(plan, service, chosen, load) : [],
   }
 }

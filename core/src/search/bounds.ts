@@ -158,6 +158,11 @@ export function hopeless(demand: Demand, profile: Profile): Hopeless | undefined
   return undefined
 }
 
+/** How many times the least time that a promise takes alone on an idle replica its limit is, for the promise that has least of it. */
+export function slack(demand: Demand, profile: Profile): number {
+  return demand.promises.reduce((least, promise) => Math.min(least, promise.limitSeconds / Math.max(1e-12, alone(promise, profile))), Infinity)
+}
+
 function alone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'wait') return 0
   if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)

@@ -2,9 +2,8 @@ import type { Found } from './found.ts'
 import type { Target } from '../plan/schema.ts'
 import type { Missed, Search, TrialOrder } from './order.ts'
 
-/** Steps in which the load is raised. */
-const STEP = 0.05
-const MOST_STEPS = 60
+/** Multiples of the load that are tried: twentieths at first, coarser where a twentieth decides nothing. */
+const MULTIPLES = [1, 1.05, 1.1, 1.15, 1.2, 1.25, 1.3, 1.35, 1.4, 1.5, 1.6, 1.7, 1.8, 2, 2.2, 2.4, 2.7, 3, 3.5, 4]
 
 export interface Breaking {
   /** the largest tried multiple of the load with which every target still holds */
@@ -18,7 +17,7 @@ export interface Breaking {
 
 /**
  * How far the load of a service may grow, all classes alike, until a configuration misses a target (first repetition):
- * to a twentieth of the plan's load, by growing steps and then two tries at a time between the last that held and the
+ * to a twentieth of the plan's load near it and a sixth beyond twice, by growing steps and then two tries at a time between the last that held and the
  * first that did not.
  */
 export function* breakingLoad(service: string, found: Found): Search<undefined, Breaking> {
@@ -47,11 +46,11 @@ export function* breakingLoad(service: string, found: Found): Search<undefined, 
   }
 }
 
-const multiple = (steps: number) => Math.round((1 + steps * STEP) * 100) / 100
+const multiple = (steps: number) => MULTIPLES[steps]
 
 function growing(low: number): number[] {
-  const next = low === 0 ? [2, 6] : [low * 2, low * 4]
-  return [...new Set(next.map((n) => Math.min(MOST_STEPS, n)))].filter((n) => n > low)
+  const next = low === 0 ? [2, 6] : [low + 5, low + 10]
+  return [...new Set(next.map((n) => Math.min(MULTIPLES.length - 1, n)))].filter((n) => n > low)
 }
 
 function between(low: number, high: number): number[] {

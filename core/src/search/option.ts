@@ -14,43 +14,35 @@ export interface Option {
   leastGroups: number
   /** the fewest groups for which the first repetition is known to hold; Infinity when none is */
   holdsAt: number
-  /** what the first repetition said with so many */
-  held: TrialResult | undefined
+  /** what the repetitions said with so many, from the first on */
+  held: TrialResult[]
   /** how far the next try goes beyond `leastGroups` while nothing is known to hold: 1, 2, 4 … */
   stride: number
   /** the largest number of groups that missed, and what */
   missed: { groups: number; what: Missed } | undefined
   /** what all repetitions together said, once they did */
   confirmed: Found | undefined
-  /** with a policy what is paid depends on the run: lower bounds of it, per hour */
-  paid: LeastPaid
+  /** with a policy what is paid depends on the run: a lower bound of it for each repetition, per hour; what it was once it was run */
+  paid: number[]
 }
 
-/** Lower bounds of what the runs of a policy cost, per hour. */
-export interface LeastPaid {
-  /** of the first repetition; what it cost, once it was run */
-  first: number
-  /** of all others, summed */
-  others: number
-  repetitions: number
-}
-
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: LeastPaid): Option {
-  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: undefined, stride: 1, missed: undefined, confirmed: undefined, paid }
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: number[]): Option {
+  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, paid }
 }
 
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */
 export function leastCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
-  const { first, others, repetitions } = option.paid
-  return option.candidate.policy ? (first + others) / repetitions : costPerHour(option.candidate, option.leastGroups)
+  return option.candidate.policy ? mean(option.paid) : costPerHour(option.candidate, option.leastGroups)
 }
+
+const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
 
 /** What an option is known to cost, as far as one knows; Infinity when it is not known to hold at all. */
 export function knownCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
   if (option.holdsAt === Infinity) return Infinity
-  return option.candidate.policy ? option.paid.first : costPerHour(option.candidate, option.holdsAt)
+  return option.candidate.policy ? option.paid[0] : costPerHour(option.candidate, option.holdsAt)
 }
 
 /** Whether its first repetition has said all that it can. */
@@ -81,8 +73,8 @@ export function learn(option: Option, groups: number, result: TrialResult): void
   const { missed, paidPerHour } = result
   const { policy } = option.candidate
   if (missed === null) {
-    if (groups < option.holdsAt) [option.holdsAt, option.held] = [groups, result]
-    if (policy) option.paid = { ...option.paid, first: paidPerHour }
+    if (groups < option.holdsAt) [option.holdsAt, option.held] = [groups, [result]]
+    if (policy) option.paid[0] = paidPerHour
     return
   }
   // A policy is tried once, with all the machines that it may have.
@@ -91,12 +83,18 @@ export function learn(option: Option, groups: number, result: TrialResult): void
   if (groups >= (option.missed?.groups ?? 0)) option.missed = { groups, what: missed }
 }
 
+/** Takes in what a further repetition said with the groups that hold in the first. */
+export function learnMore(option: Option, result: TrialResult): void {
+  if (option.candidate.policy) option.paid[option.held.length] = result.paidPerHour
+  option.held.push(result)
+}
+
 /** Takes in that the repetitions together leave a doubt, although the first held. */
 export function doubt(option: Option, missed: Missed): void {
   option.missed = { groups: option.holdsAt, what: missed }
   option.leastGroups = option.candidate.policy ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
-  option.held = undefined
+  option.held = []
   option.stride = 1
 }
 

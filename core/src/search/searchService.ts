@@ -3,11 +3,11 @@ import { headRoom } from '../measure/targets.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, type Demand } from './bounds.ts'
+import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand } from './bounds.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Load } from './load.ts'
-import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type LeastPaid, type Option } from './option.ts'
+import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, learnMore, leastCost, newOption, nextTry, type Option } from './option.ts'
 import { ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
 import { targetsOf } from './trial.ts'
@@ -18,6 +18,11 @@ export const RANKED = 5
 
 /** The opening tries so many times the machines that the work alone needs, and one more. */
 const OPENING_TIMES = 2
+/** And only where the promises are so many times what a request takes alone. */
+const OPENING_SLACK = 2
+
+/** Options of which a further repetition is run at once. */
+const CONFIRMED_AT_ONCE = 2
 
 /** True progress of a search: candidates settled of all, and the cheapest that is known to hold. */
 export interface SearchProgress {
@@ -25,9 +30,23 @@ export interface SearchProgress {
   settled: number
   total: number
   simulations: number
-  best: { machine: string; machines: number; policy: string | null; perHour: number } | undefined
+  best: BestSoFar | undefined
   /** nothing that costs less, per hour, can hold; null when nothing holds at all */
   leastPerHour: number | null
+}
+
+/** The cheapest that is known to hold. */
+export interface BestSoFar {
+  machine: string
+  machines: number
+  policy: string | null
+  perHour: number
+  /** nothing cheaper can hold; before that one draw of the load is all that says what it costs */
+  proved: boolean
+}
+
+export function bestOf(candidate: Candidate, groups: number, perHour: number, proved: boolean): BestSoFar {
+  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, perHour, proved }
 }
 
 export interface Rejected {
@@ -91,7 +110,7 @@ class ServiceSearcher {
       // Whoever waits does so for a fixed number that costs no more, which is open as well.
       const first = open.find((o) => !this.waits(o)) ?? open[0]
       if (first.confirmed) this.rank(first, first.confirmed)
-      else if (isSettled(first)) yield* this.confirm(first)
+      else if (isSettled(first)) yield* this.confirm(open.filter((o) => isSettled(o) && !o.confirmed && !this.waits(o)).slice(0, CONFIRMED_AT_ONCE))
       else yield* this.tryAll(open.filter((o) => !isSettled(o) && !this.waits(o)).slice(0, ORDERS_AT_ONCE))
     }
     this.ranked.sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
@@ -101,11 +120,15 @@ class ServiceSearcher {
     return { service, ranked, rejected: [...this.ruledOut, ...rest], simulations, candidates: this.candidates.length }
   }
 
-  /** The opening: fixed numbers with room to spare, on the places that may be the cheapest, so that there is an answer soon. */
+  /** The opening: fixed numbers with room to spare, on the cheapest places that are fast enough to spare some, so that there is an answer soon. */
   private *open(): Search<SearchProgress, void> {
     const places = new Set<string>()
-    const first = this.options.filter((o) => !o.candidate.policy).sort(byLeastCost).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, ORDERS_AT_ONCE)
+    const fixed = this.options.filter((o) => !o.candidate.policy).map((option) => ({ option, spare: slack(this.demand, option.profile) }))
+    const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
+    const byCost = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
+    const first = byCost.map(({ option }) => option).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, ORDERS_AT_ONCE)
     const groups = first.map((o) => Math.min(o.candidate.maxGroups, o.leastGroups * OPENING_TIMES + 1))
+    if (first.length === 0) return
     const results = yield* this.order(first.map((o, i) => ({ ...trialOrder(this.service, o.candidate, groups[i]), toTheEnd: false })))
     results.forEach((result, i) => learn(first[i], groups[i], result))
   }
@@ -150,17 +173,14 @@ class ServiceSearcher {
    * With a policy: its minimum is there all the time as far as it can be had; the work keeps so much busy however it is
    * spread (of the first repetition, whose work is known); a service that sleeps is awake while it has callers.
    */
-  private leastPaid(candidate: Candidate, profile: Profile): LeastPaid {
+  private leastPaid(candidate: Candidate, profile: Profile): number[] {
     const { policy, group, maxGroups } = candidate
-    const { repetitions } = this
-    if (!policy) return { first: 0, others: 0, repetitions }
+    if (!policy) return []
     const { seconds } = this.plan.horizon
-    const byMinimum = Math.min(maxGroups, Math.ceil(policy.min / group.replicas))
     const { idle } = policy
-    const atLeast = Array.from({ length: repetitions }, (_, r) => Math.max(byMinimum, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0))
+    const byMinimum = Math.min(maxGroups, Math.ceil(policy.min / group.replicas))
     const busy = leastBusySeconds(this.demand, profile) / (seconds * group.replicas)
-    const [first, ...others] = atLeast
-    return { first: costPerHour(candidate, Math.max(busy, first)), others: costPerHour(candidate, others.reduce((a, b) => a + b, 0)), repetitions }
+    return Array.from({ length: this.repetitions }, (_, r) => costPerHour(candidate, Math.max(byMinimum, r === 0 ? busy : 0, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0)))
   }
 
   private awakeSeconds(repetition: number, idleSeconds: number): number {
@@ -201,28 +221,38 @@ class ServiceSearcher {
     const limit = this.toBeat('')
     const open = this.openOptions().filter((o) => leastCost(o) <= limit)
     const best = this.options.reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
+    const [proved] = this.ranked
+    const known = best ? knownCost(best) : Infinity
+    const least = proved ? proved.perHour : open.length > 0 ? Math.min(leastCost(open[0]), known) : known
     return {
       service: this.service.name, settled: this.candidates.length - open.length, total: this.candidates.length, simulations: this.simulations,
-      best: best && { machine: best.candidate.machine.name, machines: fleetOf(best.candidate, best.holdsAt).machines, policy: best.candidate.policy?.name ?? null, perHour: knownCost(best) },
-      leastPerHour: open.length > 0 ? Math.min(leastCost(open[0]), best ? knownCost(best) : Infinity) : (best ? knownCost(best) : null),
+      best: proved ? bestOf(proved.candidate, proved.groups, proved.perHour, true) : best && bestOf(best.candidate, best.holdsAt, known, false),
+      leastPerHour: Number.isFinite(least) ? least : null,
     }
   }
 
-  /** Takes in what all repetitions say of an option whose first holds; in doubt it needs a machine more, or is out. */
-  private *confirm(option: Option): Search<SearchProgress, void> {
-    const { plan, service } = this
-    const { candidate, profile, key } = option
-    const groups = option.holdsAt
-    const others = Array.from({ length: this.repetitions - 1 }, (_, i) => ({ ...trialOrder(service, candidate, groups), repetition: i + 1, toTheEnd: true }))
-    const results = [...(option.held ? [option.held] : []), ...(others.length > 0 ? yield* this.order(others) : [])]
-    const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i): TargetOutcome => {
-      return { className, classIndex, target, ...certainty(results.map((r) => r.values?.[i] ?? undefined), target, plan.margin) }
+  /**
+   * Runs one repetition more of options whose first holds, the possibly cheapest first: what it costs may put one behind
+   * others. Once all are known an option is confirmed, or in doubt.
+   */
+  private *confirm(options: readonly Option[]): Search<SearchProgress, void> {
+    const open = options.filter((o) => o.held.length < this.repetitions)
+    if (open.length > 0) {
+      const results = yield* this.order(open.map((o) => ({ ...trialOrder(this.service, o.candidate, o.holdsAt), repetition: o.held.length, toTheEnd: true })))
+      results.forEach((result, i) => learnMore(open[i], result))
+    }
+    for (const o of options) if (o.held.length === this.repetitions) this.judge(o)
+  }
+
+  /** What all repetitions together say; in doubt a fixed number needs a machine more, and a policy is out. */
+  private judge(option: Option): void {
+    const { candidate, profile, key, holdsAt: groups, held } = option
+    const targets = targetsOf(this.plan, this.service).map(({ className, classIndex, target }, i): TargetOutcome => {
+      return { className, classIndex, target, ...certainty(held.map((r) => r.values?.[i] ?? undefined), target, this.plan.margin) }
     })
     const doubtful = targets.find((t) => t.certainty !== 'meets')
     if (doubtful) return doubt(option, doubtfulTarget(doubtful))
-    option.confirmed = {
-      candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, results), targets, finished: results[0].finished,
-    }
+    option.confirmed = { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, held), targets, finished: held[0].finished }
   }
 
   private rank(option: Option, found: Found): void {

@@ -7,7 +7,7 @@ const props = defineProps<{ rejected: readonly RejectedOption[] }>()
 
 const RULES: Record<RejectedOption['rejection']['kind'], string> = {
   misfit: 'does not fit', hopeless: 'too slow even alone', 'no-stock': 'not to be had', work: 'more work than the stock can do', limit: 'misses with all that can be had',
-  'dearer-bound': 'costs no less', dearer: 'misses for the same money', 'same-option': 'another sequence limit is better',
+  'dearer-bound': 'costs no less', dearer: 'misses for the same money', 'same-option': 'another sequence limit is better', 'no-saving': 'following the load saves nothing there',
 }
 const groups = computed(() => {
   const by = new Map<string, RejectedOption[]>()

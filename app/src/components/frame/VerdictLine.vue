@@ -1,26 +1,34 @@
 <script setup lang="ts">
-import { duration, limitWords, measureWords, percent, price, threeDigits, valueWords, verdict, type Answer } from '@sandclock/core'
+import { duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
 const props = defineProps<{
   answer: Answer | null
+  currency: string
   stale: boolean
   stopped: boolean
   failure: string
+  /** the best that a search under way, or stopped, has found */
+  soFar: SoFar
   working: { settled: number; total: number; simulations: number; doing: string; leftSeconds: number | null } | null
 }>()
 const emit = defineEmits<{ stop: []; again: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
-const shopping = computed(() => {
-  const words = v.value?.shopping.map((s) => `${s.upTo ? 'up to ' : ''}${s.machines} × ${s.machine}`) ?? []
-  return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? '')
-})
+const shopping = computed(() => list(v.value?.shopping.map((s) => `${s.upTo ? 'up to ' : ''}${s.machines} × ${s.machine}`) ?? []))
 const sure = computed(() => {
   const runs = v.value?.runs ?? 0
   if (runs === 1) return 'on this one load, replayed once'
   return Number.isFinite(runs) ? `sure at 95 % over ${runs} independent draws` : ''
+})
+const list = (words: readonly string[]) => (words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? ''))
+const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer?.currency ?? props.currency)
+/** While the plan is another than the answer's, what holds already comes first. */
+const early = computed(() => {
+  const { perHour, services, leastPerHour, proved } = props.soFar
+  if (perHour === null || (props.answer && !props.stale)) return null
+  return { machines: list(services.map((s) => `${s.policy ? 'up to ' : ''}${s.machines} × ${s.machine}`)), perHour, leastPerHour, proved }
 })
 const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Math.max(1, props.working.leftSeconds))} left` : ''))
 </script>
@@ -28,8 +36,19 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
 <template>
   <section aria-label="Verdict" class="border-b border-rule bg-leaf px-6 py-2.5" :aria-busy="working !== null">
     <div class="flex min-h-[3.6rem] flex-wrap items-center gap-x-6">
-      <div class="min-w-72 flex-1 transition-opacity" :class="stale ? 'opacity-60' : ''" data-testid="verdict">
-        <template v-if="answer && v">
+      <div class="min-w-72 flex-1 transition-opacity" :class="stale && !early ? 'opacity-60' : ''" data-testid="verdict">
+        <template v-if="early">
+          <p class="font-serif text-[1.42rem] leading-snug">
+            <span class="mr-1.5 text-base text-faded">{{ stopped ? 'Stopped; the best so far:' : early.proved ? 'Rent' : 'So far: rent' }}</span>
+            <strong class="font-semibold">{{ early.machines }}</strong> for {{ early.proved ? '' : 'about ' }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
+          </p>
+          <p class="text-[0.9rem] text-faded">
+            <template v-if="early.proved">Nothing cheaper holds; the next best are being found.</template>
+            <template v-else>{{ stopped ? '' : 'It holds every target on one draw of the load. ' }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can.</template></template>
+            <template v-if="answer && stale">{{ ' ' }}Before your change it was {{ price(answer.perMonth, answer.currency) }}.</template>
+          </p>
+        </template>
+        <template v-else-if="answer && v">
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets">
               <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
@@ -62,7 +81,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <p class="flex justify-between gap-2 text-faded"><span class="truncate">{{ working.doing }}</span><button type="button" class="word" @click="emit('stop')">stop</button></p>
       </div>
       <p v-else-if="stopped || failure" class="w-80 shrink-0 text-[0.85rem] text-rust" role="alert">
-        {{ failure || 'Stopped. The verdict is that of the plan before your change.' }} <button type="button" class="word" @click="emit('again')">search again</button>
+        {{ failure || (early ? 'Stopped before it was proved.' : 'Stopped. The verdict is that of the plan before your change.') }} <button type="button" class="word" @click="emit('again')">search again</button>
       </p>
     </div>
   </section>
