@@ -10,13 +10,18 @@ export interface Held<T> {
 
 const MOST_HELPERS = 6
 
-/** Helpers of a search: all cores but one, which is left to the page. */
+/** Helpers of a search: one a core where there are few, all but one where there are more; the page itself has little to do meanwhile. */
 export function helperCount(): number {
-  return Math.min(MOST_HELPERS, Math.max(1, navigator.hardwareConcurrency - 1))
+  return Math.min(MOST_HELPERS, Math.max(2, navigator.hardwareConcurrency - 1))
 }
 
+const newSearchWorker = () => new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
+/** The next search finds its worker already loaded. */
+let spare: Worker | undefined
+
 export function startSearchWorker(): Held<SearchWorker> {
-  const worker = new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
+  const worker = spare ?? newSearchWorker()
+  spare = newSearchWorker()
   return { remote: wrap<SearchWorker>(worker), end: () => worker.terminate() }
 }
 

@@ -1,7 +1,7 @@
 import { generateRequests } from '../demand/generate.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
 import { ofClasses, type Bytes, type Requests } from '../demand/requests.ts'
-import type { Plan, Service } from '../plan/schema.ts'
+import type { Plan, RequestClass, Service } from '../plan/schema.ts'
 
 const MULTIPLES_KEPT = 3
 
@@ -31,14 +31,20 @@ export class Load {
 
   /** All requests of the plan for the repetition (0 is the plan's own seed). */
   all(repetition: number): Requests {
-    return this.remembered(String(repetition), () => generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log, bytes: this.bytes }))
+    return this.remembered(String(repetition), () => this.drawn(repetition))
+  }
+
+  private drawn(repetition: number, only?: (c: RequestClass) => boolean): Requests {
+    return generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log, bytes: this.bytes, ...(only && { only }) })
   }
 
   /** The requests of one service. */
   of(service: Service, repetition: number): Requests {
     const mine = this.plan.classes.map((c) => c.service === service.name)
     if (mine.every(Boolean)) return this.all(repetition)
-    return this.remembered(`${repetition} ${service.name}`, () => ofClasses(this.all(repetition), mine, this.bytes))
+    const all = this.bySeed.get(String(repetition))
+    // Streams depend on seed, class and purpose alone: drawing only these classes draws the same requests.
+    return this.remembered(`${repetition} ${service.name}`, () => (all ? ofClasses(all, mine, this.bytes) : this.drawn(repetition, (c) => c.service === service.name)))
   }
 
   /** The first repetition's requests of one service under a multiple of the load; only the last few are remembered. */

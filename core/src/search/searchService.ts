@@ -16,6 +16,8 @@ import { profileOf } from './trialRunner.ts'
 /** How many options an answer holds: the cheapest and the runners-up. */
 export const RANKED = 5
 
+/** So many places are tried in the opening. */
+const OPENING = 2
 /** The opening tries so many times the machines that the work alone needs, and one more. */
 const OPENING_TIMES = 2
 /** And only where the promises are so many times what a request takes alone. */
@@ -126,7 +128,7 @@ class ServiceSearcher {
     const fixed = this.options.filter((o) => !o.candidate.policy).map((option) => ({ option, spare: slack(this.demand, option.profile) }))
     const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
     const byCost = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
-    const first = byCost.map(({ option }) => option).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, ORDERS_AT_ONCE)
+    const first = byCost.map(({ option }) => option).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, OPENING)
     const groups = first.map((o) => Math.min(o.candidate.maxGroups, o.leastGroups * OPENING_TIMES + 1))
     if (first.length === 0) return
     const results = yield* this.order(first.map((o, i) => ({ ...trialOrder(this.service, o.candidate, groups[i]), toTheEnd: false })))
