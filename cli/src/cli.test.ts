@@ -28,6 +28,32 @@ const small: Plan = {
   services: [{ ...skerrySound.services[0], search: { sequences: [32], devices: [1] } }],
 }
 
+describe('sandclock check', () => {
+  it('passes while the stated configuration keeps its promises, and stops a pipeline with the figure when it does not', () => {
+    const kept = sandclock('check', 'examples/one-configuration.json')
+    expect(kept.status).toBe(0)
+    expect(kept.stdout).toMatch(/p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+Every stated configuration keeps its promises/)
+    const harder = structuredClone(oneConfiguration)
+    harder.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.1 }]
+    const broken = sandclock('check', file('harder-check.json', harder))
+    expect(broken.status).toBe(1)
+    expect(broken.stdout).toMatch(/talk no longer keeps its promise: pilot desk, p95 TTFT \d+ ms, promised 100 ms\./)
+    expect(sandclock('check', 'examples/skerry-sound.json').status).toBe(2)
+  })
+})
+
+describe('sandclock recommend --explain', () => {
+  it('says in words what to rent, what is tightest, what breaks it and what the nearest cheaper option misses', () => {
+    const { status, stdout } = sandclock('recommend', file('small-explained.json', small), '--explain')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^Every target is met for [\d .]+ EUR a month\./)
+    expect(stdout).toMatch(/pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./)
+    expect(stdout).toMatch(/It bears \d\.\d\d times the load/)
+    expect(stdout).toMatch(/(The nearest that costs less is \d+ × .+ at [\d .]+ EUR: pilot desk: .+|Nothing that costs less came near enough)/)
+    expect(stdout).not.toMatch(/undefined|NaN|null/)
+  })
+})
+
 describe('sandclock simulate', () => {
   it('writes the times of every request, the same as the plain walk over every step', () => {
     const out = join(folder, 'out.csv')

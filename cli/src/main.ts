@@ -1,5 +1,6 @@
 import { BadInput } from '@sandclock/core'
 import { Command } from 'commander'
+import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
@@ -31,6 +32,7 @@ program
   .option('--json', 'print the answer as JSON')
   .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
+  .option('--explain', 'say in words why the answer is what it is')
   .option('--all', 'list every rejected option, not only the groups')
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
@@ -44,6 +46,13 @@ program
   .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
   .option('--per-request <out>', 'write a CSV with the times of every request')
   .action(run(simulateCommand))
+
+program
+  .command('check')
+  .argument('<plan>', 'plan file whose services state a configuration')
+  .description('say whether the stated configurations still keep their promises; exit status 1 when one does not')
+  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .action(run(checkCommand))
 
 program
   .command('fit')

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { targetsOf } from '@sandclock/core'
-import { computed, watch } from 'vue'
+import { HOURS_PER_MONTH, nearestCheaper, price, targetsOf, type Ledger, type LeverReport } from '@sandclock/core'
+import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
+import LedgerBar from '../components/answer/LedgerBar.vue'
+import LeverPicture from '../components/answer/LeverPicture.vue'
 import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
@@ -9,6 +11,7 @@ import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
+import { useViewStore } from '../stores/viewStore.ts'
 
 const answers = useAnswerStore()
 const logs = useLogStore()
@@ -26,6 +29,26 @@ const chosenName = computed(() => {
   return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines} ${c.policy ?? ''}`.trim() : ''
 })
 
+const views = useViewStore()
+const ledger = shallowRef<Ledger | null>(null)
+const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
+const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(answers.answer.plan, current.value) : undefined))
+let asked = 0
+
+/** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
+watch([current, () => views.load, () => answers.stale], async () => {
+  const mine = ++asked
+  ledger.value = report.value = null
+  const c = current.value?.chosen
+  if (!c || !current.value || answers.stale || views.load.length === 0) return
+  const { machine, provider, region, variant, devices, sequences, policy } = c
+  const name = { service: current.value.service, option: { machine, provider, region, variant, devices, sequences, policy }, machines: c.machines }
+  const found = await views.ledgerOf(name)
+  if (mine !== asked) return
+  ledger.value = found ?? null
+  await views.pull(name, (r) => (report.value = r), () => mine !== asked)
+}, { immediate: true })
+
 watch([() => answers.answer, () => answers.working], async () => {
   if (answers.answer && !answers.working) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
 }, { immediate: true })
@@ -42,6 +65,15 @@ watch([() => answers.answer, () => answers.working], async () => {
         <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
         <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
         <template v-if="current.chosen">
+          <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
+          <template v-if="ledger">
+            <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
+            <LedgerBar :ledger="ledger" :horizon-seconds="answers.answer.plan.horizon.seconds" :currency="answers.answer.currency" />
+          </template>
+          <template v-if="report">
+            <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>
+            <LeverPicture :report="report" :currency="answers.answer.currency" />
+          </template>
           <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>

@@ -1,4 +1,4 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, Ledger, LeverReport, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
@@ -41,9 +41,21 @@ export const useViewStore = defineStore('view', () => {
     }
   }
 
+  const ledgerOf = (name: RunName): Promise<Ledger | undefined> => worker.remote.ledger(name)
+
+  /** Moves one input after the other, until all are moved, `stop` says so or the plan changes. */
+  async function pull(name: RunName, told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean): Promise<void> {
+    const number = await worker.remote.pull(name)
+    while (number !== undefined && !stop()) {
+      const step = await worker.remote.leverStep(number)
+      if (step && !stop()) told(step)
+      if (!step || step.done) return
+    }
+  }
+
   const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
 
   const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
 
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

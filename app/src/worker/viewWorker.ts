@@ -1,6 +1,6 @@
 import {
-  creditBetween, fitDetail, fitTable, happenings, laneSpans, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
+  creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -14,6 +14,8 @@ let runs: HeldRuns | undefined
 /** searches for what would have prevented a moment, by number, until they are done or the plan changes */
 const searches = new Map<number, ReturnType<typeof preventions>>()
 let lastSearch = 0
+let pulled: { number: number; report: ReturnType<typeof levers> } | undefined
+let log: RequestLog | undefined
 
 /** Happenings of a window beyond these are not told one by one. */
 const MOST_TOLD = 100
@@ -51,8 +53,10 @@ export interface RunFigures {
 
 /** Computes what the views show, apart from the search so that looking is never slowed by it. */
 const views = {
-  setPlan(next: Plan, log: RequestLog | undefined): void {
+  setPlan(next: Plan, itsLog: RequestLog | undefined): void {
     plan = next
+    log = itsLog
+    pulled = undefined
     load = new Load(next, log)
     runs = new HeldRuns(next, load)
     searches.clear()
@@ -111,6 +115,28 @@ const views = {
   preventionStep(number: number): (PreventionProgress & { done: boolean }) | undefined {
     const step = searches.get(number)?.next()
     return step && { ...step.value, done: step.done ?? false }
+  },
+  /** Where the money of a run goes. */
+  ledger(name: RunName): Ledger | undefined {
+    const held = runs?.of(name)
+    if (!plan || !held) return undefined
+    const { spec, observed, perHour } = held
+    const { candidate, groups, service } = spec
+    const paid = { pricePerHour: held.perMachineHour, replicasPerGroup: candidate.group.replicas, total: (perHour * plan.horizon.seconds) / 3600 }
+    return observed.life ? livingLedger(observed.meter, observed.life, paid) : fixedLedger(observed.meter, groups, service.startupSeconds ?? 0, paid)
+  },
+  /** Begins to move one input after the other. @returns the number to go on with, see `leverStep` */
+  pull(name: RunName): number | undefined {
+    if (!plan || !load || !runs?.of(name)) return undefined
+    const itsLog = log
+    pulled = { number: ++lastSearch, report: levers(plan, name.service, name.option, name.machines, load, (p) => new Load(p, itsLog)) }
+    return lastSearch
+  },
+  /** One input further; undefined when others were begun meanwhile. */
+  leverStep(number: number): (LeverReport & { done: boolean }) | undefined {
+    if (pulled?.number !== number) return undefined
+    const step = pulled.report.next()
+    return { ...step.value, done: step.done ?? false }
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {

@@ -1,5 +1,5 @@
 import {
-  BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  answerWords, BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -14,6 +14,7 @@ interface Options {
   requests?: string
   perRequest?: string
   all?: boolean
+  explain?: boolean
   out?: string
   threads?: string
 }
@@ -25,7 +26,7 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const answer = await search(plan, load, threads)
-  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : answerText(answer, options.all ?? false)
+  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : options.explain ? `${answerWords(answer).join('\n\n')}\n` : answerText(answer, options.all ?? false)
   if (options.out === undefined) process.stdout.write(text)
   else await writePieces(options.out, [text])
   if (options.perRequest !== undefined) {

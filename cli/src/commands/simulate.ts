@@ -28,7 +28,7 @@ export async function simulateCommand(planFile: string, options: Options): Promi
 }
 
 /** @throws BadInput when no service states a configuration, or one does not fit */
-function simulateAll(plan: Plan, load: Load): SimulatedService[] {
+export function simulateAll(plan: Plan, load: Load): SimulatedService[] {
   const out = plan.services.flatMap((service, i) => {
     const { configuration } = service
     if (!configuration) return []

@@ -1,0 +1,29 @@
+import { limitWords, Load, measureWords, percent, price, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
+import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
+import { readInput } from '../input.ts'
+import { table } from '../table.ts'
+import { simulateAll } from './simulate.ts'
+
+interface Options {
+  requests?: string
+}
+
+/** Says whether what a plan states still keeps its promises, for a pipeline that is to stop when it does not. */
+export async function checkCommand(planFile: string, options: Options): Promise<ExitStatus> {
+  const { plan, log } = await readInput(planFile, options.requests)
+  const results = simulateAll(plan, new Load(plan, log))
+  const broken = results.filter((r) => !r.meets)
+  process.stdout.write(`${results.map((r) => serviceText(plan, r)).join('\n')}\n${verdictText(broken)}\n`)
+  return broken.length === 0 ? MET : NOT_MET
+}
+
+function serviceText(plan: Plan, { service, targets, money }: SimulatedService): string {
+  const rows = targets.map((t) => [t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean), t.headRoom === null ? '' : percent(t.headRoom), t.certainty])
+  return `${service}${money ? `, ${price(money.perMonth, plan.currency)} a month` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}`
+}
+
+function verdictText(broken: readonly SimulatedService[]): string {
+  if (broken.length === 0) return 'Every stated configuration keeps its promises.'
+  return broken.flatMap(({ service, targets }) => targets.filter((t) => t.certainty !== 'meets').map((t) =>
+    `${service} no longer keeps its promise: ${t.className}, ${measureWords(t.target)} ${valueWords(t.target, t.interval?.mean)}, promised ${limitWords(t.target)}${t.certainty === 'likely' ? ' (it may, by chance: the interval is not all on the right side)' : ''}.`)).join('\n')
+}

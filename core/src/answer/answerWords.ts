@@ -1,0 +1,80 @@
+import { fleetWords } from '../explain/fleetWords.ts'
+import { limitWords, measureWords, MEASURE_NAMES, valueWords } from '../explain/targetWords.ts'
+import { HOURS_PER_MONTH } from '../cost/money.ts'
+import type { Plan } from '../plan/schema.ts'
+import { percent, threeDigits } from '../units/number.ts'
+import { price } from '../units/price.ts'
+import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
+import { tightestOf } from './verdict.ts'
+
+/** The dearest of the options that cost less than the chosen one, were run, and missed a target. */
+export interface NearestCheaper {
+  option: RejectedOption
+  machines: number
+  perHour: number
+}
+
+/** The option that a person would ask about: a little cheaper, and why it does not do. */
+export function nearestCheaper(plan: Plan, { chosen, rejected }: ServiceAnswer): NearestCheaper | undefined {
+  if (!chosen) return undefined
+  let best: NearestCheaper | undefined
+  for (const option of rejected) {
+    const { rejection } = option
+    if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && option.policy === null)) continue
+    const each = plan.machines.find((m) => m.name === option.machine)?.pricePerHour ?? Infinity
+    const perHour = each * rejection.machines
+    if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }
+  }
+  return best
+}
+
+/** Why the answer is what it is, a paragraph a service, fit for a decision. */
+export function answerWords(answer: Answer): string[] {
+  const { plan } = answer
+  const whole = answer.meets ? `Every target is met for ${price(answer.perMonth, answer.currency)} a month.` : 'Not every target can be met.'
+  return [whole, ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
+}
+
+function serviceWords(plan: Plan, s: ServiceAnswer): string {
+  const { chosen } = s
+  if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
+  const tightest = tightestOf(chosen.targets)
+  const parts = [
+    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
+    ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
+    ...breakingWords(s),
+    ...cheaperWords(plan, s),
+    ...nextWords(plan, chosen, s.runnersUp),
+  ]
+  return parts.join(' ')
+}
+
+function breakingWords({ breaking }: ServiceAnswer): string[] {
+  if (!breaking) return []
+  if (breaking.breaksAt === null) return [`It bears ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`]
+  return [`It bears ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} goes first${breaking.measure ? `, by its ${MEASURE_NAMES[breaking.measure]}` : ''}.`]
+}
+
+function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {
+  const nearest = nearestCheaper(plan, s)
+  if (!nearest) return ['Nothing that costs less came near enough to be run and missed.']
+  const { option, machines, perHour } = nearest
+  return [`The nearest that costs less is ${machines} × ${option.machine} with ${option.variant} at ${price(perHour * HOURS_PER_MONTH, plan.currency)}: ${option.reason}.`]
+}
+
+function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): string[] {
+  const [next] = runnersUp
+  if (!next) return []
+  const more = next.money.perMonth - chosen.money.perMonth
+  const dearer = more < 0.005 * chosen.money.perMonth ? 'as good as the same money' : `${price(more, plan.currency)} more`
+  return [`Next best is ${fleetWords(next)} with ${next.variant}, for ${dearer}.`]
+}
+
+/** The rule that ruled out most, with an example. */
+function commonest(rejected: readonly RejectedOption[]): string {
+  const by = new Map<string, RejectedOption[]>()
+  for (const r of rejected) by.set(r.rejection.kind, [...(by.get(r.rejection.kind) ?? []), r])
+  const [most] = [...by.values()].sort((a, b) => b.length - a.length)
+  if (!most) return ''
+  return `${most.length} of them fail alike, such as ${most[0].machine} with ${most[0].variant}: ${most[0].reason}.`
+}

@@ -1,0 +1,43 @@
+import { describe, expect, it } from 'vitest'
+import { skerrySound } from '../../../examples/make/skerrySound.ts'
+import { checkPlan } from '../plan/read.ts'
+import { Load } from '../search/load.ts'
+import { levers } from './levers.ts'
+
+const plan = checkPlan({
+  ...skerrySound, repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 }, targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }] }],
+})
+const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide' }
+
+describe('levers', () => {
+  const load = new Load(plan)
+  const steps = [...levers(plan, 'pilot talk', option, 6, load, (p) => new Load(p))]
+  const report = steps.at(-1)!
+  const strain = (words: string) => report.effects.find((e) => e.words === words)?.strain ?? NaN
+
+  it('are told one after the other, all of them, the largest effect first', () => {
+    expect(steps.map((s) => s.settled)).toEqual([...Array.from({ length: report.of + 1 }, (_, i) => i)])
+    const sizes = report.effects.map((e) => (e.strain === null ? Infinity : Math.abs(e.strain - report.before.strain!)))
+    expect(sizes).toEqual([...sizes].sort((a, b) => b - a))
+    expect(new Set(report.effects.map((e) => e.words)).size).toBe(report.of)
+  })
+
+  it('move the way that they must: more load and slower memory press on the time per token, a lower target of the policy costs more and presses less', () => {
+    const before = report.before.strain!
+    expect(strain('10 % more load')).toBeGreaterThan(strain('10 % less load'))
+    expect(strain('memory read 10 % slower than assumed')).toBeGreaterThan(before)
+    const lower = report.effects.find((e) => e.words === 'a target of 8 for the policy')!
+    const higher = report.effects.find((e) => e.words === 'a target of 13 for the policy')!
+    expect(lower.perHour!).toBeGreaterThanOrEqual(higher.perHour!)
+    expect(lower.strain!).toBeLessThanOrEqual(higher.strain!)
+  })
+
+  it('of a fixed number are a machine more or less, and what can not be had says so', () => {
+    const fixed = [...levers(plan, 'pilot talk', { ...option, policy: null }, 1, load, (p) => new Load(p))].at(-1)!
+    const names = fixed.effects.map((e) => e.words)
+    expect(names).toContain('one machine more')
+    expect(fixed.effects.find((e) => e.words === 'one machine less')).toMatchObject({ strain: null, perHour: null })
+    expect(fixed.effects.find((e) => e.words === 'one machine more')!.perHour).toBeCloseTo(2 * fixed.before.perHour!, 9)
+  })
+})

@@ -1,0 +1,157 @@
+import type { Size } from '../plan/loadSchema.ts'
+import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
+import { limitOf } from '../measure/targets.ts'
+import { altered, type RunSpec } from '../search/alteration.ts'
+import { candidateOf, costPerHour, fleetOf, type Candidate } from '../search/candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour } from '../search/life.ts'
+import type { Load } from '../search/load.ts'
+import { readings, targetsOf, tryOut, type PlacedTarget } from '../search/trial.ts'
+import { profileOf } from '../search/trialRunner.ts'
+import { bare, threeDigits } from '../units/number.ts'
+import type { OptionName } from './answer.ts'
+
+/** What one input does to the chosen configuration when it moves by a plausible step. */
+export interface LeverEffect {
+  words: string
+  /** value of the tightest promise over its limit, head-room taken off: 1 is just enough; Infinity when it is not reached at all; null when the configuration can not be had any more */
+  strain: number | null
+  /** which promise that is */
+  tightest: string | null
+  /** cost of the same configuration, per hour */
+  perHour: number | null
+}
+
+export interface LeverReport {
+  before: LeverEffect
+  settled: number
+  of: number
+  /** the largest effect on the tightest promise first */
+  effects: LeverEffect[]
+}
+
+interface Lever {
+  words: string
+  /** the plan with one input moved; the service keeps its name */
+  plan: (plan: Plan) => Plan
+  loadFactor?: number
+  /** moves the configuration rather than the plan */
+  spec?: (spec: RunSpec) => RunSpec | undefined
+}
+
+/**
+ * Moves one input after the other by a plausible step and simulates the chosen configuration anew on the first draw:
+ * what it does to the tightest promise and to the cost of the same machines. Nothing is searched anew. Yields after each.
+ */
+export function* levers(plan: Plan, serviceName: string, option: OptionName, machines: number, load: Load, loadOf: (plan: Plan) => Load): Generator<LeverReport, LeverReport> {
+  const service = plan.services.find((s) => s.name === serviceName)
+  const candidate = service && candidateOf(plan, service, option)
+  if (!service || !candidate?.fit.fits) throw new Error('only a configuration that fits has levers')
+  const groups = candidate.policy ? candidate.maxGroups : Math.round(machines / candidate.group.machines)
+  const spec = { service, candidate, groups }
+  const list = leversOf(plan, service, candidate)
+  const report: LeverReport = { before: measured('as it is', plan, spec, load, 1), settled: 0, of: list.length, effects: [] }
+  yield { ...report }
+  for (const lever of list) {
+    const next = lever.plan(plan)
+    const there = next === plan ? spec : inPlan(next, serviceName, option, groups)
+    const moved = there && lever.spec ? lever.spec(there) : there
+    const effect = moved ? measured(lever.words, next, moved, next === plan ? load : loadOf(next), lever.loadFactor ?? 1) : { words: lever.words, strain: null, tightest: null, perHour: null }
+    report.effects = [...report.effects, effect].sort((a, b) => weight(report.before, b) - weight(report.before, a))
+    report.settled++
+    yield { ...report }
+  }
+  return report
+}
+
+/** How much an effect moves the tightest promise. */
+function weight({ strain: before }: LeverEffect, { strain }: LeverEffect): number {
+  return strain === null || before === null ? Infinity : Math.abs(strain - before)
+}
+
+function inPlan(plan: Plan, serviceName: string, option: OptionName, groups: number): RunSpec | undefined {
+  const service = plan.services.find((s) => s.name === serviceName)
+  const candidate = service && candidateOf(plan, service, option)
+  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.policy ? candidate.maxGroups : groups } : undefined
+}
+
+function measured(words: string, plan: Plan, { service, candidate, groups }: RunSpec, load: Load, loadFactor: number): LeverEffect {
+  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
+  const requests = loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor)
+  const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
+  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
+  const perHour = candidate.policy && trial.life ? paidPerHour(candidate, trial.life, plan.horizon.seconds) : costPerHour(candidate, groups)
+  const worst = readings(plan, service, trial.record).reduce<{ strain: number; placed: PlacedTarget | undefined }>((most, { value }, i) => {
+    const placed = targetsOf(plan, service)[i]
+    const strain = strainOf(placed, value, plan.margin)
+    return strain > most.strain ? { strain, placed } : most
+  }, { strain: 0, placed: undefined })
+  return { words, strain: worst.strain, tightest: worst.placed ? worst.placed.target.measure : null, perHour }
+}
+
+function strainOf({ target }: PlacedTarget, value: number | undefined, margin: number): number {
+  if (value === undefined) return 0
+  const { limit, smallerIsBetter } = limitOf(target, margin)
+  if (smallerIsBetter) return value === 0 ? 0 : value / limit
+  return limit / value
+}
+
+const same = (plan: Plan) => plan
+
+function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
+  const mine = (c: RequestClass) => c.service === service.name
+  const sized = (field: 'input' | 'output' | 'work', factor: number) => (p: Plan): Plan => ({ ...p, classes: p.classes.map((c) => (mine(c) && c[field] ? { ...c, [field]: scaled(c[field], factor) } : c)) })
+  const has = (field: 'input' | 'output' | 'work') => plan.classes.some((c) => mine(c) && c[field] !== undefined && c[field].kind !== 'log')
+  const assumed = (patch: (a: Plan['assumptions']) => Partial<Plan['assumptions']>) => (p: Plan): Plan => ({ ...p, assumptions: { ...p.assumptions, ...patch(p.assumptions) } })
+  const derived = candidate.fit.fits && candidate.fit.source === 'derived'
+  return [
+    { words: '10 % more load', plan: same, loadFactor: 1.1 },
+    { words: '10 % less load', plan: same, loadFactor: 0.9 },
+    ...(has('input') ? [{ words: 'prompts 20 % longer', plan: sized('input', 1.2) }] : []),
+    ...(has('output') ? [{ words: 'answers 20 % longer', plan: sized('output', 1.2) }] : []),
+    ...(has('work') ? [{ words: '20 % more work a request', plan: sized('work', 1.2) }] : []),
+    ...(derived ? [{ words: 'memory read 10 % slower than assumed', plan: assumed((a) => ({ memoryEfficiency: a.memoryEfficiency * 0.9 })) }, { words: 'arithmetic 10 % slower than assumed', plan: assumed((a) => ({ arithmeticEfficiency: a.arithmeticEfficiency * 0.9 })) }] : []),
+    ...startLevers(service),
+    ...specLevers(plan, service, candidate),
+  ]
+}
+
+function startLevers({ name, start }: Service): Lever[] {
+  if (!start) return []
+  const changed = (patch: Partial<typeof start>) => (p: Plan): Plan => ({ ...p, services: p.services.map((s) => (s.name === name && s.start ? { ...s, start: { ...s.start, ...patch } } : s)) })
+  const { machineP95Seconds: p95, machineSeconds = 0 } = start
+  return [
+    ...(machineSeconds > 0 ? [{ words: 'machines that come twice as late', plan: changed({ machineSeconds: machineSeconds * 2, ...(p95 !== undefined && { machineP95Seconds: p95 * 2 }) }) }] : []),
+    { words: 'weights read at half the rate', plan: changed({ weights: { ...start.weights, bytesPerSecond: start.weights.bytesPerSecond / 2 } }) },
+  ]
+}
+
+function specLevers(plan: Plan, service: Service, candidate: Candidate): Lever[] {
+  const by = (words: string, alteration: Parameters<typeof altered>[2]): Lever => ({ words, plan: same, spec: (s) => altered(plan, s, alteration) })
+  const { policy, sequences } = candidate
+  const list = [...(service.search?.sequences ?? [])].sort((a, b) => a - b)
+  const next = [list.filter((s) => s < sequences).at(-1), list.find((s) => s > sequences)].filter((s) => s !== undefined)
+  const retarget = (p: ScalingPolicy, share: number): ScalingPolicy => ({ ...p, metrics: (p.metrics ?? []).map((m) => ({ ...m, target: Number((m.target * share).toPrecision(2)) })) })
+  const targets = (p: ScalingPolicy) => (p.metrics ?? []).map((m) => bare(threeDigits(m.target))).join(' and ')
+  return [
+    ...next.map((s) => by(`${s} side by side`, { kind: 'sequences', sequences: s })),
+    ...(['least-busy', 'shared-queue'] as const).filter((r) => r !== service.routing).map((routing) => by(`${routing} routing`, { kind: 'routing', routing })),
+    ...(policy?.metrics?.length ? [0.8, 1.25].map((share) => by(`a target of ${targets(retarget(policy, share))} for the policy`, { kind: 'policy', part: 'target', policy: retarget(policy, share) })) : []),
+    ...(policy && !policy.idle && policy.min < policy.max ? [by(`at least ${policy.min + 1} copies`, { kind: 'policy', part: 'min', policy: { ...policy, min: policy.min + 1 } })] : []),
+    ...(policy ? [] : [1, -1].map((d): Lever => ({ words: d > 0 ? 'one machine more' : 'one machine less', plan: same, spec: (s) => (s.groups + d >= 1 && s.groups + d <= s.candidate.maxGroups ? { ...s, groups: s.groups + d } : undefined) }))),
+  ]
+}
+
+function scaled(size: Size, factor: number): Size {
+  switch (size.kind) {
+    case 'fixed':
+      return { ...size, value: Math.max(1, Math.round(size.value * factor)) }
+    case 'lognormal':
+      return { ...size, median: size.median * factor, p95: size.p95 * factor, ...(size.max !== undefined && { max: Math.round(size.max * factor) }) }
+    case 'exponential':
+      return { ...size, mean: size.mean * factor }
+    case 'empirical':
+      return { ...size, values: size.values.map((v) => Math.max(1, Math.round(v * factor))) }
+    case 'log':
+      return size
+  }
+}

@@ -1,0 +1,49 @@
+import { certainty } from '../src/measure/certainty.ts'
+import type { Plan } from '../src/plan/schema.ts'
+import { costPerHour, enumerate, fleetOf } from '../src/search/candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour } from '../src/search/life.ts'
+import { Load } from '../src/search/load.ts'
+import { readings, targetsOf, tryOut } from '../src/search/trial.ts'
+import { profileOf } from '../src/search/trialRunner.ts'
+
+/** What trying everything finds to hold. */
+export interface Best {
+  perHour: number
+  machine: string
+  variant: string
+  devices: number
+  sequences: number
+  machines: number
+  policy: string | null
+}
+
+/** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each. */
+export function tryEverything(plan: Plan): { feasible: Best[]; simulations: number } {
+  const service = plan.services[0]
+  const load = new Load(plan)
+  const feasible: Best[] = []
+  let simulations = 0
+  for (const candidate of enumerate(plan, service)) {
+    if (!candidate.fit.fits) continue
+    // A policy is tried with all the machines that it may have.
+    for (let groups = candidate.policy ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
+      if (groups === 0) break
+      const { machines, replicas } = fleetOf(candidate, groups)
+      const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, r) : undefined))
+      simulations += fleets.length
+      const trials = fleets.map((fleet, r) =>
+        tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
+      const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
+      const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
+      if (!trials[0].holds || !meets) continue
+      feasible.push({
+        perHour: candidate.policy ? fleets.reduce((sum, f) => sum + paidPerHour(candidate, f!.record, plan.horizon.seconds), 0) / fleets.length : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null,
+      })
+      break
+    }
+  }
+  // A policy is of no use where a fixed number on the same place costs no more.
+  const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices])
+  const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => g.policy === null && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
+  return { feasible: ranked, simulations }
+}
