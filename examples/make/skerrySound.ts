@@ -51,6 +51,7 @@ export const skerrySound: Plan = {
   seed: 1,
   repetitions: 3,
   margin: 0.1,
+  expectedGrowthPerMonth: 0.04,
   classes: [
     {
       name: 'pilot desk',

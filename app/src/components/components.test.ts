@@ -61,7 +61,7 @@ describe('VerdictLine', () => {
 
 describe('ServiceVerdict', () => {
   it('gives every promise its limit, value, interval and head-room', () => {
-    const wrapper = mount(ServiceVerdict, { props: { answer: service, currency: 'EUR' } })
+    const wrapper = mount(ServiceVerdict, { props: { answer: service, plan, currency: 'EUR' } })
     const rows = wrapper.findAll('tbody tr').map((r) => words(r.text()))
     expect(rows).toHaveLength(3)
     expect(rows[0]).toMatch(/pilot desk, p95 TTFT of the worst hour\s?600 ms.*ms – .*ms.*%\s?meets/)

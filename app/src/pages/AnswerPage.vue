@@ -60,7 +60,7 @@ watch([() => answers.answer, () => answers.working], async () => {
     <template v-if="answers.answer && current">
       <ServiceChoice v-model="look.serviceName" :names="answers.answer.services.map((s) => s.service)" />
       <div :class="answers.stale ? 'opacity-60' : ''">
-        <ServiceVerdict :answer="current" :currency="answers.answer.currency" />
+        <ServiceVerdict :answer="current" :plan="answers.answer.plan" :currency="answers.answer.currency" />
         <h2 class="mb-1 mt-5 text-[1.15rem]">Cost against the tightest promise</h2>
         <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
         <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>

@@ -5,7 +5,7 @@ import type { Plan } from '../plan/schema.ts'
 import { percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
-import { tightestOf } from './verdict.ts'
+import { growthSentence, tightestOf } from './verdict.ts'
 
 /** The dearest of the options that cost less than the chosen one, were run, and missed a target. */
 export interface NearestCheaper {
@@ -43,6 +43,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...breakingWords(s),
+    ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...cheaperWords(plan, s),
     ...nextWords(plan, chosen, s.runnersUp),
   ]

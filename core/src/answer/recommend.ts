@@ -58,7 +58,7 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
   const unbroken = searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load))
   const conflict = chosenTogether === undefined
   let once: Pick<RecommendProgress, 'answer'> = { answer: wholeAnswer(plan, unbroken, conflict) }
-  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found)] : []))), () => {
+  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : []))), () => {
     const progress = { ...done, ...once }
     once = {}
     return progress

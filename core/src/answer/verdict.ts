@@ -1,4 +1,7 @@
-import type { Answer, Choice, TargetAnswer } from './answer.ts'
+import { fleetWords } from '../explain/fleetWords.ts'
+import type { Plan } from '../plan/schema.ts'
+import { percent } from '../units/number.ts'
+import type { Answer, Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
 
 /** What the verdict line says of an answer, as data. */
 export interface Verdict {
@@ -52,4 +55,18 @@ export function shopping(chosen: readonly Choice[]): Shopping[] {
     total.set(c.machine, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null, meanMachines: known.meanMachines + c.meanMachines })
   }
   return [...total.values()]
+}
+
+/** Months until a load that grows so much a month has reached a multiple. @example monthsUntil(1.2, 0.05) // 3.7… */
+export function monthsUntil(multiple: number, growthPerMonth: number): number {
+  return Math.log(multiple) / Math.log(1 + growthPerMonth)
+}
+
+/** When growth makes a service change, and to what: a sentence; undefined when the plan expects none, or nothing broke it. */
+export function growthSentence({ expectedGrowthPerMonth: growth }: Plan, { breaking, runnersUp }: ServiceAnswer): string | undefined {
+  if (growth === undefined || breaking?.breaksAt == null) return undefined
+  const months = monthsUntil(breaking.holdsAt, growth)
+  const when = months < 1 ? 'within a month' : `after ${Math.floor(months)} ${Math.floor(months) === 1 ? 'month' : 'months'}`
+  const next = breaking.next === null ? undefined : runnersUp[breaking.next]
+  return `With ${percent(growth)} growth a month it has to change ${when}${next ? `, to ${fleetWords(next)} with ${next.variant}` : ', to something that is not among the next best here'}`
 }

@@ -154,6 +154,7 @@ export const PlanSchema = z.strictObject({
   seed: z.int().min(0).max(4_294_967_295),
   repetitions: count.max(50).describe('independent seeds behind a confidence interval'),
   margin: z.number().min(0).max(0.9).describe('head-room that every time target must keep: 0.1 is 10 per cent'),
+  expectedGrowthPerMonth: z.number().gt(0).max(10).optional().describe('how the whole load is expected to grow after the horizon: 0.05 is 5 per cent a month; nothing is said of it if left out'),
   log: z.string().max(260).optional().describe('file name of the request log that classes with "log" use'),
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),

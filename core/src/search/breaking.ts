@@ -13,14 +13,16 @@ export interface Breaking {
   /** the class whose target goes first, and which */
   className: string | null
   measure: Target['measure'] | null
+  /** which of the next best still holds there, the cheapest first; null when none does */
+  next: number | null
 }
 
 /**
  * How far the load of a service may grow, all classes alike, until a configuration misses a target (first repetition):
  * to a twentieth of the plan's load near it and a sixth beyond twice, by growing steps and then two tries at a time between the last that held and the
- * first that did not.
+ * first that did not. Then the next best are tried with the load that broke it.
  */
-export function* breakingLoad(service: string, found: Found): Search<undefined, Breaking> {
+export function* breakingLoad(service: string, found: Found, others: readonly Found[]): Search<undefined, Breaking> {
   let low = 0
   let high = Infinity
   let missed: Missed | null = null
@@ -38,7 +40,10 @@ export function* breakingLoad(service: string, found: Found): Search<undefined, 
       break
     }
   }
+  const then = high === Infinity || others.length === 0 ? [] : yield { orders: others.map((o) => orderAt(service, o, high)), progress: undefined }
+  const next = then.findIndex((r) => r.holds)
   return {
+    next: next < 0 ? null : next,
     holdsAt: multiple(low),
     breaksAt: high === Infinity ? null : multiple(high),
     className: missed?.className ?? null,

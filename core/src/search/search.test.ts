@@ -4,9 +4,9 @@ import { money } from '../cost/money.ts'
 import type { Plan } from '../plan/schema.ts'
 import { frontier, frontierOptions } from '../answer/frontier.ts'
 import { recommend } from '../answer/recommend.ts'
-import { verdict } from '../answer/verdict.ts'
+import { growthSentence, monthsUntil, verdict } from '../answer/verdict.ts'
 import { demandOf, leastBusySeconds } from './bounds.ts'
-import { enumerate } from './candidate.ts'
+import { candidateOf, enumerate } from './candidate.ts'
 import { driveElsewhere, driveHere, trialsHere } from './drive.ts'
 import type { TrialOrder } from './order.ts'
 import { Load } from './load.ts'
@@ -91,6 +91,17 @@ describe('recommend', () => {
       const at = (loadFactor: number) => run({ service: s.service, candidate: candidate.index, groups: chosen.machines / candidate.group.machines, repetition: 0, loadFactor, toTheEnd: false }).holds
       expect(at(breaking.holdsAt)).toBe(true)
       expect(at(breaking.breaksAt)).toBe(false)
+      // Of the next best the first that holds where this one breaks, and none before it.
+      s.runnersUp.forEach((next, i) => {
+        if (breaking.next !== null && i > breaking.next) return
+        const other = candidateOf(plan, service, next)!
+        const holds = run({ service: s.service, candidate: other.index, groups: other.policy ? other.maxGroups : next.machines / other.group.machines, repetition: 0, loadFactor: breaking.breaksAt!, toTheEnd: false }).holds
+        expect(holds).toBe(i === breaking.next)
+      })
+      const { expectedGrowthPerMonth: _, ...still } = plan
+      expect(growthSentence(still, s)).toBeUndefined()
+      const months = Math.floor(monthsUntil(breaking.holdsAt, 0.05))
+      expect(growthSentence({ ...plan, expectedGrowthPerMonth: 0.05 }, s)).toMatch(months < 1 ? /has to change within a month/ : new RegExp(`5\\.00.% growth a month it has to change after ${months} month`))
     }
   })
 
@@ -103,6 +114,8 @@ describe('recommend', () => {
     for (const p of points) if (p.strain !== null) expect(p.holds ? p.strain <= 1 : p.strain > 1, JSON.stringify(p)).toBe(true)
   })
 })
+
+it('growth reaches a multiple when it has compounded so far', () => expect(1.05 ** monthsUntil(1.5, 0.05)).toBeCloseTo(1.5, 9))
 
 describe('bounds', () => {
   it('are never above what any simulated configuration really does', () => {

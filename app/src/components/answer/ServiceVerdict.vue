@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { fleetWords, limitWords, MEASURE_NAMES, measureWords, percent, price, threeDigits, valueWords, type Choice, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, growthSentence, limitWords, MEASURE_NAMES, measureWords, percent, price, threeDigits, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table. */
-const props = defineProps<{ answer: ServiceAnswer; currency: string }>()
+const props = defineProps<{ answer: ServiceAnswer; plan: Plan; currency: string }>()
+const growth = computed(() => growthSentence(props.plan, props.answer))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run')
@@ -20,6 +21,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <template v-if="answer.breaking?.breaksAt">
           It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure ? MEASURE_NAMES[answer.breaking.measure] : 'target' }} first.
         </template>
+        <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         <span class="text-faded"> {{ sentences(c.reliance) }}</span>
       </p>

@@ -24,6 +24,7 @@ const together = computed(() => {
   return Math.max(...edges.map((t) => curves.reduce((sum, c) => sum + (c.rates[c.from.findLastIndex((f) => f <= t)] ?? 0), 0)), ...curves.map((c) => peak(c).ratePerSecond))
 })
 const days = computed(() => props.plan.horizon.seconds / 86_400)
+const withoutGrowth: Edit = ({ expectedGrowthPerMonth: _, ...plan }) => plan
 const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...patch }))
 </script>
 
@@ -35,6 +36,10 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
     </p>
     <ClassWords v-for="(c, i) in plan.classes" :key="c.name" :plan="plan" :request-class="c" :colour="classColour(i)" @edit="(e) => emit('edit', e)" />
     <ServiceWords v-for="s in plan.services" :key="s.name" :plan="plan" :service="s" @edit="(e) => emit('edit', e)" />
+    <p class="mb-3">
+      The load is expected to <template v-if="plan.expectedGrowthPerMonth !== undefined">grow by <EditableFigure :value="plan.expectedGrowthPerMonth" kind="percent" :min="0.001" :max="10" label="Expected growth a month" @commit="(expectedGrowthPerMonth) => setPlan({ expectedGrowthPerMonth })" /> a month (<button type="button" class="word font-sans text-[0.78rem]" @click="emit('edit', withoutGrowth)">take out</button>).</template>
+      <template v-else>stay as it is (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ expectedGrowthPerMonth: 0.05 })">let it grow</button>).</template>
+    </p>
     <p>
       Every time that is promised is kept with <EditableFigure :value="plan.margin" kind="percent" :min="0" :max="0.9" label="Head-room" @commit="(margin) => setPlan({ margin })" /> to spare, and
       believed over <EditableFigure :value="plan.repetitions" kind="count" :min="1" :max="50" label="Independent repetitions" @commit="(repetitions) => setPlan({ repetitions })" /> independent draws of the load
