@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, nearestCheaper, price, targetsOf, type Ledger, type LeverReport } from '@sandclock/core'
+import { HOURS_PER_MONTH, nearestCheaper, price, targetsOf, type LeverReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
+import CommitmentWords from '../components/answer/CommitmentWords.vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerBar from '../components/answer/LedgerBar.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
@@ -12,6 +13,7 @@ import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
+import type { MoneyView } from '../worker/viewWorker.ts'
 
 const answers = useAnswerStore()
 const logs = useLogStore()
@@ -30,7 +32,7 @@ const chosenName = computed(() => {
 })
 
 const views = useViewStore()
-const ledger = shallowRef<Ledger | null>(null)
+const money = shallowRef<MoneyView | null>(null)
 const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
 const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(answers.answer.plan, current.value) : undefined))
 let asked = 0
@@ -38,14 +40,14 @@ let asked = 0
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
 watch([current, () => views.load, () => answers.stale], async () => {
   const mine = ++asked
-  ledger.value = report.value = null
+  money.value = report.value = null
   const c = current.value?.chosen
   if (!c || !current.value || answers.stale || views.load.length === 0) return
   const { machine, provider, region, variant, devices, sequences, policy } = c
   const name = { service: current.value.service, option: { machine, provider, region, variant, devices, sequences, policy }, machines: c.machines }
   const found = await views.ledgerOf(name)
   if (mine !== asked) return
-  ledger.value = found ?? null
+  money.value = found ?? null
   await views.pull(name, (r) => (report.value = r), () => mine !== asked)
 }, { immediate: true })
 
@@ -66,9 +68,10 @@ watch([() => answers.answer, () => answers.working], async () => {
         <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
         <template v-if="current.chosen">
           <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
-          <template v-if="ledger">
+          <template v-if="money">
             <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
-            <LedgerBar :ledger="ledger" :horizon-seconds="answers.answer.plan.horizon.seconds" :currency="answers.answer.currency" />
+            <LedgerBar :ledger="money.ledger" :horizon-seconds="answers.answer.plan.horizon.seconds" :currency="answers.answer.currency" />
+            <CommitmentWords v-if="money.commitment" :commitment="money.commitment" :group-machines="money.groupMachines" :machine="current.chosen.machine" :currency="answers.answer.currency" />
           </template>
           <template v-if="report">
             <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>

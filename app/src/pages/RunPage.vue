@@ -9,6 +9,7 @@ import { weekday, weekOffset } from '../components/run/policyPlaces.ts'
 import RunFiguresTable from '../components/run/RunFigures.vue'
 import RunPicture from '../components/run/RunPicture.vue'
 import { policyReading } from '../composables/policyReading.ts'
+import { useMoment } from '../composables/useMoment.ts'
 import { timelineRows } from '../composables/timelineRows.ts'
 import { useRunChoices, type RunChoice } from '../composables/useRunChoices.ts'
 import { makeAlteration, setPolicy, type Edit } from '../edits/edits.ts'
@@ -36,6 +37,7 @@ const other = shallowRef<RunView | null>(null)
 const ghost = shallowRef<RunView | null>(null)
 const figures = shallowRef<RunFigures | null>(null)
 const moment = shallowRef<BadMoment | null>(null)
+const { late, progress } = useMoment(moment, () => shown.value?.of.name)
 let asked = 0
 
 const refresh = useDebounceFn(async () => {
@@ -137,7 +139,7 @@ const tableOpen = ref(false)
         <button v-for="m in shown.moments.slice(0, 6)" :key="m.fromSeconds" type="button" class="word" :aria-pressed="moment === m" @click="openMoment(m)">{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{ m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : '' }})</button>
         <button v-if="policy" type="button" class="word ml-auto" @click="addWindow">raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button>
       </p>
-      <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :run="shown.of.name" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
+      <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :late="late" :progress="progress" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
       <div class="mt-2 flex items-center gap-4">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
         <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />

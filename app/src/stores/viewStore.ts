@@ -1,8 +1,8 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, Ledger, LeverReport, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
-import type { LogReading, RunFigures, RunView } from '../worker/viewWorker.ts'
+import type { LogReading, MoneyView, RunFigures, RunView } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -41,7 +41,7 @@ export const useViewStore = defineStore('view', () => {
     }
   }
 
-  const ledgerOf = (name: RunName): Promise<Ledger | undefined> => worker.remote.ledger(name)
+  const ledgerOf = (name: RunName): Promise<MoneyView | undefined> => worker.remote.ledger(name)
 
   /** Moves one input after the other, until all are moved, `stop` says so or the plan changes. */
   async function pull(name: RunName, told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean): Promise<void> {

@@ -1,6 +1,6 @@
 import {
-  creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
+  bestCommitment, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Commitment, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -42,6 +42,15 @@ export interface RunView {
   reads: { low: Float32Array; high: Float32Array } | null
   /** of the whole run, worst first */
   moments: BadMoment[]
+}
+
+/** The money of a run. */
+export interface MoneyView {
+  ledger: Ledger
+  /** machines of one group, which a commitment counts in */
+  groupMachines: number
+  /** null where the offer has no committed price */
+  commitment: Commitment | null
 }
 
 /** The figures of a run for a window of it. */
@@ -116,14 +125,18 @@ const views = {
     const step = searches.get(number)?.next()
     return step && { ...step.value, done: step.done ?? false }
   },
-  /** Where the money of a run goes. */
-  ledger(name: RunName): Ledger | undefined {
+  /** Where the money of a run goes, and what committing to some of its machines would save. */
+  ledger(name: RunName): MoneyView | undefined {
     const held = runs?.of(name)
     if (!plan || !held) return undefined
     const { spec, observed, perHour } = held
     const { candidate, groups, service } = spec
     const paid = { pricePerHour: held.perMachineHour, replicasPerGroup: candidate.group.replicas, total: (perHour * plan.horizon.seconds) / 3600 }
-    return observed.life ? livingLedger(observed.meter, observed.life, paid) : fixedLedger(observed.meter, groups, service.startupSeconds ?? 0, paid)
+    const ledger = observed.life ? livingLedger(observed.meter, observed.life, paid) : fixedLedger(observed.meter, groups, service.startupSeconds ?? 0, paid)
+    const { committedPerHour } = candidate.machine
+    const machines = candidate.policy && held.picture ? held.picture.machines : { seconds: [0], values: [groups] }
+    const each = candidate.group.machines
+    return { ledger, groupMachines: each, commitment: committedPerHour === undefined ? null : bestCommitment(machines, plan.horizon.seconds, held.perMachineHour, committedPerHour * each) }
   },
   /** Begins to move one input after the other. @returns the number to go on with, see `leverStep` */
   pull(name: RunName): number | undefined {

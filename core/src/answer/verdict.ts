@@ -64,7 +64,7 @@ export function monthsUntil(multiple: number, growthPerMonth: number): number {
 
 /** When growth makes a service change, and to what: a sentence; undefined when the plan expects none, or nothing broke it. */
 export function growthSentence({ expectedGrowthPerMonth: growth }: Plan, { breaking, runnersUp }: ServiceAnswer): string | undefined {
-  if (growth === undefined || breaking?.breaksAt == null) return undefined
+  if (growth === undefined || !breaking || breaking.breaksAt === null) return undefined
   const months = monthsUntil(breaking.holdsAt, growth)
   const when = months < 1 ? 'within a month' : `after ${Math.floor(months)} ${Math.floor(months) === 1 ? 'month' : 'months'}`
   const next = breaking.next === null ? undefined : runnersUp[breaking.next]

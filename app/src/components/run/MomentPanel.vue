@@ -1,29 +1,14 @@
 <script setup lang="ts">
 import { clock, duration, grouped, HOURS_PER_MONTH, measureWords, price, type Alteration, type BadMoment, type LateSums, type Plan, type Prevention, type PreventionProgress } from '@sandclock/core'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { useViewStore } from '../../stores/viewStore.ts'
-import type { RunName } from '../../worker/heldRuns.ts'
+import { computed, ref } from 'vue'
 import LateBar from './LateBar.vue'
 
 /** Why a moment was bad, and the cheapest single change that would have prevented it: every one of them is simulated. */
-const props = defineProps<{ plan: Plan; moment: BadMoment; run: RunName; perHour: number }>()
+const props = defineProps<{ plan: Plan; moment: BadMoment; late: LateSums | null; progress: (PreventionProgress & { done: boolean }) | null; perHour: number }>()
 const emit = defineEmits<{ make: [alteration: Alteration]; beside: [prevention: Prevention]; close: [] }>()
 
-const views = useViewStore()
-const late = shallowRef<LateSums | null>(null)
-const progress = shallowRef<(PreventionProgress & { done: boolean }) | null>(null)
-let asked = 0
-
-watch([() => JSON.stringify([props.run, props.moment]), () => views.generation], async () => {
-  const mine = ++asked
-  progress.value = null
-  late.value = (await views.lateOf(props.run, props.moment)) ?? null
-  if (mine !== asked) return
-  await views.prevent(props.run, props.moment, (p) => (progress.value = p), () => mine !== asked)
-}, { immediate: true })
-
-const helps = computed(() => (progress.value?.found ?? []).filter((f) => f.prevents))
-const failing = computed(() => (progress.value?.found ?? []).filter((f) => !f.prevents))
+const helps = computed(() => (props.progress?.found ?? []).filter((f) => f.prevents))
+const failing = computed(() => (props.progress?.found ?? []).filter((f) => !f.prevents))
 const MOST_SHOWN = 5
 const all = ref(false)
 
