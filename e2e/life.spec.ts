@@ -120,7 +120,7 @@ test('the demo shows a policy that fails the storm night where a fixed number ho
   await page.goto('/run')
   const run = page.locator('select').first()
   await expect(run.locator('option').first()).toContainText(/up to 6 × Fenland twin .*follows the tide/)
-  await run.selectOption(await run.locator('option', { hasText: 'rejected: up to 6 × Fenland twin' }).first().getAttribute('value'))
+  await run.selectOption(await run.locator('option', { hasText: 'rejected: watches the processor on Fenland twin' }).first().getAttribute('value'))
   await expect(page.getByText(/The search rejected it: pilot desk: p95 (TTFT|TPOT) of the worst hour misses its target .* requests were late or lost when it could not be kept any more/)).toBeVisible()
   await expect(page.getByRole('button', { name: /^Thu 19:\d\d .*late\)/ })).toBeVisible()
   await expect(page.getByText(/It is blind to what is short, and never grows/)).toBeVisible()

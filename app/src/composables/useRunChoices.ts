@@ -50,14 +50,15 @@ function rankedChoice(service: string, c: Choice): RunChoice {
   return { key: keyOf(name), name, words: optionWords(c), reason: '' }
 }
 
-/** Policies that failed where another way of scaling holds are worth a look; on other machines there are too many. */
+/** Policies that failed where another way of scaling holds are worth a look, and those that save nothing on the chosen machine; elsewhere there are too many. */
 function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly Choice[]): RunChoice[] {
   const [first] = ranked
   const places = new Set(ranked.map((c) => JSON.stringify([c.machine, c.variant, c.devices, c.sequences])))
   const out = rejected.flatMap((r: RejectedOption) => {
-    if (r.policy === null || !('missed' in r.rejection) || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences]))) return []
-    const name = { service, option: nameOf(r), machines: r.rejection.machines }
-    return [{ key: keyOf(name), name, words: `rejected: ${optionWords({ ...r, machines: r.rejection.machines })}`, reason: r.reason }]
+    const worthIt = 'missed' in r.rejection || (r.rejection.kind === 'no-saving' && r.machine === first.machine)
+    if (r.policy === null || !worthIt || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences]))) return []
+    const name = { service, option: nameOf(r), machines: 0 } // a policy has what it may have
+    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${r.sequences} side by side`, reason: r.reason }]
   })
   const nearness = (c: RunChoice) => Number(c.name.option.machine === first.machine)
   return out.sort((a, b) => nearness(b) - nearness(a))

@@ -3,6 +3,8 @@ import { fleetWords, price, percent, tightestOf, measureWords, type Choice } fro
 
 /** The chosen option and those that come after it. */
 defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
+/** Costs that lie closer than this are a tie: draws of the load differ by more. */
+const TIE = 1.005
 const tight = (c: Choice) => tightestOf(c.targets)
 const spare = (c: Choice) => {
   const t = tight(c)
@@ -18,7 +20,7 @@ const spare = (c: Choice) => {
         <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
         <td>{{ fleetWords(c) }}</td>
         <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side<template v-if="c.policy">; {{ c.policy }}</template></td>
-        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}</td><td>{{ spare(c) }}</td>
+        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}<span v-if="i > 0 && c.money.perMonth <= chosen.money.perMonth * TIE" class="text-faded"> (a tie)</span></td><td>{{ spare(c) }}</td>
       </tr>
     </tbody>
   </table></div>
