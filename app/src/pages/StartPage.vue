@@ -27,6 +27,11 @@ const NAMES = { machine: 'the machine', image: 'the image', weights: 'the weight
 const setService = (change: (s: Service) => Service) => plans.edit(editService(service.value.name, change))
 const setStart = (patch: Partial<Start>) => setService((s) => (s.start ? { ...s, start: { ...s.start, ...patch } } : s))
 const setWeights = (patch: Partial<Start['weights']>) => setService((s) => (s.start ? { ...s, start: { ...s.start, weights: { ...s.start.weights, ...patch } } } : s))
+const setImageTotal = (imageTotalBytesPerSecond: number | undefined) => setService((s) => {
+  if (!s.start) return s
+  const { imageTotalBytesPerSecond: _, ...rest } = s.start
+  return { ...s, start: imageTotalBytesPerSecond === undefined ? rest : { ...rest, imageTotalBytesPerSecond } }
+})
 /** A stage pulled to a length: what it takes its time for, a size, stays; the rate that makes it so long is set. */
 function setStage(stage: StageName, seconds: number): void {
   const { start } = service.value
@@ -58,7 +63,7 @@ const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond:
     <template v-if="service.start">
       <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
         A machine comes in <EditableQuantity :value="service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a machine is there" @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined"> (this offer says {{ duration(offerSeconds) }} itself)</template>, one that was stopped in <EditableQuantity :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a stopped machine is there again" @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
-        <EditableQuantity :value="service.start.imageBytes" kind="bytes" :min="0" label="Size of the image" @commit="(v) => v !== undefined && setStart({ imageBytes: v })" /> at <EditableQuantity :value="service.start.imageBytesPerSecond" kind="byteRate" :min="1" label="Rate at which an image is pulled" @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" />, weights at
+        <EditableQuantity :value="service.start.imageBytes" kind="bytes" :min="0" label="Size of the image" @commit="(v) => v !== undefined && setStart({ imageBytes: v })" /> at <EditableQuantity :value="service.start.imageBytesPerSecond" kind="byteRate" :min="1" label="Rate at which an image is pulled" @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" /> each and <EditableQuantity :value="service.start.imageTotalBytesPerSecond" kind="byteRate" :min="1" optional label="Rate of the source of images for all machines" @commit="setImageTotal" /> for all who pull at once, weights at
         <EditableQuantity :value="service.start.weights.bytesPerSecond" kind="byteRate" :min="1" label="Rate at which one reader gets weights" @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" /> each and <EditableQuantity :value="service.start.weights.totalBytesPerSecond" kind="byteRate" :min="1" optional label="Rate of the source of weights for all readers" @commit="(v) => setWeights({ totalBytesPerSecond: v })" /> for all who read at once, to the device at
         <EditableQuantity :value="service.start.loadBytesPerSecond" kind="byteRate" :min="1" label="Rate at which weights are loaded" @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes <EditableQuantity :value="service.start.warmupSeconds" kind="duration" :min="0" label="Warm-up" @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, and a start is given up after <EditableQuantity :value="service.start.timeoutSeconds" kind="duration" :min="1" optional label="Time-out of a start-up" @commit="setLimit" />.
       </p>

@@ -24,6 +24,11 @@ describe('the start-up budget, worked by hand', () => {
     expect(line.fetchedBytes).toBe(16 * 30e9)
   })
 
+  it('and images do: 4 of 10 GB at 2 GB/s together are 20 s', () => {
+    const line = startLine(startRules({ imageTotalBytesPerSecond: 2e9 }), 'nothing', 4, 1)
+    expect(line.stages.find((s) => s.stage === 'image')?.seconds).toBeCloseTo(20, 9)
+  })
+
   it('a time-out counts from when the machine is there', () => {
     expect(startLine(startRules({ timeoutSeconds: 45 }), 'nothing', 1, 1).timedOutAt).toBe(145)
     expect(startLine(startRules({ timeoutSeconds: 51 }), 'nothing', 1, 1).timedOutAt).toBeNull()

@@ -1,6 +1,6 @@
 import { costPerHour, type Candidate } from '../search/candidate.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
-import { stageSeconds, type StartRules } from '../life/startRules.ts'
+import { imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
 import { SharedRead } from '../life/sharedRead.ts'
 import type { Service } from '../plan/schema.ts'
 
@@ -45,8 +45,9 @@ export function startLine(rules: StartRules, from: StartFrom, copies: number, pe
   const before = from === 'where one was before' || from === 'a stopped machine'
   const own = stageSeconds(rules, !before)
   const fetches = own.weights > 0
-  const weights = fetches ? lastOf(rules, copies) : 0
-  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0, image: own.image, weights, load: own.load, warmup: own.warmup }
+  const weights = fetches ? lastOf(rules.weightBytes, rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond, copies) : 0
+  const image = own.image > 0 ? lastOf(imageBytes(rules), rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond, copies) : 0
+  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0, image, weights, load: own.load, warmup: own.warmup }
   let at = 0
   const stages = STAGE_ORDER.map((stage) => {
     const out = { stage, fromSeconds: at, seconds: lengths[stage] }
@@ -58,17 +59,17 @@ export function startLine(rules: StartRules, from: StartFrom, copies: number, pe
   return {
     weightsFrom: rules.weightsFrom, from, copies, stages, readySeconds: at, dominant,
     timedOutAt: counted > rules.timeoutSeconds ? lengths.machine + rules.timeoutSeconds : null,
-    fetchedBytes: copies * ((fetches ? rules.weightBytes : 0) + (own.image > 0 ? rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0) : 0)),
+    fetchedBytes: copies * ((fetches ? rules.weightBytes : 0) + (own.image > 0 ? imageBytes(rules) : 0)),
     paid: (copies * perHour * at) / 3600,
   }
 }
 
 /** Seconds until the last of so many equal readers has its bytes. */
-function lastOf(rules: StartRules, copies: number): number {
-  const read = new SharedRead(rules.weightTotalBytesPerSecond, rules.weightBytesPerSecond)
-  for (let i = 0; i < copies; i++) read.join(i, rules.weightBytes, 0)
+function lastOf(bytes: number, each: number, total: number, readers: number): number {
+  const read = new SharedRead(total, each)
+  for (let i = 0; i < readers; i++) read.join(i, bytes, 0)
   let last = 0
-  for (let i = 0; i < copies; i++) {
+  for (let i = 0; i < readers; i++) {
     last = read.nextEnd()
     read.takeFirst(last)
   }

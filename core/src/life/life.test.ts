@@ -32,6 +32,23 @@ describe('an image that two replicas of one machine want', () => {
   })
 })
 
+describe('images that several machines pull at once', () => {
+  it('share the rate of their source: two of 10 GB at 1 GB/s together, the second machine 4 s later, as worked by hand', () => {
+    // 100–104 s: the first has 4 GB. From 104 s both at 0.5: the first is done at 116, with 6 of the second's; alone at 1 it is done at 120.
+    const fleet = livingFleet({ controller: scripted([[0, 1], [4, 2]]), start: { weightsFrom: 'image', weightBytes: 0, imageTotalBytesPerSecond: 1e9 } })
+    live(fleet)
+    expect(times(fleet, Stage.image)).toEqual([100, 104])
+    expect(times(fleet, Stage.weights).map((t) => Number(t.toFixed(9)))).toEqual([116, 120])
+  })
+
+  it('a machine that is lost while it pulls leaves the rate to the others', () => {
+    const fleet = livingFleet({ controller: scripted([[0, 2]]), start: { weightsFrom: 'image', weightBytes: 0, imageTotalBytesPerSecond: 1e9 }, losses: { drills: [{ seconds: 105, what: 'node', number: 0 }] } })
+    live(fleet)
+    // Until 105 each has 2.5 GB; then the other alone needs 7.5 s, and the replacement pulls from 205 on.
+    expect(times(fleet, Stage.weights).map((t) => Number(t.toFixed(9)))).toEqual([112.5, 215])
+  })
+})
+
 describe('a source that simultaneous readers share', () => {
   it('three readers of 12 GB at 1 GB/s together, the second 3 s and the third 6 s later, as worked by hand', () => {
     // 0–3 s: one reader takes 3 GB. 3–6 s: two at 0.5: first has 4.5, second 1.5. From 6 s three at a third each: the first

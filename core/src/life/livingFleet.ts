@@ -4,7 +4,7 @@ import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
 import { SharedRead } from './sharedRead.ts'
-import { fetchesWeights, imageSeconds, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
+import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
@@ -38,7 +38,9 @@ export class LivingFleet implements FleetLife {
   private readonly seed: number
   private readonly replicas: Slot[]
   private readonly nodes: NodePool
+  /** weights, by replica; images, by node */
   private readonly reading: SharedRead
+  private readonly pulling: SharedRead
   private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
   private wanted = 0
   /** something was asked for that is not done yet, from this time on */
@@ -63,6 +65,7 @@ export class LivingFleet implements FleetLife {
     this.refusesWhileAsleep = controller.idle?.firstCaller === 'refuse'
     this.replicas = Array.from({ length: this.slots }, () => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: 0 }))
     this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
+    this.pulling = new SharedRead(start.imageTotalBytesPerSecond, start.imageBytesPerSecond)
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'the start')
   }
@@ -75,7 +78,7 @@ export class LivingFleet implements FleetLife {
   private cached = 0
 
   private soonest(): number {
-    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
+    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.pulling.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
     for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
     return next
   }
@@ -140,6 +143,7 @@ export class LivingFleet implements FleetLife {
       if (s.lostAt <= now) this.lose(r, now, hands, s.stage === Stage.draining ? 'the grace was over' : 'a fault')
     })
     this.wakeAndSleep(now)
+    while (this.pulling.nextEnd() <= now) this.arriveImage(this.nodes.all[this.pulling.takeFirst(now)], now, hands)
     while (this.reading.nextEnd() <= now) this.enter(this.reading.takeFirst(now), Stage.load, now, hands)
     this.replicas.forEach((s, r) => {
       if (s.due <= now) this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
@@ -147,7 +151,9 @@ export class LivingFleet implements FleetLife {
     })
     this.reconcile(now, hands)
     // A machine that was told it goes has room for nobody; once it is given back another may be had in its place.
-    if (this.nodes.settle(now)) this.reconcile(now, hands)
+    const given = this.nodes.settle(now)
+    for (const n of given) this.pulling.leave(n.number, now)
+    if (given.length > 0) this.reconcile(now, hands)
     this.cached = this.soonest()
   }
 
@@ -259,10 +265,25 @@ export class LivingFleet implements FleetLife {
       this.reading.join(r, start.weightBytes, now)
       return
     }
-    if (stage === Stage.image) node.imageAt = Math.min(node.imageAt, now + imageSeconds(start))
-    const seconds = stage === Stage.image ? Math.max(0, node.imageAt - now) : stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
+    if (stage === Stage.image) return this.awaitImage(r, node, now, hands)
+    const seconds = stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
     if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
     s.due = now + seconds
+  }
+
+  /** One pull serves all replicas of a node. */
+  private awaitImage(r: number, node: Node, now: number, hands: FleetHands): void {
+    const bytes = imageBytes(this.start)
+    if (node.image === 'there' || bytes === 0) return this.enter(r, Stage.weights, now, hands)
+    if (node.image === 'none') this.pulling.join(node.number, bytes, now)
+    node.image = 'pulling'
+  }
+
+  private arriveImage(node: Node, now: number, hands: FleetHands): void {
+    node.image = 'there'
+    this.replicas.forEach((s, r) => {
+      if (s.node === node.number && s.stage === Stage.image) this.enter(r, Stage.weights, now, hands)
+    })
   }
 
   private becomeReady(r: number, now: number, hands: FleetHands): void {
@@ -319,6 +340,7 @@ export class LivingFleet implements FleetLife {
     this.replicas.forEach((s, r) => {
       if (s.node === n.number) this.lose(r, now, hands, cause)
     })
+    this.pulling.leave(n.number, now)
     this.nodes.end(n, now)
   }
 

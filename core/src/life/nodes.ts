@@ -11,8 +11,8 @@ export interface Node {
   /** when it is lost; Infinity for never */
   lostAt: number
   replicas: number
-  /** when the image is there, pulled by whoever came first; Infinity while nobody asked for it */
-  imageAt: number
+  /** pulled once, for whoever comes first */
+  image: 'none' | 'pulling' | 'there'
   hasWeights: boolean
   /** since when it has no replica; Infinity while it has one */
   emptySince: number
@@ -50,7 +50,7 @@ export class NodePool {
     const due = now + nodeSeconds * (nodeSpread === 0 ? 1 : Math.exp(nodeSpread * normalQuantile(random.open())))
     const mean = this.losses.nodeMeanSeconds
     const lostAt = mean === Infinity ? Infinity : due - mean * Math.log(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, replicas: 0, imageAt: Infinity, hasWeights: false, emptySince: now, from: now, until: NaN }
+    const node: Node = { number, state: 'coming', due, lostAt, replicas: 0, image: 'none', hasWeights: false, emptySince: now, from: now, until: NaN }
     this.all.push(node)
     return node
   }
@@ -75,11 +75,11 @@ export class NodePool {
     node.until = now
   }
 
-  /** Gives back whom nobody has been on for the idle time. @returns whether there was any */
-  settle(now: number): boolean {
+  /** Gives back whom nobody has been on for the idle time. @returns those */
+  settle(now: number): Node[] {
     const idle = this.all.filter((n) => n.state !== 'gone' && n.emptySince + this.rules.idleSeconds <= now)
     for (const n of idle) this.end(n, now)
-    return idle.length > 0
+    return idle
   }
 
   /** The next change of any machine. */

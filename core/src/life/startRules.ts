@@ -7,7 +7,9 @@ export interface StartRules {
   /** until a stopped node, which kept its disk, is there again */
   resumeSeconds: number
   imageBytes: number
+  /** of one machine, and of all together (Infinity when they do not slow each other) */
   imageBytesPerSecond: number
+  imageTotalBytesPerSecond: number
   weightBytes: number
   /** object store or shared volume: fetched at each start; in the image: part of it; node: fetched once, kept there */
   weightsFrom: 'store' | 'image' | 'node'
@@ -67,9 +69,9 @@ export interface LifeRecord {
   readings: { seconds: number[]; values: number[] }
 }
 
-/** Seconds in which an image is pulled, with the weights where they are part of it. */
-export function imageSeconds(rules: StartRules): number {
-  return (rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0)) / rules.imageBytesPerSecond
+/** Bytes of an image, with the weights where they are part of it. */
+export function imageBytes(rules: StartRules): number {
+  return rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0)
 }
 
 /** Whether weights are fetched by a start on a machine: not where they are in the image, nor where an earlier start left them to be kept. */
@@ -82,7 +84,7 @@ export function stageSeconds(rules: StartRules, fresh: boolean, readers = 1): { 
   const fetched = fetchesWeights(rules, !fresh) ? rules.weightBytes : 0
   return {
     machine: fresh ? rules.nodeSeconds : 0,
-    image: fresh ? imageSeconds(rules) : 0,
+    image: fresh ? imageBytes(rules) / Math.min(rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond / readers) : 0,
     weights: fetched / Math.min(rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond / readers),
     load: rules.weightBytes / rules.loadBytesPerSecond,
     warmup: rules.warmupSeconds,

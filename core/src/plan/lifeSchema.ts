@@ -7,7 +7,8 @@ export const StartSchema = z.strictObject({
   machineP95Seconds: positive.optional().describe('95 of 100 machines are ready by then; a fixed time if left out'),
   resumeSeconds: nonNegative.optional().describe('until a machine that was stopped, and keeps its disk, is there again; as long as a new one if left out'),
   imageBytes: nonNegative,
-  imageBytesPerSecond: positive,
+  imageBytesPerSecond: positive.describe('of one machine'),
+  imageTotalBytesPerSecond: positive.optional().describe('of all machines that pull at once, divided evenly; no limit if left out'),
   weights: z.strictObject({
     from: z.enum(['store', 'image', 'node']).describe('store: fetched at each start; image: part of it; node: fetched once and kept on the machine'),
     bytesPerSecond: positive.describe('of one reader'),

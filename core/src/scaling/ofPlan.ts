@@ -23,7 +23,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   const network = machine.networkBytesPerSecond ?? Infinity
   if (!start) {
     return {
-      nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
+      nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
       warmupSeconds: service.startupSeconds ?? 0, timeoutSeconds: Infinity,
     }
   }
@@ -32,7 +32,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
     nodeSeconds,
     nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? Math.log(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
     resumeSeconds: start.resumeSeconds ?? nodeSeconds,
-    imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network),
+    imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network), imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,
     weightBytes: weightBytesOf(model, variant), weightsFrom: start.weights.from,
     weightBytesPerSecond: Math.min(start.weights.bytesPerSecond, network), weightTotalBytesPerSecond: start.weights.totalBytesPerSecond ?? Infinity,
     loadBytesPerSecond: start.loadBytesPerSecond, warmupSeconds: start.warmupSeconds, timeoutSeconds: start.timeoutSeconds ?? Infinity,
