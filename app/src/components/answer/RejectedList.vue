@@ -15,6 +15,12 @@ const groups = computed(() => {
   return [...by].map(([kind, list]) => ({ rule: RULES[kind as keyof typeof RULES], list: merged(list) })).sort((a, b) => b.list.length - a.list.length)
 })
 const sought = ref('')
+/** Thousands of lines are made only for those who look. */
+const opened = ref(new Set<string>())
+function look(rule: string, event: Event): void {
+  if ((event.target as HTMLDetailsElement).open) opened.value.add(rule)
+  else opened.value.delete(rule)
+}
 const matches = (r: { name: string; reason: string }) => `${r.name} ${r.reason}`.toLowerCase().includes(sought.value.toLowerCase())
 
 /** Options that differ in their sequence limit alone and fail for the same reason are one line. */
@@ -33,9 +39,9 @@ function merged(list: readonly RejectedOption[]): { name: string; reason: string
 <template>
   <div>
     <p class="mb-1"><label class="text-[0.86rem] text-faded">find <input v-model="sought" type="search" class="w-44 border-b border-rule bg-transparent px-1 text-ink" placeholder="machine or reason" /></label></p>
-    <details v-for="g in groups" :key="g.rule" class="border-t border-rule py-1.5 text-[0.9rem]" :open="sought !== ''">
+    <details v-for="g in groups" :key="g.rule" class="border-t border-rule py-1.5 text-[0.9rem]" :open="sought !== ''" @toggle="look(g.rule, $event)">
       <summary class="cursor-pointer"><strong class="font-semibold">{{ g.list.filter(matches).length }}</strong> {{ g.rule }} <span class="text-faded">such as {{ g.list[0].name }}: {{ g.list[0].reason }}</span></summary>
-      <ul class="mt-1 max-h-64 overflow-auto pl-4" tabindex="0">
+      <ul v-if="opened.has(g.rule) || sought !== ''" class="mt-1 max-h-64 overflow-auto pl-4" tabindex="0">
         <li v-for="line in g.list.filter(matches)" :key="line.name + line.reason" class="py-0.5"><span class="font-semibold">{{ line.name }}</span>: {{ line.reason }}</li>
       </ul>
     </details>
