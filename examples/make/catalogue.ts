@@ -50,7 +50,7 @@ export const machines: Machine[] = [
   machine('Firth ledge', FIRTH, 'Gabbro 48', 1, 1.86, 6, { ...host(12, 96, 10), quota: 4, spotPerHour: 0.72, availability: 0.75 }),
   machine('Firth stack', FIRTH, 'Dolerite 96', 1, 5.2, 3, { ...host(24, 192, 50), quota: 2, spotPerHour: 1.9, availability: 0.3 }),
   machine('Fenland single', WASH, 'Gabbro 24', 1, 0.89, 3, { ...host(6, 48, 5), ...minute, availability: 0.85 }),
-  machine('Fenland twin', WASH, 'Gabbro 24', 2, 1.78, 9, { ...host(12, 96, 10), ...minute, availability: 0.85 }),
+  machine('Fenland twin', WASH, 'Gabbro 24', 2, 1.78, 9, { ...host(12, 96, 10), ...minute, committedPerHour: 1.15, availability: 0.85 }),
   machine('Fenland old eight', WASH, 'Gabbro 24, first series', 8, 4.1, 5, { ...host(64, 256, 10), ...minute, splits: [1, 2, 4, 8], availability: 0.99 }),
   machine('Fenland old single', WASH, 'Gabbro 24, first series', 1, 0.55, 30, { ...host(6, 32, 2), ...minute, availability: 1 }),
   machine('Fenland pair', WASH, 'Gabbro 48', 2, 3.5, 12, { ...host(24, 192, 10), ...minute, availability: 0.9 }),
