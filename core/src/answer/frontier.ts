@@ -1,4 +1,4 @@
-import { limitOf } from '../measure/targets.ts'
+import { strainOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf, fleetOf } from '../search/candidate.ts'
 import type { Search, TrialOrder } from '../search/order.ts'
@@ -68,8 +68,7 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
   targetsOf(plan, service).forEach(({ target }, i) => {
     const value = values[i]
     if (value === null || value === undefined) return
-    const { limit, smallerIsBetter } = limitOf(target, plan.margin)
-    const strain = smallerIsBetter ? (value === 0 ? 0 : value / limit) : limit / value
+    const strain = strainOf(value, target, plan.margin)
     if (strain > worst.strain) worst = { strain, tightest: i, value }
   })
   return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }

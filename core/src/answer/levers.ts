@@ -1,12 +1,11 @@
 import type { Size } from '../plan/loadSchema.ts'
 import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
-import { limitOf } from '../measure/targets.ts'
+import { strainOf } from '../measure/targets.ts'
 import { altered, type RunSpec } from '../search/alteration.ts'
-import { candidateOf, costPerHour, fleetOf, type Candidate } from '../search/candidate.ts'
-import { hasLife, livingFleetOf, paidPerHour } from '../search/life.ts'
+import { candidateOf, type Candidate } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
-import { readings, targetsOf, tryOut, type PlacedTarget } from '../search/trial.ts'
-import { profileOf } from '../search/trialRunner.ts'
+import { readings, targetsOf } from '../search/trial.ts'
+import { wholeRun } from '../search/wholeRun.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import type { OptionName } from './answer.ts'
 
@@ -43,17 +42,14 @@ interface Lever {
  * what it does to the tightest promise and to the cost of the same machines. Nothing is searched anew. Yields after each.
  */
 export function* levers(plan: Plan, serviceName: string, option: OptionName, machines: number, load: Load, loadOf: (plan: Plan) => Load): Generator<LeverReport, LeverReport> {
-  const service = plan.services.find((s) => s.name === serviceName)
-  const candidate = service && candidateOf(plan, service, option)
-  if (!service || !candidate?.fit.fits) throw new Error('only a configuration that fits has levers')
-  const groups = candidate.policy ? candidate.maxGroups : Math.round(machines / candidate.group.machines)
-  const spec = { service, candidate, groups }
-  const list = leversOf(plan, service, candidate)
+  const spec = inPlan(plan, serviceName, option, machines)
+  if (!spec) throw new Error('only a configuration that fits has levers')
+  const list = leversOf(plan, spec.service, spec.candidate)
   const report: LeverReport = { before: measured('as it is', plan, spec, load, 1), settled: 0, of: list.length, effects: [] }
   yield { ...report }
   for (const lever of list) {
     const next = lever.plan(plan)
-    const there = next === plan ? spec : inPlan(next, serviceName, option, groups)
+    const there = next === plan ? spec : inPlan(next, serviceName, option, machines)
     const moved = there && lever.spec ? lever.spec(there) : there
     const effect = moved ? measured(lever.words, next, moved, next === plan ? load : loadOf(next), lever.loadFactor ?? 1) : { words: lever.words, strain: null, tightest: null, perHour: null }
     report.effects = [...report.effects, effect].sort((a, b) => weight(report.before, b) - weight(report.before, a))
@@ -68,31 +64,19 @@ function weight({ strain: before }: LeverEffect, { strain }: LeverEffect): numbe
   return strain === null || before === null ? Infinity : Math.abs(strain - before)
 }
 
-function inPlan(plan: Plan, serviceName: string, option: OptionName, groups: number): RunSpec | undefined {
+function inPlan(plan: Plan, serviceName: string, option: OptionName, machines: number): RunSpec | undefined {
   const service = plan.services.find((s) => s.name === serviceName)
   const candidate = service && candidateOf(plan, service, option)
-  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.policy ? candidate.maxGroups : groups } : undefined
+  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.policy ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
 }
 
-function measured(words: string, plan: Plan, { service, candidate, groups }: RunSpec, load: Load, loadFactor: number): LeverEffect {
-  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
-  const requests = loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor)
-  const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
-  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-  const perHour = candidate.policy && trial.life ? paidPerHour(candidate, trial.life, plan.horizon.seconds) : costPerHour(candidate, groups)
-  const worst = readings(plan, service, trial.record).reduce<{ strain: number; placed: PlacedTarget | undefined }>((most, { value }, i) => {
-    const placed = targetsOf(plan, service)[i]
-    const strain = strainOf(placed, value, plan.margin)
-    return strain > most.strain ? { strain, placed } : most
-  }, { strain: 0, placed: undefined })
-  return { words, strain: worst.strain, tightest: worst.placed ? worst.placed.target.measure : null, perHour }
-}
-
-function strainOf({ target }: PlacedTarget, value: number | undefined, margin: number): number {
-  if (value === undefined) return 0
-  const { limit, smallerIsBetter } = limitOf(target, margin)
-  if (smallerIsBetter) return value === 0 ? 0 : value / limit
-  return limit / value
+function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {
+  const { service } = spec
+  const { record, perHour } = wholeRun(plan, spec, loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor))
+  const placed = targetsOf(plan, service)
+  const strains = readings(plan, service, record).map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin)))
+  const strain = Math.max(0, ...strains)
+  return { words, strain, tightest: strain > 0 ? placed[strains.indexOf(strain)].target.measure : null, perHour }
 }
 
 const same = (plan: Plan) => plan

@@ -1,4 +1,3 @@
-import { costPerHour, fleetOf } from '../search/candidate.ts'
 import { alterationWords } from '../explain/alterationWords.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
@@ -9,10 +8,9 @@ import { countedSelection } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import { altered, type Alteration, type RunSpec } from '../search/alteration.ts'
 import { laddersFor, type Ladder } from '../search/ladders.ts'
-import { hasLife, livingFleetOf, paidPerHour } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
-import { targetsOf, tryOut } from '../search/trial.ts'
-import { profileOf } from '../search/trialRunner.ts'
+import { targetsOf } from '../search/trial.ts'
+import { wholeRun } from '../search/wholeRun.ts'
 
 /** What one change would have done to a moment. */
 export interface Prevention {
@@ -93,16 +91,12 @@ function* mildest(ladder: Ladder, attempt: (a: Alteration) => Prevention | undef
 function attempt(plan: Plan, spec: RunSpec, load: Load, moment: Moment, alteration: Alteration): Prevention | undefined {
   const next = altered(plan, spec, alteration)
   if (!next) return undefined
-  const { service, candidate, groups } = next
-  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
-  const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests: load.of(service, 0), toTheEnd: true })
-  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-  const placed = targetsOf(plan, service)
-  const perHour = candidate.policy && trial.life ? paidPerHour(candidate, trial.life, plan.horizon.seconds) : costPerHour(candidate, groups)
+  const { record, perHour } = wholeRun(plan, next, load.of(next.service, 0))
+  const placed = targetsOf(plan, next.service)
   return {
     alteration, words: alterationWords(spec, next, alteration), perHour,
-    ...inMoment(trial.record, placed, moment),
-    holds: placed.every((p) => keeps(trial.record, p.target, countedSelection(plan, p.classIndex), plan.margin)),
+    ...inMoment(record, placed, moment),
+    holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)),
   }
 }
 

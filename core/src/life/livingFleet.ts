@@ -4,22 +4,11 @@ import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
 import { SharedRead } from './sharedRead.ts'
+import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
 import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
-
-interface Slot {
-  stage: StageCode
-  node: number
-  /** when the stage ends, or the replica is lost; Infinity while a read or nothing decides */
-  due: number
-  /** when a start-up is given up */
-  giveUpAt: number
-  lostAt: number
-  /** how many replicas had this number before */
-  lives: number
-}
 
 /**
  * A fleet that grows and shrinks (engine rules, sections 6 and 7): replicas start up stage by stage on nodes that come and
@@ -50,9 +39,7 @@ export class LivingFleet implements FleetLife {
   private ping: number
   private drill = 0
   private ready = 0
-  private clockAt = 0
-  private machineClock = 0
-  private startUpClock = 0
+  private readonly waits = new SlotClocks()
 
   constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number) {
     this.start = start
@@ -63,7 +50,7 @@ export class LivingFleet implements FleetLife {
     this.seed = seed
     this.slots = Math.max(1, controller.most) * 2
     this.refusesWhileAsleep = controller.idle?.firstCaller === 'refuse'
-    this.replicas = Array.from({ length: this.slots }, () => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: 0 }))
+    this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
     this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
     this.pulling = new SharedRead(start.imageTotalBytesPerSecond, start.imageBytesPerSecond)
     this.ping = controller.nextPing(0)
@@ -100,7 +87,7 @@ export class LivingFleet implements FleetLife {
     // A service that sleeps is woken by its callers, not by its scaler.
     if (this.controller.idle && this.wanted === 0) return
     const { replicas, cause, read } = this.controller.wish({
-      now: gauge.now, ready: this.ready, current: this.current(),
+      now: gauge.now, ready: this.ready, current: currentOf(this.replicas),
       inFlight: (w) => history.mean('inFlightArea', w), waiting: (w) => history.mean('waitingArea', w), busy: (w) => history.mean('busyArea', w), arrivalsPerSecond: (w) => history.mean('arrivals', w),
     })
     if (read !== undefined) {
@@ -130,12 +117,8 @@ export class LivingFleet implements FleetLife {
     this.dirty = Math.min(this.dirty, now)
   }
 
-  private current(): number {
-    return this.replicas.reduce((sum, s) => sum + (s.stage !== Stage.none && s.stage !== Stage.draining ? 1 : 0), 0)
-  }
-
   happen(now: number, hands: FleetHands): void {
-    this.runClocks(now)
+    this.waits.run(this.replicas, now)
     this.dirty = Infinity
     this.loseNodes(now, hands)
     this.runDrills(now, hands)
@@ -157,19 +140,8 @@ export class LivingFleet implements FleetLife {
     this.cached = this.soonest()
   }
 
-  /** Waits of callers are for a machine while nothing is further along, for a start-up otherwise. */
-  private runClocks(now: number): void {
-    const clocks = this.clocks(now)
-    this.machineClock = clocks.machineSeconds
-    this.startUpClock = clocks.startUpSeconds
-    this.clockAt = now
-  }
-
   clocks(now: number): WaitClocks {
-    const seconds = now - this.clockAt
-    const starting = this.replicas.some((s) => s.stage >= Stage.image && s.stage <= Stage.warmup)
-    const waiting = !starting && this.replicas.some((s) => s.stage === Stage.unplaced || s.stage === Stage.machine)
-    return { machineSeconds: this.machineClock + (waiting ? seconds : 0), startUpSeconds: this.startUpClock + (starting ? seconds : 0) }
+    return this.waits.read(this.replicas, now)
   }
 
   private tell(replica: number, stage: StageCode, now: number, cause: string): void {
@@ -178,25 +150,16 @@ export class LivingFleet implements FleetLife {
 
   /** Brings as many replicas on their way as are wanted, and sends home whom nobody wants: first those that are not ready, the last ones first. */
   private reconcile(now: number, hands: FleetHands): void {
-    for (let missing = this.wanted - this.current(); missing > 0; missing--) {
+    for (let missing = this.wanted - currentOf(this.replicas); missing > 0; missing--) {
       const r = this.replicas.findIndex((s) => s.stage === Stage.none)
       if (r < 0) break
-      this.replicas[r] = { ...this.replicas[r], stage: Stage.unplaced, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity }
+      this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced }
       this.tell(r, Stage.unplaced, now, this.record.wanted.at(-1)?.cause ?? '')
     }
-    for (let spare = this.current() - this.wanted; spare > 0; spare--) this.sendHome(this.leastMissed(), now, hands)
+    for (let spare = currentOf(this.replicas) - this.wanted; spare > 0; spare--) this.sendHome(leastMissed(this.replicas), now, hands)
     this.replicas.forEach((s, r) => {
       if (s.stage === Stage.unplaced) this.place(r, now, hands)
     })
-  }
-
-  private leastMissed(): number {
-    let best = -1
-    this.replicas.forEach((s, r) => {
-      if (s.stage === Stage.none || s.stage === Stage.draining) return
-      if (best < 0 || s.stage <= this.replicas[best].stage) best = r
-    })
-    return best
   }
 
   private sendHome(r: number, now: number, hands: FleetHands): void {
@@ -235,7 +198,7 @@ export class LivingFleet implements FleetLife {
     this.reading.leave(r, now)
     this.nodes.leave(this.nodes.all[s.node], now)
     this.tell(r, Stage.none, now, cause)
-    this.replicas[r] = { stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives: s.lives + 1 }
+    this.replicas[r] = emptySlot(s.lives + 1)
   }
 
   /** On a node that is there and has room, else on one that comes, else on a new one; else it waits for room. */

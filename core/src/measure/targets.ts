@@ -107,6 +107,13 @@ export function limitOf(target: Target, margin: number): { limit: number; smalle
   return { limit: limitSeconds(target, margin), smallerIsBetter: true }
 }
 
+/** How much of its limit, head-room taken off, a value uses: 1 is just enough, above is a miss. */
+export function strainOf(value: number, target: Target, margin: number): number {
+  const { limit, smallerIsBetter } = limitOf(target, margin)
+  if (!smallerIsBetter) return limit / value
+  return value === 0 ? 0 : value / limit
+}
+
 /** Whether one reading keeps the target; a class without requests keeps every promise but throughput. */
 export function holds(reading: TargetReading, target: Target, margin: number): boolean {
   const { limit, smallerIsBetter } = limitOf(target, margin)

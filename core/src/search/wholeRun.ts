@@ -1,0 +1,24 @@
+import type { RunRecord } from '../engine/record.ts'
+import type { LifeRecord } from '../life/startRules.ts'
+import type { Requests } from '../demand/requests.ts'
+import type { Plan } from '../plan/schema.ts'
+import type { RunSpec } from './alteration.ts'
+import { costPerHour, fleetOf } from './candidate.ts'
+import { hasLife, livingFleetOf, paidPerHour } from './life.ts'
+import { tryOut } from './trial.ts'
+import { profileOf } from './trialRunner.ts'
+
+/** A configuration run to the end on the first draw, and what it costs per hour. */
+export interface WholeRun {
+  record: RunRecord
+  life: LifeRecord | null
+  perHour: number
+}
+
+export function wholeRun(plan: Plan, { service, candidate, groups }: RunSpec, requests: Requests): WholeRun {
+  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
+  const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
+  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
+  const { record, life } = trial
+  return { record, life, perHour: candidate.policy && life ? paidPerHour(candidate, life, plan.horizon.seconds) : costPerHour(candidate, groups) }
+}
