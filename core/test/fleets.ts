@@ -1,3 +1,5 @@
+import type { Bought } from '../src/cost/bill.ts'
+import { purchase, type GroupPrices, type Purchase } from '../src/cost/purchase.ts'
 import type { Controller } from '../src/life/controller.ts'
 import { LivingFleet } from '../src/life/livingFleet.ts'
 import type { LossRules, NodeRules, StartRules } from '../src/life/startRules.ts'
@@ -8,8 +10,8 @@ export const startRules = (parts: Partial<StartRules> = {}): StartRules => ({
   nodeSeconds: 100, nodeSpread: 0, resumeSeconds: 60, imageBytes: 10e9, imageBytesPerSecond: 1e9, imageTotalBytesPerSecond: Infinity, weightBytes: 20e9, weightsFrom: 'store', weightBytesPerSecond: 1e9, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 4e9, warmupSeconds: 15,
   timeoutSeconds: Infinity, ...parts,
 })
-export const nodeRules = (parts: Partial<NodeRules> = {}): NodeRules => ({ replicasPerNode: 1, mostNodes: 100, idleSeconds: 60, graceSeconds: 30, ...parts })
-export const lossRules = (parts: Partial<LossRules> = {}): LossRules => ({ replicaMeanSeconds: Infinity, nodeMeanSeconds: Infinity, noticeSeconds: 0, drills: [], ...parts })
+export const nodeRules = (parts: Partial<NodeRules> = {}): NodeRules => ({ replicasPerNode: 1, mostNodes: 100, safeNodes: Infinity, stops: false, idleSeconds: 60, graceSeconds: 30, ...parts })
+export const lossRules = (parts: Partial<LossRules> = {}): LossRules => ({ replicaMeanSeconds: Infinity, nodeMeanSeconds: Infinity, noticeSeconds: 0, spotMeanSeconds: Infinity, spotNoticeSeconds: 0, drills: [], ...parts })
 export const scalingRules = (parts: Partial<ScalingRules> = {}): ScalingRules => ({
   min: 1, max: 10, intervalSeconds: 15, tolerance: 0.1, metrics: [], up: { stabilisationSeconds: 0, limits: [] }, down: { stabilisationSeconds: 0, limits: [] }, schedule: [], keepAwakeSeconds: Infinity, wakeAtSeconds: [], ...parts,
 })
@@ -24,3 +26,8 @@ export const scripted = (wishes: readonly [seconds: number, replicas: number][],
 export function livingFleet(parts: { start?: Partial<StartRules>; nodes?: Partial<NodeRules>; losses?: Partial<LossRules>; controller?: Controller; scaling?: Partial<ScalingRules>; context?: Partial<ScalingContext>; seed?: number }): LivingFleet {
   return new LivingFleet(startRules(parts.start), nodeRules(parts.nodes), lossRules(parts.losses), parts.controller ?? makeController(scalingRules(parts.scaling), context(parts.context)), parts.seed ?? 1)
 }
+
+/** One group of machines that costs 2 an hour, unless told otherwise. */
+export const bought = (kind: Purchase['kind'], prices: Partial<GroupPrices> = {}): Bought => ({
+  purchase: purchase(kind), prices: { onDemandPerHour: 2, committedPerHour: Infinity, spotPerHour: Infinity, storagePerHour: 0, transferPerByte: 0, billingStepSeconds: 1, billingMinimumSeconds: 0, ...prices },
+})

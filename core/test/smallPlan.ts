@@ -102,3 +102,19 @@ export function livingPlan(random: RandomStream, number: number): Plan {
     }],
   }
 }
+
+/** A small plan with a life whose machines may be paid in every way; those on spot are taken away within minutes. */
+export function boughtPlan(random: RandomStream, number: number): Plan {
+  const plan = livingPlan(random, number)
+  const between = (low: number, high: number) => low + (high - low) * random.next()
+  const [service] = plan.services
+  const { sequences: [, sequences] } = service.search!
+  return {
+    ...plan,
+    machines: plan.machines.map((m) => ({
+      ...m, committedPerHour: m.pricePerHour * between(0.5, 0.9), ...(random.next() < 0.7 && { spotPerHour: m.pricePerHour * between(0.3, 0.7), spotMeanSeconds: between(100, 1500), spotNoticeSeconds: [0, 20][number % 2] }),
+      storagePerGigabyteMonth: 0.1, transferPerGigabyte: between(0, 0.02), billingStepSeconds: 60,
+    })),
+    services: [{ ...service, nodes: { ...service.nodes, ...(random.next() < 0.5 && { whenIdle: 'stop' as const }) }, search: { ...service.search!, sequences: [sequences], devices: [1], purchases: ['on-demand', 'committed', 'spot', 'mixed'] } }],
+  }
+}

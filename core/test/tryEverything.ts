@@ -1,7 +1,9 @@
 import { certainty } from '../src/measure/certainty.ts'
 import type { Plan } from '../src/plan/schema.ts'
 import { costPerHour, enumerate, fleetOf } from '../src/search/candidate.ts'
-import { hasLife, livingFleetOf, paidPerHour } from '../src/search/life.ts'
+import { bestCommitted, perHourByCommitted } from '../src/cost/bill.ts'
+import { purchaseName } from '../src/cost/purchase.ts'
+import { hasLife, livingFleetOf } from '../src/search/life.ts'
 import { Load } from '../src/search/load.ts'
 import { readings, targetsOf, tryOut } from '../src/search/trial.ts'
 import { profileOf } from '../src/search/trialRunner.ts'
@@ -15,6 +17,7 @@ export interface Best {
   sequences: number
   machines: number
   policy: string | null
+  purchase: string
 }
 
 /** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each. */
@@ -37,13 +40,14 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: candidate.policy ? fleets.reduce((sum, f) => sum + paidPerHour(candidate, f!.record, plan.horizon.seconds), 0) / fleets.length : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null,
+        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f) => perHourByCommitted(candidate, f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase),
       })
       break
     }
   }
-  // A policy is of no use where a fixed number on the same place costs no more.
-  const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices])
-  const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => g.policy === null && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
+  // A policy is of no use where a fixed number on the same place costs no more, and that does not depend on the run.
+  const steady = (f: Best) => f.policy === null && (f.purchase === 'on demand' || f.purchase === 'committed')
+  const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices, f.purchase])
+  const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
   return { feasible: ranked, simulations }
 }

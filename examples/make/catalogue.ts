@@ -24,7 +24,7 @@ const WASH: Place = { provider: 'Fenland', region: 'wash' }
 const UPLAND: Place = { provider: 'Tarn', region: 'upland' }
 
 const machine = (name: string, place: Place, device: Device, devices: number, pricePerHour: number, stock: number, more: Partial<Machine> = {}): Machine => ({
-  name, ...place, device, devices, ...DEVICES[device], pricePerHour, stock, ...more,
+  name, ...place, device, devices, ...DEVICES[device], ...DISK[place.provider], pricePerHour, stock, ...more,
 })
 
 const host = (hostCores: number, gigabytes: number, networkGigabits: number): Partial<Machine> => ({
@@ -32,13 +32,17 @@ const host = (hostCores: number, gigabytes: number, networkGigabits: number): Pa
 })
 /** Machines that can be joined over a fast network. */
 const joined = (gigabits: number): Partial<Machine> => ({ hostLinkBytesPerSecond: (gigabits * GB) / 8, hostHopSeconds: 2.5e-5 })
+/** A disk and what crosses the border of a region, as each provider prices them. */
+const DISK: Record<string, Partial<Machine>> = { Northquay: { storagePerGigabyteMonth: 0.09, transferPerGigabyte: 0.01 }, Fenland: { storagePerGigabyteMonth: 0.05 }, Tarn: { storagePerGigabyteMonth: 0.12, transferPerGigabyte: 0.02 } }
+/** Spot machines by how often they are taken away. */
+const spot = (spotPerHour: number, meanHours: number): Partial<Machine> => ({ spotPerHour, spotMeanSeconds: meanHours * 3600, spotNoticeSeconds: 120 })
 const minute = { billingStepSeconds: 60, billingMinimumSeconds: 600 }
 
 /** The made-up market of the demo: three providers, four regions. Large against small, old against new, spot where machines are scarce. */
 export const machines: Machine[] = [
-  machine('Northquay pebble', NORTH, 'Gabbro 24', 1, 1.12, 40, { ...host(8, 64, 10), spotPerHour: 0.46, committedPerHour: 0.71, availability: 0.98 }),
-  machine('Northquay cairn', NORTH, 'Gabbro 24', 4, 4.3, 10, { ...host(32, 256, 25), splits: [1, 2, 4], spotPerHour: 1.8, committedPerHour: 2.75, availability: 0.95 }),
-  machine('Northquay ledge', NORTH, 'Gabbro 48', 1, 1.94, 24, { ...host(12, 96, 10), spotPerHour: 0.84, committedPerHour: 1.22, availability: 0.97 }),
+  machine('Northquay pebble', NORTH, 'Gabbro 24', 1, 1.12, 40, { ...host(8, 64, 10), ...spot(0.46, 30), committedPerHour: 0.71, availability: 0.98 }),
+  machine('Northquay cairn', NORTH, 'Gabbro 24', 4, 4.3, 10, { ...host(32, 256, 25), splits: [1, 2, 4], ...spot(1.8, 40), committedPerHour: 2.75, availability: 0.95 }),
+  machine('Northquay ledge', NORTH, 'Gabbro 48', 1, 1.94, 24, { ...host(12, 96, 10), ...spot(0.84, 18), committedPerHour: 1.22, availability: 0.97 }),
   machine('Northquay stack', NORTH, 'Dolerite 96', 1, 4.9, 8, { ...host(24, 192, 50), ...joined(200), quota: 8, committedPerHour: 3.1, availability: 0.7 }),
   machine('Northquay headland', NORTH, 'Dolerite 96', 8, 37, 2, { ...host(192, 1500, 400), ...joined(1600), splits: [1, 2, 4, 8], quota: 2, committedPerHour: 23.5, availability: 0.45 }),
   machine('Northquay gravel', NORTH, 'Slate CPU', 1, 0.44, 80, { ...host(32, 256, 10), coreSpeed: 1, committedPerHour: 0.28, availability: 1 }),
@@ -46,16 +50,16 @@ export const machines: Machine[] = [
     ...host(4, 32, 5), pricePerRequest: 0.00002, billingStepSeconds: 1, availability: 1,
     ceilings: { packageBytes: 16 * GB, concurrency: 8, replicas: 12, oneModel: true },
   }),
-  machine('Firth pebble', FIRTH, 'Gabbro 24', 1, 1.06, 14, { ...host(8, 64, 10), spotPerHour: 0.39, availability: 0.9 }),
-  machine('Firth ledge', FIRTH, 'Gabbro 48', 1, 1.86, 6, { ...host(12, 96, 10), quota: 4, spotPerHour: 0.72, availability: 0.75 }),
-  machine('Firth stack', FIRTH, 'Dolerite 96', 1, 5.2, 3, { ...host(24, 192, 50), quota: 2, spotPerHour: 1.9, availability: 0.3 }),
+  machine('Firth pebble', FIRTH, 'Gabbro 24', 1, 1.06, 14, { ...host(8, 64, 10), ...spot(0.39, 9), availability: 0.9 }),
+  machine('Firth ledge', FIRTH, 'Gabbro 48', 1, 1.86, 6, { ...host(12, 96, 10), quota: 4, ...spot(0.72, 7), availability: 0.75 }),
+  machine('Firth stack', FIRTH, 'Dolerite 96', 1, 5.2, 3, { ...host(24, 192, 50), quota: 2, ...spot(1.9, 4), availability: 0.3 }),
   machine('Fenland single', WASH, 'Gabbro 24', 1, 0.89, 3, { ...host(6, 48, 5), ...minute, availability: 0.85 }),
   machine('Fenland twin', WASH, 'Gabbro 24', 2, 1.78, 9, { ...host(12, 96, 10), ...minute, committedPerHour: 1.15, availability: 0.85 }),
   machine('Fenland old eight', WASH, 'Gabbro 24, first series', 8, 4.1, 5, { ...host(64, 256, 10), ...minute, splits: [1, 2, 4, 8], availability: 0.99 }),
   machine('Fenland old single', WASH, 'Gabbro 24, first series', 1, 0.55, 30, { ...host(6, 32, 2), ...minute, availability: 1 }),
   machine('Fenland pair', WASH, 'Gabbro 48', 2, 3.5, 12, { ...host(24, 192, 10), ...minute, availability: 0.9 }),
   machine('Fenland quad', WASH, 'Gabbro 48', 4, 6.8, 6, { ...host(48, 384, 25), ...minute, splits: [1, 2, 4], availability: 0.9 }),
-  machine('Fenland tower', WASH, 'Dolerite 96', 4, 17.6, 2, { ...host(96, 768, 100), ...joined(400), ...minute, spotPerHour: 6.9, availability: 0.25 }),
+  machine('Fenland tower', WASH, 'Dolerite 96', 4, 17.6, 2, { ...host(96, 768, 100), ...joined(400), ...minute, ...spot(6.9, 6), availability: 0.25 }),
   machine('Fenland spade', WASH, 'Slate CPU', 1, 0.39, 20, { ...host(24, 128, 5), ...minute, coreSpeed: 0.85, availability: 1 }),
   machine('Tarn one', UPLAND, 'Gabbro 48', 1, 1.71, 2, { ...host(12, 96, 10), availability: 0.6 }),
   machine('Tarn tiny', UPLAND, 'Gabbro 24', 1, 0.98, 5, { ...host(6, 48, 5), availability: 0.7 }),

@@ -52,6 +52,9 @@ export const skerrySound: Plan = {
   repetitions: 3,
   margin: 0.1,
   expectedGrowthPerMonth: 0.04,
+  fixedCosts: [{ name: 'a load balancer', perMonth: 36 }, { name: 'logs and addresses', perMonth: 24 }],
+  budgetPerMonth: 4000,
+  prepaid: 12_000,
   classes: [
     {
       name: 'pilot desk',
@@ -98,15 +101,15 @@ export const skerrySound: Plan = {
   services: [
     {
       name: 'pilot talk', model: 'Curlew 14B', routing: 'least-busy', startupSeconds: 240, start: start(9e9, 40), policies: [follow(10, 1, 6), watchProcessor(1, 6)], limits: { maxPrefillTokens: 4096, queue: 400 },
-      search: { sequences: [16, 32, 64], devices: [1, 2, 4], qualityFloor: 0.8, licensedForProduction: true },
+      search: { purchases: ['on-demand', 'committed'], sequences: [16, 32, 64], devices: [1, 2, 4], qualityFloor: 0.8, licensedForProduction: true },
     },
     {
       name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, start: start(9e9, 25), policies: [{ ...follow(6, 0, 2), name: 'sleeps when nobody reads', idle: { seconds: 1800, firstCaller: 'hold' } }], limits: { maxPrefillTokens: 16384 },
-      search: { sequences: [8, 24], devices: [1, 2] },
+      search: { purchases: ['on-demand', 'spot'], sequences: [8, 24], devices: [1, 2] },
     },
     {
       name: 'hull eyes', model: 'Turnstone eye', routing: 'shared-queue', startupSeconds: 90, start: start(5e9, 12), policies: [follow(1.6, 1, 8)], limits: { windowSeconds: 0.05 },
-      search: { sequences: [1, 4, 8], devices: [1] },
+      search: { purchases: ['on-demand', 'committed', 'spot'], sequences: [1, 4, 8], devices: [1] },
     },
   ],
 }

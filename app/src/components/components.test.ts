@@ -43,7 +43,7 @@ describe('VerdictLine', () => {
   })
 
   it('says what holds so far and below what nothing can, then that it is proved, and keeps it when it is stopped', async () => {
-    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', perHour: 4, proved: false }
+    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: 'on demand', perHour: 4, proved: false }
     const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, proved: false }
     const wrapper = line({ stale: true, soFar, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: null } })
     expect(words(wrapper.text())).toMatch(/So far: rent ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can. Before your change it was/)
@@ -83,7 +83,7 @@ describe('RejectedList', () => {
 
 describe('FrontierPlot', () => {
   const point = (machines: number, perHour: number, strain: number | null): FrontierPoint => ({
-    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, machines, perHour, strain, tightest: 0,
+    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, purchase: 'on demand', machines, perHour, strain, tightest: 0,
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {

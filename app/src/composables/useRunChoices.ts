@@ -1,4 +1,4 @@
-import { fleetWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, purchaseSuffix, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
 
@@ -11,9 +11,10 @@ export interface RunChoice {
   reason: string
 }
 
-const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
-const nameOf = ({ machine, provider, region, variant, devices, sequences, policy }: OptionName): OptionName => ({ machine, provider, region, variant, devices, sequences, policy })
-const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
+const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
+/** What identifies an option, of anything that has it. */
+export const optionOf = ({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName => ({ machine, provider, region, variant, devices, sequences, policy, purchase })
+const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.purchase, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
 
 /** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */
 export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {
@@ -46,19 +47,19 @@ export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {
 }
 
 function rankedChoice(service: string, c: Choice): RunChoice {
-  const name = { service, option: nameOf(c), machines: c.machines }
+  const name = { service, option: optionOf(c), machines: c.machines }
   return { key: keyOf(name), name, words: optionWords(c), reason: '' }
 }
 
 /** Policies that failed where another way of scaling holds are worth a look, and those that save nothing on the chosen machine; elsewhere there are too many. */
 function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly Choice[]): RunChoice[] {
   const [first] = ranked
-  const places = new Set(ranked.map((c) => JSON.stringify([c.machine, c.variant, c.devices, c.sequences])))
+  const places = new Set(ranked.map((c) => JSON.stringify([c.machine, c.variant, c.devices, c.sequences, c.purchase])))
   const out = rejected.flatMap((r: RejectedOption) => {
     const worthIt = 'missed' in r.rejection || (r.rejection.kind === 'no-saving' && r.machine === first.machine)
-    if (r.policy === null || !worthIt || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences]))) return []
-    const name = { service, option: nameOf(r), machines: 0 } // a policy has what it may have
-    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${r.sequences} side by side`, reason: r.reason }]
+    if (r.policy === null || !worthIt || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences, r.purchase]))) return []
+    const name = { service, option: optionOf(r), machines: 0 } // a policy has what it may have
+    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}${purchaseSuffix(r.purchase)}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${r.sequences} side by side`, reason: r.reason }]
   })
   const nearness = (c: RunChoice) => Number(c.name.option.machine === first.machine)
   return out.sort((a, b) => nearness(b) - nearness(a))

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { HOURS_PER_MONTH, nearestCheaper, price, targetsOf, type LeverReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
-import CommitmentWords from '../components/answer/CommitmentWords.vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerBar from '../components/answer/LedgerBar.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
@@ -9,6 +8,7 @@ import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
+import { optionOf } from '../composables/useRunChoices.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
@@ -28,13 +28,13 @@ const targets = computed(() => {
 })
 const chosenName = computed(() => {
   const c = current.value?.chosen
-  return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines} ${c.policy ?? ''}`.trim() : ''
+  return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines} ${c.policy ?? ''} ${c.purchase}` : ''
 })
 
 const views = useViewStore()
 const money = shallowRef<MoneyView | null>(null)
 const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
-const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(answers.answer.plan, current.value) : undefined))
+const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(current.value) : undefined))
 let asked = 0
 
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
@@ -43,8 +43,7 @@ watch([current, () => views.load, () => answers.stale], async () => {
   money.value = report.value = null
   const c = current.value?.chosen
   if (!c || !current.value || answers.stale || views.load.length === 0) return
-  const { machine, provider, region, variant, devices, sequences, policy } = c
-  const name = { service: current.value.service, option: { machine, provider, region, variant, devices, sequences, policy }, machines: c.machines }
+  const name = { service: current.value.service, option: optionOf(c), machines: c.machines }
   const found = await views.ledgerOf(name)
   if (mine !== asked) return
   money.value = found ?? null
@@ -71,7 +70,6 @@ watch([() => answers.answer, () => answers.working], async () => {
           <template v-if="money">
             <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
             <LedgerBar :ledger="money.ledger" :horizon-seconds="answers.answer.plan.horizon.seconds" :currency="answers.answer.currency" />
-            <CommitmentWords v-if="money.commitment" :commitment="money.commitment" :group-machines="money.groupMachines" :machine="current.chosen.machine" :currency="answers.answer.currency" />
           </template>
           <template v-if="report">
             <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>

@@ -1,6 +1,6 @@
 import {
-  altered, badMoments, candidateOf, costPerHour, fleetOf, fleetPicture, hasLife, LateArrivals, livingFleetOf, observedRun, paidPerHour, policyRemarks, profileOf, targetsOf,
-  type Alteration, type BadMoment, type FleetPicture, type Load, type Observed, type OptionName, type Plan, type Profile, type RunSpec, type RunSummary,
+  altered, badMoments, candidateOf, costPerHour, fleetOf, fleetPicture, hasLife, LateArrivals, livingFleetOf, observedRun, paidSeries, billOf, bestCommitted, committedOfSteady, perHourByCommitted, policyRemarks, profileOf, targetsOf,
+  type Alteration, type BadMoment, type FleetPicture, type StepSeries, type Load, type Observed, type OptionName, type Plan, type Profile, type RunSpec, type RunSummary,
 } from '@sandclock/core'
 
 /** What is run: an option of a service with its machines, and possibly one thing that is different. */
@@ -19,9 +19,10 @@ export interface HeldRun {
   replicas: number
   observed: Observed
   picture: FleetPicture | null
-  /** what a machine (or the machines over which a replica lies) costs */
-  perMachineHour: number
+  /** what is paid an hour, over time and on average, and groups of machines that are committed to */
+  paid: StepSeries
   perHour: number
+  committedGroups: number
   moments: BadMoment[]
   late: LateArrivals
   /** of the policy and of the start-up */
@@ -72,11 +73,19 @@ export class HeldRuns {
     return {
       key, spec, profile, replicas, observed,
       picture: observed.life ? fleetPicture(observed.life, end) : null,
-      perMachineHour: costPerHour(candidate, 1),
-      perHour: candidate.policy && observed.life ? paidPerHour(candidate, observed.life, end) : costPerHour(candidate, spec.groups),
+      ...paidOf(spec, observed, end),
       moments: badMoments(observed.record, placed, end),
       late: new LateArrivals(observed.record, placed),
       notes: policyRemarks(spec.service, candidate),
     }
   }
+}
+
+function paidOf({ candidate, groups }: RunSpec, { life }: Observed, endSeconds: number): Pick<HeldRun, 'paid' | 'perHour' | 'committedGroups'> {
+  if (!life || !candidate.paysByRun) {
+    const perHour = costPerHour(candidate, groups)
+    return { perHour, paid: { seconds: [0], values: [perHour] }, committedGroups: committedOfSteady(candidate, groups) }
+  }
+  const { committedGroups, perHour } = bestCommitted([perHourByCommitted(candidate, life, endSeconds)], candidate.prices)
+  return { perHour, committedGroups, paid: paidSeries(billOf(candidate, life, endSeconds, committedGroups), candidate) }
 }

@@ -1,6 +1,6 @@
 import {
-  bestCommitment, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Commitment, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type Timeline,
+  classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Timeline,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -33,7 +33,8 @@ export interface RunView {
   /** how the fleet came and went; null for one that is there all the time */
   fleet: FleetView | null
   told: Happening[]
-  perMachineHour: number
+  /** what is paid an hour, over time */
+  paid: StepSeries
   perHour: number
   /** requests that a replica serves side by side, and replicas that there may be */
   maxSequences: number
@@ -47,10 +48,8 @@ export interface RunView {
 /** The money of a run. */
 export interface MoneyView {
   ledger: Ledger
-  /** machines of one group, which a commitment counts in */
-  groupMachines: number
-  /** null where the offer has no committed price */
-  commitment: Commitment | null
+  /** share of each class of the service, by its time in service */
+  classes: { name: string; share: number }[]
 }
 
 /** The figures of a run for a window of it. */
@@ -95,7 +94,7 @@ const views = {
     const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
     const around = { startIso: plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
     return {
-      lanes, fleet, perMachineHour: held.perMachineHour, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
+      lanes, fleet, paid: held.paid, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
       told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
       reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
       timeline: timeline(observed.record, lanes, plan.classes.length, targetsOf(plan, spec.service), from, until, pieces),
@@ -125,18 +124,18 @@ const views = {
     const step = searches.get(number)?.next()
     return step && { ...step.value, done: step.done ?? false }
   },
-  /** Where the money of a run goes, and what committing to some of its machines would save. */
+  /** Where the money of a run goes. */
   ledger(name: RunName): MoneyView | undefined {
     const held = runs?.of(name)
     if (!plan || !held) return undefined
-    const { spec, observed, perHour } = held
+    const { spec, observed, committedGroups } = held
     const { candidate, groups, service } = spec
-    const paid = { pricePerHour: held.perMachineHour, replicasPerGroup: candidate.group.replicas, total: (perHour * plan.horizon.seconds) / 3600 }
-    const ledger = observed.life ? livingLedger(observed.meter, observed.life, paid) : fixedLedger(observed.meter, groups, service.startupSeconds ?? 0, paid)
-    const { committedPerHour } = candidate.machine
-    const machines = candidate.policy && held.picture ? held.picture.machines : { seconds: [0], values: [groups] }
-    const each = candidate.group.machines
-    return { ledger, groupMachines: each, commitment: committedPerHour === undefined ? null : bestCommitment(machines, plan.horizon.seconds, held.perMachineHour, committedPerHour * each) }
+    const replicasPerGroup = candidate.group.replicas
+    const ledger = observed.life
+      ? livingLedger(observed.meter, observed.life, candidate, { horizonSeconds: plan.horizon.seconds, replicasPerGroup, committedGroups })
+      : fixedLedger(observed.meter, candidate, { groups, replicasPerGroup, startupSeconds: service.startupSeconds ?? 0 })
+    const shares = classShares(observed.record, plan.classes.length)
+    return { ledger, classes: plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
   },
   /** Begins to move one input after the other. @returns the number to go on with, see `leverStep` */
   pull(name: RunName): number | undefined {

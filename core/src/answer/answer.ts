@@ -1,4 +1,5 @@
 import type { Money } from '../cost/money.ts'
+import type { PlanMoney } from '../cost/planMoney.ts'
 import type { Interval } from '../measure/interval.ts'
 import type { Certainty } from '../measure/certainty.ts'
 import type { ClassSummary } from '../measure/summary.ts'
@@ -31,6 +32,8 @@ export interface OptionName {
   sequences: number
   /** how the number of replicas follows the load; null for a fixed number */
   policy: string | null
+  /** how its machines are paid: see `purchaseName` */
+  purchase: string
 }
 
 /** A configuration with its price and what it promises. */
@@ -40,6 +43,10 @@ export interface Choice extends OptionName {
   replicas: number
   /** machines that are there, averaged over the horizon */
   meanMachines: number
+  /** machines that are paid always, used or not */
+  committedMachines: number
+  /** what the same costs with none of them committed to, a month */
+  uncommittedPerMonth: number
   profileSource: ProfileSource
   /** what its step costs rely on, and how far beyond a measurement they go: sentences without a full stop */
   reliance: string[]
@@ -74,11 +81,13 @@ export interface Answer {
   coreVersion: string
   plan: Plan
   services: ServiceAnswer[]
-  /** every service has a configuration that meets its targets */
+  /** every service has a configuration that meets its targets, and all of it is within the budget */
   meets: boolean
   currency: string
+  /** machines of all services and what is paid beside them */
   perHour: number
   perMonth: number
+  money: PlanMoney
   /** a sentence when services compete for the same machines and the ranked options can not be had together */
   conflict: string | null
 }

@@ -1,8 +1,10 @@
 import { fleetWords } from '../explain/fleetWords.ts'
 import { limitWords, measureWords, MEASURE_NAMES, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { purchaseSuffix } from '../cost/purchase.ts'
+import { paidWords } from '../explain/purchaseWords.ts'
 import type { Plan } from '../plan/schema.ts'
-import { percent, threeDigits } from '../units/number.ts'
+import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
 import { growthSentence, tightestOf } from './verdict.ts'
@@ -15,14 +17,13 @@ export interface NearestCheaper {
 }
 
 /** The option that a person would ask about: a little cheaper, and why it does not do. */
-export function nearestCheaper(plan: Plan, { chosen, rejected }: ServiceAnswer): NearestCheaper | undefined {
+export function nearestCheaper({ chosen, rejected }: ServiceAnswer): NearestCheaper | undefined {
   if (!chosen) return undefined
   let best: NearestCheaper | undefined
   for (const option of rejected) {
     const { rejection } = option
     if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && option.policy === null)) continue
-    const each = plan.machines.find((m) => m.name === option.machine)?.pricePerHour ?? Infinity
-    const perHour = each * rejection.machines
+    const { perHour } = rejection
     if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }
   }
   return best
@@ -31,8 +32,19 @@ export function nearestCheaper(plan: Plan, { chosen, rejected }: ServiceAnswer):
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
-  const whole = answer.meets ? `Every target is met for ${price(answer.perMonth, answer.currency)} a month.` : 'Not every target can be met.'
-  return [whole, ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
+  const month = price(answer.perMonth, answer.currency)
+  const served = answer.services.every((s) => s.chosen !== null)
+  const whole = answer.meets || (served && !answer.conflict) ? `Every target is met for ${month} a month.` : 'Not every target can be met.'
+  return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
+}
+
+/** What is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
+export function purseWords({ money: { fixed, budget, prepaid }, currency }: Answer): string[] {
+  return [
+    ...(fixed.length > 0 ? [`${price(fixed.reduce((sum, f) => sum + f.perMonth, 0), currency)} a month of it ${fixed.length > 1 ? 'are' : 'is'} ${fixed.map((f) => f.name).join(' and ')}, whatever is rented.`] : []),
+    ...(budget ? [budget.left >= 0 ? `The budget of ${price(budget.perMonth, currency)} a month leaves ${price(budget.left, currency)}.` : `It is ${price(-budget.left, currency)} a month over the budget of ${price(budget.perMonth, currency)}: nothing that keeps every promise costs less.`] : []),
+    ...(prepaid ? [`The balance of ${price(prepaid.balance, currency)} lasts ${bare(threeDigits(prepaid.days))} days and is spent on ${prepaid.runsOut}.`] : []),
+  ]
 }
 
 function serviceWords(plan: Plan, s: ServiceAnswer): string {
@@ -40,7 +52,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
+    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...breakingWords(s),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
@@ -57,10 +69,10 @@ function breakingWords({ breaking }: ServiceAnswer): string[] {
 }
 
 function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {
-  const nearest = nearestCheaper(plan, s)
+  const nearest = nearestCheaper(s)
   if (!nearest) return ['Nothing that costs less came near enough to be run and missed.']
   const { option, machines, perHour } = nearest
-  return [`The nearest that costs less is ${machines} × ${option.machine} with ${option.variant} at ${price(perHour * HOURS_PER_MONTH, plan.currency)}: ${option.reason}.`]
+  return [`The nearest that costs less is ${machines} × ${option.machine}${purchaseSuffix(option.purchase)} with ${option.variant} at ${price(perHour * HOURS_PER_MONTH, plan.currency)}: ${option.reason}.`]
 }
 
 function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): string[] {
@@ -68,7 +80,7 @@ function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): st
   if (!next) return []
   const more = next.money.perMonth - chosen.money.perMonth
   const dearer = more < 0.005 * chosen.money.perMonth ? 'as good as the same money' : `${price(more, plan.currency)} more`
-  return [`Next best is ${fleetWords(next)} with ${next.variant}, for ${dearer}.`]
+  return [`Next best is ${fleetWords(next)}${purchaseSuffix(next.purchase)} with ${next.variant}, for ${dearer}.`]
 }
 
 /** The rule that ruled out most, with an example. */

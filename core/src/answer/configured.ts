@@ -10,8 +10,11 @@ import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
 import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
+import { obtainable } from '../plan/machineSchema.ts'
 import { groupOf } from '../search/candidate.ts'
-import { hasLife, livingFleetOf, paidPerHour, type FleetSpec } from '../search/life.ts'
+import { bestCommitted, perHourByCommitted, steadyPerHour } from '../cost/bill.ts'
+import { groupPrices, purchase } from '../cost/purchase.ts'
+import { hasLife, isPaidByRun, livingFleetOf, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
@@ -58,9 +61,11 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
   const groups = Math.ceil((policy?.max ?? replicas) / group.replicas)
   const machines = groups * group.machines
-  const spec = { policy, group, model, variant, machine }
+  const prices = groupPrices(service, model, variant, machine, group.machines)
+  const paid = purchase(configuration.purchase ?? 'on-demand', configuration.safeShare)
+  const spec: FleetSpec = { policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
   return {
-    ok: true, profile: fitting.profile({ sequences }), perHour: machines * machine.pricePerHour, machines, replicas: policy ? groups * group.replicas : replicas,
+    ok: true, profile: fitting.profile({ sequences }), perHour: steadyPerHour(spec, groups), machines, replicas: policy ? groups * group.replicas : replicas,
     fleet: hasLife(service, spec) ? { ...spec, groups } : null,
   }
 }
@@ -71,14 +76,14 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   let perHour = ready.perHour
   let life: LifeRecord | null = null
   const records: RunRecord[] = []
-  /** with a policy what is paid depends on the run */
-  const paid: number[] = []
+  /** where what is paid depends on the run: with 0, 1, 2 … groups committed to */
+  const paid: number[][] = []
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
     const fleet = ready.fleet ? livingFleetOf(plan, service, ready.fleet, ready.fleet.groups, repetition) : undefined
     const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-    if (ready.fleet?.policy && trial.life) paid.push(paidPerHour(ready.fleet, trial.life, plan.horizon.seconds))
+    if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(perHourByCommitted(ready.fleet, trial.life, plan.horizon.seconds))
     if (repetition === 0) {
       records.push(trial.record)
       life = trial.life
@@ -86,7 +91,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     return readings(plan, service, trial.record).map((r) => r.value)
   })
   const [record] = records
-  if (paid.length > 0) perHour = paid.reduce((a, b) => a + b, 0) / paid.length
+  if (ready.fleet && paid.length > 0) perHour = bestCommitted(paid, ready.fleet.prices).perHour
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )

@@ -41,7 +41,7 @@ export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   return out
 }
 
-const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy])
+const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, o.purchase])
 
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
 export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
@@ -74,6 +74,6 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
   return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }
 }
 
-function nameOf({ machine, provider, region, variant, devices, sequences, policy }: OptionName): OptionName {
-  return { machine, provider, region, variant, devices, sequences, policy }
+function nameOf({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName {
+  return { machine, provider, region, variant, devices, sequences, policy, purchase }
 }

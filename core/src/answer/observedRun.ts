@@ -9,8 +9,8 @@ import type { Plan, Service } from '../plan/schema.ts'
 import { rulesFor, targetsOf } from '../search/trial.ts'
 import type { Profile } from '../service/profile.ts'
 
-/** Pieces in which the use of replicas is summed up over time. */
-const USE_PIECES = 200
+/** Pieces in which the use of replicas is summed up over time: hours, where there are enough of them and not too many. */
+const usePieces = (seconds: number) => (seconds % 3600 === 0 && seconds >= 86_400 && seconds <= 45 * 86_400 ? seconds / 3600 : 200)
 /** Pieces in which late time is: five minutes in a week. */
 const LATE_PIECES = 2016
 
@@ -21,7 +21,7 @@ export function observersFor(plan: Plan, service: Service, requests: number): { 
     target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: target.seconds }],
   )
   return {
-    meter: new Meter(seconds, USE_PIECES),
+    meter: new Meter(seconds, usePieces(seconds)),
     late: new LateSplit(requests, targets, plan.classes.length, seconds, LATE_PIECES),
   }
 }

@@ -1,4 +1,6 @@
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
+import { planMoney } from '../cost/planMoney.ts'
+import { purchaseName } from '../cost/purchase.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { summarise } from '../measure/summary.ts'
@@ -100,11 +102,10 @@ function soFarOf(last: readonly SearchProgress[]): SoFar {
 }
 
 function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): Answer {
-  const perHour = services.reduce((sum, s) => sum + (s.chosen?.money.perHour ?? 0), 0)
-  const perMonth = services.reduce((sum, s) => sum + (s.chosen?.money.perMonth ?? 0), 0)
+  const { perHour, perMonth, ...rest } = planMoney(plan, services.reduce((sum, s) => sum + (s.chosen?.money.perHour ?? 0), 0))
   return {
-    format: ANSWER_FORMAT, version: ANSWER_VERSION, coreVersion: CORE_VERSION, plan, services, perHour, perMonth, currency: plan.currency,
-    meets: !conflict && services.length > 0 && services.every((s) => s.chosen !== null),
+    format: ANSWER_FORMAT, version: ANSWER_VERSION, coreVersion: CORE_VERSION, plan, services, perHour, perMonth, money: rest, currency: plan.currency,
+    meets: !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null),
     conflict: conflict ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.' : null,
   }
 }
@@ -142,7 +143,7 @@ function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load)
 
 export function optionName(candidate: Candidate): OptionName {
   const { machine, variant, devices, sequences } = candidate
-  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: candidate.policy?.name ?? null }
+  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase) }
 }
 
 function choice(plan: Plan, service: Service, found: Found, load: Load): Choice {
@@ -153,6 +154,8 @@ function choice(plan: Plan, service: Service, found: Found, load: Load): Choice 
     machines: found.machines,
     replicas: found.replicas,
     meanMachines: found.meanMachines,
+    committedMachines: found.committedGroups * found.candidate.group.machines,
+    uncommittedPerMonth: found.uncommittedPerHour * HOURS_PER_MONTH,
     profileSource: found.profile.source,
     reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
     money: money(found.perHour, plan.horizon.seconds, found.finished),

@@ -1,8 +1,11 @@
 import type { Meter } from '../engine/meter.ts'
+import type { RunRecord } from '../engine/record.ts'
 import { Stage, type LifeRecord } from '../life/startRules.ts'
+import type { StepSeries } from '../measure/fleetPicture.ts'
+import { billOf, steadyPerHour, type Bill, type Bought } from './bill.ts'
 
-/** Where the money of a run went, in the plan's currency over the horizon. The parts add up to the whole. */
-export interface Ledger {
+/** Where money went, in the plan's currency. The parts add up to the whole. */
+export interface LedgerParts {
   /** machines whose replicas work */
   serving: number
   /** machines that are ready and have nothing to do, or not for all of their replicas */
@@ -13,57 +16,132 @@ export interface Ledger {
   leaving: number
   /** what billing steps and minimums add */
   rounding: number
-  total: number
+  /** committed to and not used */
+  unused: number
+  /** disks, also of stopped machines */
+  storage: number
+  /** what starts fetch */
+  transfer: number
 }
 
-export interface Paid {
-  /** of one group of machines: one machine, or those over which a replica lies */
-  pricePerHour: number
-  replicasPerGroup: number
-  /** what was paid for over the horizon, rounded as the offer says */
+export const LEDGER_PARTS = ['serving', 'idle', 'starting', 'leaving', 'rounding', 'unused', 'storage', 'transfer'] as const satisfies readonly (keyof LedgerParts)[]
+
+/** The money of a run over its horizon, and the same in equal pieces of it. */
+export interface Ledger extends LedgerParts {
   total: number
+  pieceSeconds: number
+  pieces: LedgerParts[]
 }
 
 /** A fleet that is there all the time: it starts up, then works or is idle. */
-export function fixedLedger(meter: Meter, groups: number, startupSeconds: number, { pricePerHour, replicasPerGroup, total }: Paid): Ledger {
-  const each = pricePerHour / 3600
-  const horizon = meter.pieceSeconds * meter.busySeconds.length
-  const starting = each * groups * Math.min(startupSeconds, horizon)
-  return closed({ starting, leaving: 0, rounding: total - each * groups * horizon, serving: (each * sum(meter.busySeconds)) / replicasPerGroup, total })
+export function fixedLedger(meter: Meter, bought: Bought, { groups, replicasPerGroup, startupSeconds }: { groups: number; replicasPerGroup: number; startupSeconds: number }): Ledger {
+  const { pieceSeconds, busySeconds } = meter
+  const storage = (groups * bought.prices.storagePerHour) / 3600
+  const rate = steadyPerHour(bought, groups) / 3600 - storage
+  const pieces = Array.from(busySeconds, (busy, i) => {
+    const starting = rate * Math.min(pieceSeconds, Math.max(0, startupSeconds - i * pieceSeconds))
+    const serving = (rate * busy) / (groups * replicasPerGroup)
+    return { ...NOTHING, starting, serving, idle: rate * pieceSeconds - starting - serving, storage: storage * pieceSeconds }
+  })
+  return wholeOf(pieces, pieceSeconds)
 }
 
 /** A fleet that comes and goes: every machine's paid time by what its replicas did. */
-export function livingLedger(meter: Meter, life: LifeRecord, { pricePerHour, replicasPerGroup, total }: Paid): Ledger {
-  const each = pricePerHour / 3600
+export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { horizonSeconds, replicasPerGroup, committedGroups }: { horizonSeconds: number; replicasPerGroup: number; committedGroups: number }): Ledger {
+  const bill = billOf(bought, life, horizonSeconds, committedGroups)
+  const { pieceSeconds, busySeconds } = meter
+  const pieces = Array.from(busySeconds, () => ({ ...NOTHING }))
+  const spread = (part: keyof LedgerParts, from: number, until: number, perSecond: number) => eachPiece(pieces.length, pieceSeconds, from, until, (i, seconds) => (pieces[i][part] += seconds * perSecond))
+  const groupSeconds = new Float64Array(pieces.length)
+  const serving = servingTimes(life)
+  bill.groups.forEach(({ from, until, perHour, roundingSeconds }, n) => {
+    const each = perHour / 3600
+    const ready = Math.min(until, serving[n].first)
+    const left = Math.max(ready, Math.min(until, serving[n].last))
+    spread('starting', from, ready, each)
+    spread('idle', ready, left, each)
+    spread('leaving', left, until, each)
+    eachPiece(pieces.length, pieceSeconds, ready, left, (i, seconds) => (groupSeconds[i] += seconds))
+    pieces[Math.min(pieces.length - 1, Math.floor(until / pieceSeconds))].rounding += roundingSeconds * each
+  })
+  pieces.forEach((p, i) => {
+    p.serving = groupSeconds[i] > 0 ? (p.idle * busySeconds[i]) / (groupSeconds[i] * replicasPerGroup) : 0
+    p.idle -= p.serving
+  })
+  addCommitted(pieces, pieceSeconds, bill)
+  for (const { from, until } of [...life.nodes, ...life.stopped]) spread('storage', from, until, bought.prices.storagePerHour / 3600)
+  for (const { seconds, bytes } of life.fetched) pieces[Math.min(pieces.length - 1, Math.floor(seconds / pieceSeconds))].transfer += bytes * bought.prices.transferPerByte
+  return wholeOf(pieces, pieceSeconds)
+}
+
+const NOTHING: LedgerParts = { serving: 0, idle: 0, starting: 0, leaving: 0, rounding: 0, unused: 0, storage: 0, transfer: 0 }
+
+/** What is committed to is paid evenly; what of it nobody used is left over. */
+function addCommitted(pieces: LedgerParts[], pieceSeconds: number, bill: Bill): void {
+  if (bill.committedGroups === 0) return
+  for (const p of pieces) p.unused = bill.committed / pieces.length
+  for (const g of bill.groups) {
+    if (g.committed) eachPiece(pieces.length, pieceSeconds, g.from, g.until, (i, seconds) => (pieces[i].unused -= (seconds * g.perHour) / 3600))
+  }
+}
+
+function eachPiece(count: number, pieceSeconds: number, from: number, until: number, add: (piece: number, seconds: number) => void): void {
+  for (let i = Math.floor(from / pieceSeconds); i < count && i * pieceSeconds < until; i++) {
+    const seconds = Math.min(until, (i + 1) * pieceSeconds) - Math.max(from, i * pieceSeconds)
+    if (seconds > 0) add(i, seconds)
+  }
+}
+
+/** When the first replica of each machine was ready, and until when the last was there. */
+function servingTimes(life: LifeRecord): { first: number; last: number }[] {
   const ready = life.nodes.map(() => ({ first: Infinity, last: -Infinity }))
-  const since = new Map<number, number>()
   const on = new Map<number, number>()
   for (const { replica, node, stage, seconds } of life.events) {
     if (stage === Stage.ready) {
       on.set(replica, node)
-      since.set(replica, seconds)
       ready[node].first = Math.min(ready[node].first, seconds)
-    } else if (stage === Stage.none && since.has(replica)) {
+    } else if (stage === Stage.none && on.has(replica)) {
       const at = on.get(replica) ?? node
       ready[at].last = Math.max(ready[at].last, seconds)
-      since.delete(replica)
+      on.delete(replica)
     }
   }
-  for (const replica of since.keys()) ready[on.get(replica) ?? 0].last = Infinity
-  let starting = 0
-  let leaving = 0
-  life.nodes.forEach(({ from, until }, n) => {
-    const { first, last } = ready[n]
-    starting += Math.min(until, first) - from
-    if (first < until) leaving += Math.max(0, until - Math.max(first, Math.min(until, last)))
-  })
-  const paid = life.nodes.reduce((seconds, { from, until }) => seconds + until - from, 0)
-  return closed({ starting: each * starting, leaving: each * leaving, rounding: total - each * paid, serving: (each * sum(meter.busySeconds)) / replicasPerGroup, total })
+  for (const node of on.values()) ready[node].last = Infinity
+  return ready
 }
 
-const sum = (values: Float64Array) => values.reduce((a, b) => a + b, 0)
+function wholeOf(pieces: LedgerParts[], pieceSeconds: number): Ledger {
+  const whole = { ...NOTHING }
+  for (const p of pieces) for (const part of LEDGER_PARTS) whole[part] += p[part]
+  return { ...whole, total: LEDGER_PARTS.reduce((sum, part) => sum + whole[part], 0), pieceSeconds, pieces }
+}
 
-/** What is left of the whole is idle. */
-function closed(parts: Omit<Ledger, 'idle'>): Ledger {
-  return { ...parts, idle: parts.total - parts.serving - parts.starting - parts.leaving - parts.rounding }
+/** Share of each class in the time that requests were in service: what its part of the money is reckoned by. 0 for all when nothing was served. */
+export function classShares(record: RunRecord, classes: number): number[] {
+  const { requests, start, end, endSeconds } = record
+  const seconds = new Array<number>(classes).fill(0)
+  for (let i = 0; i < requests.count; i++) {
+    if (start[i] !== start[i]) continue
+    const until = end[i] === end[i] ? end[i] : endSeconds
+    seconds[requests.classIndex[i]] += Math.max(0, until - start[i])
+  }
+  const total = seconds.reduce((a, b) => a + b, 0)
+  return seconds.map((s) => (total > 0 ? s / total : 0))
+}
+
+/** What is paid an hour, over time: machines that are there, and committed places used or not. */
+export function paidSeries({ groups, committedGroups }: Bill, { prices }: Bought): StepSeries {
+  const steady = committedGroups === 0 ? 0 : committedGroups * prices.committedPerHour
+  const changes = groups.flatMap(({ from, until, perHour, committed }) => [{ at: from, by: (committed ? 0 : perHour) + prices.storagePerHour }, { at: until, by: -(committed ? 0 : perHour) - prices.storagePerHour }])
+  changes.sort((a, b) => a.at - b.at)
+  const series: StepSeries = { seconds: [0], values: [steady] }
+  for (const { at, by } of changes) {
+    const last = series.values.length - 1
+    if (series.seconds[last] === at) series.values[last] += by
+    else {
+      series.seconds.push(at)
+      series.values.push(series.values[last] + by)
+    }
+  }
+  return series
 }

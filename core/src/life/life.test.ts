@@ -92,7 +92,7 @@ describe('start-ups, stage by stage, worked by hand', () => {
     const { record, life } = live(fleet, arrivals([50]))
     expect([Stage.machine, Stage.image, Stage.weights, Stage.load, Stage.warmup, Stage.ready].map((s) => times(fleet, s)[0])).toEqual([0, 100, 110, 130, 135, 150])
     expect(record.start[0]).toBeCloseTo(150, 9)
-    expect(life.nodes).toEqual([{ from: 0, until: 1000 }])
+    expect(life.nodes).toEqual([{ from: 0, until: 1000, spot: false }])
   })
 
   it('a second on the same node skips the image; weights kept on the node are skipped as well', () => {
@@ -151,7 +151,7 @@ describe('start-ups, stage by stage, worked by hand', () => {
   it('nodes are paid from the order until they are given back after their idle time', () => {
     const fleet = livingFleet({ controller: scripted([[0, 2], [300, 1]]), nodes: { idleSeconds: 60 } })
     live(fleet, arrivals([]), 1000)
-    expect(fleet.record.nodes).toEqual([{ from: 0, until: 1000 }, { from: 0, until: 360 }])
+    expect(fleet.record.nodes).toEqual([{ from: 0, until: 1000, spot: false }, { from: 0, until: 360, spot: false }])
   })
 })
 
@@ -214,7 +214,7 @@ describe('to zero and back', () => {
     expect([...record.start].map((t) => Number(t.toFixed(6)))).toEqual([250, 750])
     // Served until 251, idle for 120 s; the node 60 s more.
     expect(life.wanted.map((w) => [w.seconds, w.replicas])).toEqual([[100, 1], [371, 0], [600, 1], [871, 0]])
-    expect(life.nodes).toEqual([{ from: 100, until: 431 }, { from: 600, until: 931 }])
+    expect(life.nodes).toEqual([{ from: 100, until: 431, spot: false }, { from: 600, until: 931, spot: false }])
   })
 
   it('or is refused while the service sleeps, and wakes it for those who come later', () => {

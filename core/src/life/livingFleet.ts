@@ -19,7 +19,7 @@ export class LivingFleet implements FleetLife {
   readonly moves = true
   readonly slots: number
   readonly refusesWhileAsleep: boolean
-  readonly record: LifeRecord = { events: [], nodes: [], wanted: [], readings: { seconds: [], values: [] } }
+  readonly record: LifeRecord = { events: [], nodes: [], stopped: [], fetched: [], wanted: [], readings: { seconds: [], values: [] } }
   private readonly start: StartRules
   private readonly nodeRules: NodeRules
   private readonly losses: LossRules
@@ -153,7 +153,7 @@ export class LivingFleet implements FleetLife {
     for (let missing = this.wanted - currentOf(this.replicas); missing > 0; missing--) {
       const r = this.replicas.findIndex((s) => s.stage === Stage.none)
       if (r < 0) break
-      this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced }
+      this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced, first: now === 0 }
       this.tell(r, Stage.unplaced, now, this.record.wanted.at(-1)?.cause ?? '')
     }
     for (let spare = currentOf(this.replicas) - this.wanted; spare > 0; spare--) this.sendHome(leastMissed(this.replicas), now, hands)
@@ -226,6 +226,7 @@ export class LivingFleet implements FleetLife {
     if (stage === Stage.weights) {
       if (!fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
       this.reading.join(r, start.weightBytes, now)
+      if (!s.first) this.record.fetched.push({ seconds: now, bytes: start.weightBytes })
       return
     }
     if (stage === Stage.image) return this.awaitImage(r, node, now, hands)
@@ -238,7 +239,10 @@ export class LivingFleet implements FleetLife {
   private awaitImage(r: number, node: Node, now: number, hands: FleetHands): void {
     const bytes = imageBytes(this.start)
     if (node.image === 'there' || bytes === 0) return this.enter(r, Stage.weights, now, hands)
-    if (node.image === 'none') this.pulling.join(node.number, bytes, now)
+    if (node.image === 'none') {
+      this.pulling.join(node.number, bytes, now)
+      if (node.from > 0) this.record.fetched.push({ seconds: now, bytes })
+    }
     node.image = 'pulling'
   }
 
@@ -319,5 +323,6 @@ export class LivingFleet implements FleetLife {
 
   end(now: number): void {
     this.record.nodes = this.nodes.paid(now)
+    this.record.stopped = this.nodes.stoppedDisks(now)
   }
 }

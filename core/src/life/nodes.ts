@@ -1,6 +1,6 @@
 import { normalQuantile } from '../random/normalQuantile.ts'
 import { RandomStream } from '../random/stream.ts'
-import type { LossRules, NodeRules, StartRules } from './startRules.ts'
+import type { LifeRecord, LossRules, NodeRules, StartRules } from './startRules.ts'
 
 /** One machine (or the machines over which one replica lies) that is rented. */
 export interface Node {
@@ -10,6 +10,8 @@ export interface Node {
   due: number
   /** when it is lost; Infinity for never */
   lostAt: number
+  /** may be taken away */
+  spot: boolean
   replicas: number
   /** pulled once, for whoever comes first */
   image: 'none' | 'pulling' | 'there'
@@ -24,6 +26,8 @@ export interface Node {
 /** The machines of a fleet: ordered when there is room for none, given back when nobody has been on them for a while. */
 export class NodePool {
   readonly all: Node[] = []
+  /** disks of nodes that are stopped, or were: until is NaN while one waits */
+  readonly disks: { from: number; until: number }[] = []
   private readonly rules: NodeRules
   private readonly start: StartRules
   private readonly losses: LossRules
@@ -45,20 +49,30 @@ export class NodePool {
   private order(now: number): Node | undefined {
     if (this.all.filter((n) => n.state !== 'gone').length >= this.rules.mostNodes) return undefined
     const number = this.all.length
-    const { nodeSeconds, nodeSpread } = this.start
+    const { nodeSeconds, nodeSpread, resumeSeconds } = this.start
+    const disk = this.disks.find((d) => Number.isNaN(d.until))
+    if (disk) disk.until = now
     const random = new RandomStream(this.seed, 'node', String(number))
-    const due = now + nodeSeconds * (nodeSpread === 0 ? 1 : Math.exp(nodeSpread * normalQuantile(random.open())))
-    const mean = this.losses.nodeMeanSeconds
+    const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * Math.exp(nodeSpread * normalQuantile(random.open()))
+    const due = now + (disk ? resumeSeconds : fresh)
+    const spot = this.all.filter((n) => n.state !== 'gone' && !n.spot).length >= this.rules.safeNodes
+    const mean = this.meanSeconds(spot)
     const lostAt = mean === Infinity ? Infinity : due - mean * Math.log(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, replicas: 0, image: 'none', hasWeights: false, emptySince: now, from: now, until: NaN }
+    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from: now, until: NaN }
     this.all.push(node)
     return node
+  }
+
+  /** Two things that come at random times each, whichever is first: their rates add up. */
+  private meanSeconds(spot: boolean): number {
+    const { nodeMeanSeconds, spotMeanSeconds } = this.losses
+    return spot ? 1 / (1 / nodeMeanSeconds + 1 / spotMeanSeconds) : nodeMeanSeconds
   }
 
   /** A machine that was ordered is there. */
   arrive(node: Node, now: number): void {
     node.state = 'there'
-    node.due = node.lostAt === Infinity ? Infinity : Math.max(now, node.lostAt - this.losses.noticeSeconds)
+    node.due = node.lostAt === Infinity ? Infinity : Math.max(now, node.lostAt - (node.spot ? this.losses.spotNoticeSeconds : this.losses.noticeSeconds))
   }
 
   take(node: Node): void {
@@ -78,7 +92,10 @@ export class NodePool {
   /** Gives back whom nobody has been on for the idle time. @returns those */
   settle(now: number): Node[] {
     const idle = this.all.filter((n) => n.state !== 'gone' && n.emptySince + this.rules.idleSeconds <= now)
-    for (const n of idle) this.end(n, now)
+    for (const n of idle) {
+      this.end(n, now)
+      if (this.rules.stops) this.disks.push({ from: now, until: NaN })
+    }
     return idle
   }
 
@@ -90,7 +107,14 @@ export class NodePool {
   }
 
   /** Paid time of each, to the end of the run for those that are still there. */
-  paid(endSeconds: number): { from: number; until: number }[] {
-    return this.all.map((n) => ({ from: n.from, until: Number.isNaN(n.until) ? Math.max(endSeconds, n.from) : n.until }))
+  paid(endSeconds: number): LifeRecord['nodes'] {
+    return this.all.map(({ from, until, spot }) => ({ ...closedAt({ from, until }, endSeconds), spot }))
+  }
+
+  /** The same of the disks of stopped machines. */
+  stoppedDisks(endSeconds: number): LifeRecord['stopped'] {
+    return this.disks.map((d) => closedAt(d, endSeconds))
   }
 }
+
+const closedAt = ({ from, until }: { from: number; until: number }, end: number) => ({ from, until: Number.isNaN(until) ? Math.max(end, from) : until })

@@ -27,8 +27,11 @@ export interface NodeRules {
   /** replicas that a node has room for */
   replicasPerNode: number
   mostNodes: number
-  /** a node without replicas is given back after so long */
+  /** a node without replicas is given back after so long, or stopped */
   idleSeconds: number
+  stops: boolean
+  /** so many nodes are bought so that they are not taken away: whichever is ordered while fewer are there; Infinity for all */
+  safeNodes: number
   /** what a replica may take at the most to finish what it has, once it drains */
   graceSeconds: number
 }
@@ -40,6 +43,9 @@ export interface LossRules {
   nodeMeanSeconds: number
   /** nodes are told so long before */
   noticeSeconds: number
+  /** the same of those that are not safe: taken away by whoever sold them, beside being lost */
+  spotMeanSeconds: number
+  spotNoticeSeconds: number
   drills: readonly { seconds: number; what: 'replica' | 'node'; number: number }[]
 }
 
@@ -62,7 +68,11 @@ export interface LifeEvent {
 export interface LifeRecord {
   events: LifeEvent[]
   /** paid time of each node, in order of number: until is the end of the run for those that are still there */
-  nodes: { from: number; until: number }[]
+  nodes: { from: number; until: number; spot: boolean }[]
+  /** disks of stopped nodes, the same way */
+  stopped: { from: number; until: number }[]
+  /** what starts fetched, images and weights, and when they began to; the starts with which a fleet begins are not counted, they come once */
+  fetched: { seconds: number; bytes: number }[]
   /** what was wanted, from each time on */
   wanted: { seconds: number; replicas: number; cause: string }[]
   /** what the scaler's first metric read, per ready replica, at each reading */

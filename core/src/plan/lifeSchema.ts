@@ -20,6 +20,8 @@ export const StartSchema = z.strictObject({
 })
 
 export const NodesSchema = z.strictObject({
+  whenIdle: z.enum(['give-back', 'stop']).optional().describe('stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; give-back if left out'),
+  diskBytes: positive.optional().describe('disk of one machine; image and weights if left out'),
   idleSeconds: nonNegative.optional().describe('a machine without replicas is given back after so long; 60 if left out'),
   graceSeconds: nonNegative.optional().describe('what a replica may take to finish what it has; 30 if left out'),
 })

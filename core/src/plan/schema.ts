@@ -11,6 +11,12 @@ export const PLAN_FORMAT = 'sand-clock-plan'
 /** The newest version of the plan format that this core reads and writes. */
 export const PLAN_VERSION = 1
 
+/**
+ * How machines are paid: by use; always, and by use above the best number of those; by use at the price at which they may
+ * be taken away; the first ones safe and the others so.
+ */
+export const PURCHASES = ['on-demand', 'committed', 'spot', 'mixed'] as const
+
 /** What a class is promised. */
 export const TargetSchema = z.discriminatedUnion('measure', [
   z.strictObject({
@@ -95,6 +101,8 @@ export const ConfigurationSchema = z.strictObject({
   variant: name.optional(),
   devices: count.optional().describe('devices per replica; 1 if left out'),
   sequences: count.describe('sequences side by side in a replica, or requests in a batch'),
+  purchase: z.enum(PURCHASES).optional().describe('on-demand if left out'),
+  safeShare: share.optional().describe('mixed: share of the machines that can not be taken away; 0.5 if left out'),
   replicas: count.max(2000).describe('with a policy they follow the load instead, and this many are not used'),
   policy: name.optional().describe('one of the policies of the service; a fixed number if left out'),
   profile: ProfileSchema.optional().describe('coefficients of one replica; then no machine is needed'),
@@ -112,6 +120,8 @@ const SearchSchema = z.strictObject({
     .describe('combinations that are not to be tried; a field that is left out stands for all'),
   qualityFloor: share.optional().describe('least quality score, with its whole 95 % interval'),
   licensedForProduction: z.boolean().optional().describe('true: only variants whose licence says that they may serve in production'),
+  purchases: z.array(z.enum(PURCHASES)).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
+  safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
   maxReplicas: count.max(2000).optional().describe('200 if left out'),
 })
@@ -155,6 +165,9 @@ export const PlanSchema = z.strictObject({
   repetitions: count.max(50).describe('independent seeds behind a confidence interval'),
   margin: z.number().min(0).max(0.9).describe('head-room that every time target must keep: 0.1 is 10 per cent'),
   expectedGrowthPerMonth: z.number().gt(0).max(10).optional().describe('how the whole load is expected to grow after the horizon: 0.05 is 5 per cent a month; nothing is said of it if left out'),
+  fixedCosts: z.array(z.strictObject({ name, perMonth: nonNegative })).max(50).optional().describe('what is paid whatever is rented: balancers, addresses, licences'),
+  budgetPerMonth: positive.optional().describe('what all of it may cost'),
+  prepaid: positive.optional().describe('a balance that the plan is paid from, as it stands at the start of the horizon'),
   log: z.string().max(260).optional().describe('file name of the request log that classes with "log" use'),
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),

@@ -9,6 +9,8 @@ import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
 const Z95_ONE_SIDED = 1.6448536269514722
 const DEFAULT_IDLE_SECONDS = 60
 const DEFAULT_GRACE_SECONDS = 30
+const DEFAULT_SPOT_MEAN_SECONDS = 86_400
+const DEFAULT_SPOT_NOTICE_SECONDS = 60
 
 /** Bytes that a start reads and loads: the files of a variant, or its weights as they are reckoned. */
 export function weightBytesOf(model: Model, variant: Variant): number {
@@ -39,12 +41,12 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   }
 }
 
-export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number): NodeRules {
-  return { replicasPerNode, mostNodes, idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
+export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number, safeNodes = Infinity): NodeRules {
+  return { replicasPerNode, mostNodes, safeNodes, stops: service.nodes?.whenIdle === 'stop', idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
 }
 
-export function lossRulesOf({ losses }: Service): LossRules {
-  return { replicaMeanSeconds: losses?.replicaMeanSeconds ?? Infinity, nodeMeanSeconds: losses?.nodeMeanSeconds ?? Infinity, noticeSeconds: losses?.noticeSeconds ?? 0, drills: losses?.drills ?? [] }
+export function lossRulesOf({ losses }: Service, { spotMeanSeconds = DEFAULT_SPOT_MEAN_SECONDS, spotNoticeSeconds = DEFAULT_SPOT_NOTICE_SECONDS }: Pick<Machine, 'spotMeanSeconds' | 'spotNoticeSeconds'> = {}): LossRules {
+  return { spotMeanSeconds, spotNoticeSeconds, replicaMeanSeconds: losses?.replicaMeanSeconds ?? Infinity, nodeMeanSeconds: losses?.nodeMeanSeconds ?? Infinity, noticeSeconds: losses?.noticeSeconds ?? 0, drills: losses?.drills ?? [] }
 }
 
 const QUARTER = { unit: 'percent', amount: 100, periodSeconds: 15 } as const

@@ -1,3 +1,4 @@
+import { purchaseName } from '../cost/purchase.ts'
 import { candidateOf, type Candidate } from './candidate.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
 
@@ -28,7 +29,7 @@ export function altered(plan: Plan, { service, candidate, groups }: RunSpec, alt
   const next = alteredService(service, candidate.policy?.name ?? null, alteration)
   const named = candidateOf(plan, next, {
     machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices,
-    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration),
+    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: purchaseName(candidate.purchase),
   })
   if (!named?.fit.fits) return undefined
   const most = alteration.kind === 'fixed' ? alteration.groups : named.policy ? named.maxGroups : groups

@@ -1,6 +1,9 @@
+import { steadyPerHour } from '../cost/bill.ts'
 import { replicasPerMachine } from '../cost/money.ts'
+import { groupPrices, purchaseName, purchasesOf, type GroupPrices, type Purchase } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
+import { isPaidByRun } from './life.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 
@@ -18,6 +21,10 @@ export interface Candidate {
   group: Group
   /** how the number of replicas follows the load; null for a fixed number */
   policy: ScalingPolicy | null
+  purchase: Purchase
+  prices: GroupPrices
+  /** what is paid depends on the run; else so many machines are paid all the time */
+  paysByRun: boolean
   /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas */
   maxGroups: number
   limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy'
@@ -36,9 +43,9 @@ const DEFAULT_DEVICES = [1, 2, 4, 8]
 const DEFAULT_MAX_REPLICAS = 200
 
 /** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
-type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy'>
+type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase'>
 
-/** Every candidate of a service, in a fixed order: machines, then variants, devices, sequences and policies as the plan lists them. */
+/** Every candidate of a service, in a fixed order: machines, then variants, devices, sequences, policies and purchases as the plan lists them. */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return []
@@ -55,12 +62,12 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
 }
 
 /** The candidate of a service that a name means. */
-export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null }): Candidate | undefined {
+export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null; purchase: string }): Candidate | undefined {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return undefined
   for (const place of placesOf(plan, service, model)) {
-    const { machine, variant, devices, sequences, policy } = place
-    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy) continue
+    const { machine, variant, devices, sequences, policy, purchase } = place
+    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseName(purchase) !== name.purchase) continue
     return candidateAt(service, model, place, fit(plan, service, model, variant, machine, devices))
   }
   return undefined
@@ -71,11 +78,14 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
   if (!search) return
   let index = 0
   for (const machine of plan.machines) {
+    const purchases = purchasesOf(service, machine)
     for (const variant of model.variants) {
       for (const devices of deviceCounts(search.devices, machine)) {
         if (isDropped(service, machine, variant, devices)) continue
         for (const sequences of search.sequences) {
-          for (const policy of [null, ...(service.policies ?? [])]) yield { index: index++, machine, variant, devices, sequences, policy }
+          for (const policy of [null, ...(service.policies ?? [])]) {
+            for (const purchase of purchases) yield { index: index++, machine, variant, devices, sequences, policy, purchase }
+          }
         }
       }
     }
@@ -84,7 +94,8 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
 
 function candidateAt(service: Service, model: Model, place: Place, fitting: Fit): Candidate {
   const group = groupOf(place.machine, place.devices, service.host)
-  return { ...place, model, group, fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
+  const prices = groupPrices(service, model, place.variant, place.machine, group.machines)
+  return { ...place, model, group, prices, paysByRun: isPaidByRun(service, place.policy, place.purchase), fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
 }
 
 /** A placement with room for fewer requests side by side than are asked for does not fit as asked. */
@@ -128,9 +139,9 @@ export function deviceCounts(asked: readonly number[] | undefined, machine: Mach
   return asked ? [...asked] : DEFAULT_DEVICES.filter((d) => d <= machine.devices)
 }
 
-/** Cost per hour of a number of groups. */
-export function costPerHour({ machine, group }: Candidate, groups: number): number {
-  return machine.pricePerHour * group.machines * groups
+/** Cost per hour of a number of groups that are there all the time; the least of it where some may be taken away. */
+export function costPerHour(candidate: Pick<Candidate, 'purchase' | 'prices'>, groups: number): number {
+  return steadyPerHour(candidate, groups)
 }
 
 /** Machines and replicas of a number of groups. */
@@ -140,10 +151,10 @@ export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { 
 
 /** Options that differ only in their sequence limit are one option to a person who reads the answer. */
 export function optionKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null])
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null, purchaseName(candidate.purchase)])
 }
 
-/** Where a candidate is, whatever the number of its replicas and how it follows the load. */
+/** Where a candidate is and how it is paid, whatever the number of its replicas and how it follows the load. */
 export function placeKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices])
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, purchaseName(candidate.purchase)])
 }

@@ -25,6 +25,10 @@ export interface Found {
   /** machines that are there, averaged over the horizon: all of a fixed number */
   meanMachines: number
   perHour: number
+  /** groups that are committed to: paid always */
+  committedGroups: number
+  /** what the same costs with none committed to */
+  uncommittedPerHour: number
   targets: TargetOutcome[]
   /** requests that the first repetition finished, and their tokens */
   finished: { requests: number; tokens: number }

@@ -1,4 +1,5 @@
 import type { Profile } from '../service/profile.ts'
+import { groupsWithin } from '../cost/bill.ts'
 import { costPerHour, optionKey, placeKey, type Candidate } from './candidate.ts'
 import type { Found } from './found.ts'
 import type { Missed, TrialResult } from './order.ts'
@@ -22,18 +23,22 @@ export interface Option {
   missed: { groups: number; what: Missed } | undefined
   /** what all repetitions together said, once they did */
   confirmed: Found | undefined
-  /** with a policy what is paid depends on the run: a lower bound of it for each repetition, per hour; what it was once it was run */
+  /** where what is paid depends on the run: a lower bound of it for each repetition, per hour; what it was once it was run (of a fixed number: with `holdsAt`) */
   paid: number[]
+  /** and what a fixed number pays at the least for the work alone */
+  workPerHour: number
 }
 
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: number[]): Option {
-  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, paid }
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: number[], workPerHour = 0): Option {
+  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, paid, workPerHour }
 }
 
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */
 export function leastCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
-  return option.candidate.policy ? mean(option.paid) : costPerHour(option.candidate, option.leastGroups)
+  if (option.candidate.policy) return mean(option.paid)
+  const least = Math.max(option.workPerHour, costPerHour(option.candidate, option.leastGroups))
+  return option.candidate.paysByRun && isSettled(option) ? mean(option.paid.map((p) => Math.max(p, least))) : least
 }
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
@@ -42,7 +47,7 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 export function knownCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
   if (option.holdsAt === Infinity) return Infinity
-  return option.candidate.policy ? option.paid[0] : costPerHour(option.candidate, option.holdsAt)
+  return option.candidate.paysByRun ? option.paid[0] : costPerHour(option.candidate, option.holdsAt)
 }
 
 /** Whether its first repetition has said all that it can. */
@@ -63,8 +68,7 @@ export function nextTry(option: Option, toBeat: number): number {
   const { candidate, leastGroups, holdsAt, stride } = option
   if (candidate.policy) return candidate.maxGroups
   if (holdsAt !== Infinity) return (leastGroups + holdsAt) >> 1
-  const each = costPerHour(candidate, 1)
-  const affordable = each > 0 ? Math.floor(toBeat / each) : Infinity
+  const affordable = groupsWithin(candidate, toBeat, candidate.maxGroups)
   return Math.max(leastGroups, Math.min(candidate.maxGroups, affordable, leastGroups + stride - 1))
 }
 
@@ -73,8 +77,9 @@ export function learn(option: Option, groups: number, result: TrialResult): void
   const { missed, paidPerHour } = result
   const { policy } = option.candidate
   if (missed === null) {
-    if (groups < option.holdsAt) [option.holdsAt, option.held] = [groups, [result]]
-    if (policy) option.paid[0] = paidPerHour
+    if (groups >= option.holdsAt) return
+    ;[option.holdsAt, option.held] = [groups, [result]]
+    if (option.candidate.paysByRun) option.paid[0] = paidPerHour
     return
   }
   // A policy is tried once, with all the machines that it may have.
@@ -85,7 +90,7 @@ export function learn(option: Option, groups: number, result: TrialResult): void
 
 /** Takes in what a further repetition said with the groups that hold in the first. */
 export function learnMore(option: Option, result: TrialResult): void {
-  if (option.candidate.policy) option.paid[option.held.length] = result.paidPerHour
+  if (option.candidate.paysByRun) option.paid[option.held.length] = result.paidPerHour
   option.held.push(result)
 }
 
@@ -95,11 +100,11 @@ export function doubt(option: Option, missed: Missed): void {
   option.leastGroups = option.candidate.policy ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
   option.held = []
+  if (!option.candidate.policy) option.paid.fill(0)
   option.stride = 1
 }
 
 /** Groups of machines that an option costs at least, so that a fixed number of so many costs no more. */
 export function groupsForLeast(option: Option): number {
-  const each = costPerHour(option.candidate, 1)
-  return each > 0 ? Math.min(option.candidate.maxGroups, Math.floor(leastCost(option) / each + 1e-9)) : option.candidate.maxGroups
+  return groupsWithin(option.candidate, leastCost(option), option.candidate.maxGroups)
 }

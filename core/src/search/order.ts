@@ -35,6 +35,8 @@ export interface TrialResult {
   values: (number | null)[] | null
   /** what the machines cost, per hour; nothing is known of a policy whose run was stopped early */
   paidPerHour: number
+  /** the same with 0, 1, 2 … groups that are committed to, where what is paid depends on the run (see `perHourByCommitted`); else empty */
+  perHourByCommitted: number[]
   /** machines that were there, averaged over the horizon */
   meanMachines: number
   /** requests that finished, and their tokens */

@@ -6,7 +6,8 @@ import { checkPlan } from '../plan/read.ts'
 import type { Plan, ScalingPolicy } from '../plan/schema.ts'
 import { enumerate } from './candidate.ts'
 import { driveHere } from './drive.ts'
-import { billedSeconds, livingFleetOf, paidPerHour } from './life.ts'
+import { billedSeconds, billOf } from '../cost/bill.ts'
+import { livingFleetOf } from './life.ts'
 import { Load } from './load.ts'
 import { tryOut } from './trial.ts'
 import { profileOf, TrialRunner } from './trialRunner.ts'
@@ -53,7 +54,7 @@ describe('policies beside fixed numbers', () => {
       tryOut({ plan, service, profile: profileOf(candidate), replicas: 1, requests: load.of(service, repetition), repetition, fleet, toTheEnd: true })
       // By hand: seconds that each node was there, at 1.12 an hour.
       const seconds = fleet.record.nodes.reduce((sum, n) => sum + (n.until >= 86_400 ? n.until - n.from : Math.ceil(n.until - n.from - 1e-9)), 0)
-      expect(paidPerHour(candidate, fleet.record, 86_400)).toBeCloseTo((seconds * 1.12) / 86_400, 9)
+      expect(billOf(candidate, fleet.record, 86_400).total / 24).toBeCloseTo((seconds * 1.12) / 86_400, 9)
       return (seconds * 1.12) / 86_400
     })
     expect(answer.chosen!.money.perMonth).toBeCloseTo(((costs[0] + costs[1]) / 2) * 730, 2)
@@ -63,7 +64,7 @@ describe('policies beside fixed numbers', () => {
     const machine = { ...plan.machines[0], billingStepSeconds: 60, billingMinimumSeconds: 600 }
     expect([10, 600, 601, 660].map((s) => billedSeconds(s, machine, false))).toEqual([600, 600, 660, 660])
     expect(billedSeconds(601, machine, true)).toBe(601)
-    expect(billedSeconds(1.2, plan.machines[0], false)).toBe(2)
+    expect(billedSeconds(1.2, enumerate(plan, plan.services[0])[0].prices, false)).toBe(2)
   })
 
   it('the bound of a policy is never above what it is paid, and a run of it is the same on every thread', () => {

@@ -9,7 +9,7 @@ export type Rejection =
   | { kind: 'no-stock'; machine: string; limitedBy: string; has: number; needed: number }
   /** even fully busy, more machines are needed than can be had */
   | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: string }
-  | { kind: 'limit'; machines: number; replicas: number; limitedBy: string; missed: Missed }
+  | { kind: 'limit'; machines: number; replicas: number; perHour: number; limitedBy: string; missed: Missed }
   /** the least that it can cost is no better than options that were found */
   | { kind: 'dearer-bound'; machines: number; perHour: number; thanPerHour: number }
   /** it misses with `machines`; one more costs `leastPerHour`, no better than options that were found */

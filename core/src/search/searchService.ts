@@ -1,3 +1,5 @@
+import { bestCommitted, committedOfSteady, leastOfGroup, steadyPerHour } from '../cost/bill.ts'
+import { ON_DEMAND, purchaseName } from '../cost/purchase.ts'
 import { certainty } from '../measure/certainty.ts'
 import { headRoom } from '../measure/targets.ts'
 import { obtainable } from '../plan/machineSchema.ts'
@@ -42,13 +44,14 @@ export interface BestSoFar {
   machine: string
   machines: number
   policy: string | null
+  purchase: string
   perHour: number
   /** nothing cheaper can hold; before that one draw of the load is all that says what it costs */
   proved: boolean
 }
 
 export function bestOf(candidate: Candidate, groups: number, perHour: number, proved: boolean): BestSoFar {
-  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, perHour, proved }
+  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), perHour, proved }
 }
 
 export interface Rejected {
@@ -101,7 +104,7 @@ class ServiceSearcher {
     this.candidates = enumerate(plan, service)
     this.repetitions = load.repetitions(service)
     this.options = this.candidates.flatMap((c) => this.bounded(c))
-    for (const o of this.options) if (!o.candidate.policy) this.fixedAt.set(o.place, [...(this.fixedAt.get(o.place) ?? []), o])
+    for (const o of this.options) if (!o.candidate.paysByRun) this.fixedAt.set(o.place, [...(this.fixedAt.get(o.place) ?? []), o])
   }
 
   *run(): Search<SearchProgress, ServiceSearch> {
@@ -167,8 +170,9 @@ class ServiceSearcher {
     const never = hopeless(this.demand, profile)
     if (never) return reject({ kind: 'hopeless', hopeless: never })
     const least = this.leastGroups(candidate, profile)
+    const byRun = candidate.paysByRun && !candidate.policy
     if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
-    return [newOption(candidate, profile, least, this.leastPaid(candidate, profile))]
+    return [newOption(candidate, profile, byRun ? 1 : least, this.leastPaid(candidate, profile), byRun ? this.busyGroups(candidate, profile) * leastOfGroup(candidate) : 0)]
   }
 
   /**
@@ -177,12 +181,17 @@ class ServiceSearcher {
    */
   private leastPaid(candidate: Candidate, profile: Profile): number[] {
     const { policy, group, maxGroups } = candidate
-    if (!policy) return []
+    if (!policy) return candidate.paysByRun ? new Array<number>(this.repetitions).fill(0) : []
     const { seconds } = this.plan.horizon
     const { idle } = policy
     const byMinimum = Math.min(maxGroups, Math.ceil(policy.min / group.replicas))
-    const busy = leastBusySeconds(this.demand, profile) / (seconds * group.replicas)
-    return Array.from({ length: this.repetitions }, (_, r) => costPerHour(candidate, Math.max(byMinimum, r === 0 ? busy : 0, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0)))
+    const busy = this.busyGroups(candidate, profile)
+    return Array.from({ length: this.repetitions }, (_, r) => leastOfGroup(candidate) * Math.max(byMinimum, r === 0 ? busy : 0, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0))
+  }
+
+  /** Groups that the work of the first repetition keeps busy on average, however it is spread. */
+  private busyGroups({ group }: Candidate, profile: Profile): number {
+    return leastBusySeconds(this.demand, profile) / (this.plan.horizon.seconds * group.replicas)
   }
 
   private awakeSeconds(repetition: number, idleSeconds: number): number {
@@ -262,10 +271,11 @@ class ServiceSearcher {
     this.rankedKeys.set(option.key, found)
   }
 
-  /** A fixed number costs what it costs; with a policy the repetitions say it together. */
-  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'meanMachines'> {
-    if (candidate.policy) return { perHour: mean(results, (r) => r.paidPerHour), meanMachines: mean(results, (r) => r.meanMachines) }
-    return { perHour: costPerHour(candidate, groups), meanMachines: fleetOf(candidate, groups).machines }
+  /** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */
+  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'meanMachines' | 'committedGroups' | 'uncommittedPerHour'> {
+    if (candidate.paysByRun) return { ...bestCommitted(results.map((r) => r.perHourByCommitted), candidate.prices), uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]), meanMachines: mean(results, (r) => r.meanMachines) }
+    const committedGroups = committedOfSteady(candidate, groups)
+    return { perHour: costPerHour(candidate, groups), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, committedGroups }
   }
 
   /** Why an option was not ranked, by what is known when the search is over. */
@@ -275,7 +285,7 @@ class ServiceSearcher {
     const fixed = this.betterFixed(option)
     const perHour = leastCost(option)
     const { machines } = fleetOf(candidate, candidate.policy ? candidate.maxGroups : leastGroups)
-    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
+    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
     if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
     if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
     const thanPerHour = this.ranked.at(-1)?.perHour ?? 0

@@ -1,11 +1,14 @@
+import { perHourByCommitted } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
 import { holds } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
-import { hasLife, livingFleetOf, paidPerHour } from './life.ts'
+import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { finishedOf, readings, targetsOf, tryOut, type Trial } from './trial.ts'
+
+type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'meanMachines'>
 
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
@@ -32,13 +35,14 @@ export class TrialRunner {
     return { ...trialResult(this.plan, service, trial, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
   }
 
-  /** A fixed number is paid all the time; with a policy the machines that were there are. */
-  private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Pick<TrialResult, 'paidPerHour' | 'meanMachines'> {
-    const fixed = { paidPerHour: costPerHour(candidate, groups), meanMachines: fleetOf(candidate, groups).machines }
-    if (!candidate.policy || trial.kind === 'broken' || !trial.life) return fixed
+  /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
+  private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Paid {
+    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], meanMachines: fleetOf(candidate, groups).machines }
+    if (!candidate.paysByRun || trial.kind === 'broken' || !trial.life) return fixed
     const { seconds } = this.plan.horizon
     const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
-    return { paidPerHour: paidPerHour(candidate, trial.life, seconds), meanMachines: (there * candidate.group.machines) / seconds }
+    const byCommitted = perHourByCommitted(candidate, trial.life, seconds)
+    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, meanMachines: (there * candidate.group.machines) / seconds }
   }
 
   private candidatesOf(service: Service): Candidate[] {
@@ -63,7 +67,7 @@ export function profileOf(candidate: Candidate): Profile {
   return candidate.fit.profile({ sequences: candidate.sequences })
 }
 
-export function trialResult(plan: Plan, service: Service, trial: Trial, hasTokens: boolean): Omit<TrialResult, 'paidPerHour' | 'meanMachines'> {
+export function trialResult(plan: Plan, service: Service, trial: Trial, hasTokens: boolean): Omit<TrialResult, keyof Paid> {
   if (trial.kind === 'broken') {
     const { placed, misses, considered } = trial
     const missed = { className: placed.className, target: placed.target, misses, considered }

@@ -6,7 +6,7 @@ import { driveHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
-import { livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 import { tryEverything } from '../tryEverything.ts'
 
 function search(plan: Plan) {
@@ -18,12 +18,14 @@ describe('the search and trying everything', () => {
   const random = new RandomStream(5, 'small plans')
   const rare = new RandomStream(6, 'varied plans')
   const living = new RandomStream(7, 'living plans')
+  const paying = new RandomStream(8, 'bought plans')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
+    ...Array.from({ length: 24 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
   ]
-  const seen = { feasible: 0, infeasible: 0, saved: 0, followed: 0 }
+  const seen = { feasible: 0, infeasible: 0, saved: 0, followed: 0, paid: new Set<string>() }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {
     const { feasible } = tryEverything(plan)
@@ -38,11 +40,11 @@ describe('the search and trying everything', () => {
       seen.feasible++
       // The cheapest of all, exactly as trying everything has it; of several that cost the same any may be chosen.
       const cheapest = Math.min(...feasible.map((f) => f.perHour))
-      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest))
+      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy, purchase: chosen.purchase }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest))
       // The runners-up are the next cheapest of other machines, variants and device counts.
       const byKey = new Map<string, number>()
       for (const f of feasible) {
-        const key = `${f.machine} ${f.variant} ${f.devices} ${f.policy ?? ''}`
+        const key = `${f.machine} ${f.variant} ${f.devices} ${f.policy ?? ''} ${f.purchase}`
         byKey.set(key, Math.min(byKey.get(key) ?? Infinity, f.perHour))
       }
       const costs = [...byKey.values()].sort((a, b) => a - b).slice(0, RANKED)
@@ -53,6 +55,7 @@ describe('the search and trying everything', () => {
     expect(ranked).toBeLessThanOrEqual(feasible.length)
     for (const r of service.rejected) expect(r.reason, JSON.stringify(r)).toMatch(/\d/)
     if (service.simulations < service.candidates) seen.saved++
+    if (chosen) seen.paid.add(chosen.purchase)
     if ([chosen, ...service.runnersUp].some((c) => c?.policy)) seen.followed++
   })
 
@@ -60,6 +63,7 @@ describe('the search and trying everything', () => {
     expect(seen.feasible).toBeGreaterThan(8)
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
+    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'spot', 'spot but for 50\u00a0%'])
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })
 })

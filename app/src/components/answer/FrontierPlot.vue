@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fleetWords, measureWords, price, valueWords, HOURS_PER_MONTH, type FrontierPoint, type Target } from '@sandclock/core'
+import { fleetWords, measureWords, price, purchaseSuffix, valueWords, HOURS_PER_MONTH, type FrontierPoint, type Target } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -26,7 +26,7 @@ const costs = computed(() => sorted.value.map((p) => p.perHour * HOURS_PER_MONTH
 const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
 const y = computed(() => scaleLog([Math.min(0.5, ...props.points.map(strain)) / 1.15, Math.min(NEVER, Math.max(1.3, ...props.points.map(strain))) * 1.08], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
-const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines} ${p.policy ?? ''}`.trim()
+const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines} ${p.policy ?? ''} ${p.purchase}`
 const inside = (at: number, from: number, until: number) => at >= from && at <= until
 
 /** Names of options that hold, where there is room: the chosen one first, then by cost. */
@@ -60,7 +60,7 @@ const edge = computed(() => {
 function words(p: FrontierPoint): string {
   const t = props.targets[p.tightest]
   const value = t ? `${t.className} ${measureWords(t.target)} ${valueWords(t.target, p.strain === null ? Infinity : p.value)}` : ''
-  return `${fleetWords(p)}, ${p.variant}${p.devices > 1 ? ` on ${p.devices}` : ''}, ${p.sequences} side by side${p.policy ? `, ${p.policy}` : ''}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
+  return `${fleetWords(p)}${purchaseSuffix(p.purchase)}, ${p.variant}${p.devices > 1 ? ` on ${p.devices}` : ''}, ${p.sequences} side by side${p.policy ? `, ${p.policy}` : ''}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
 }
 
 function walk(direction: 1 | -1): void {

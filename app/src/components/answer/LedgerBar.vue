@@ -7,10 +7,11 @@ const props = defineProps<{ ledger: Ledger; horizonSeconds: number; currency: st
 
 const month = (amount: number) => (amount / (props.horizonSeconds / 3600)) * HOURS_PER_MONTH
 const parts = computed(() => {
-  const { serving, idle, starting, leaving, rounding, total } = props.ledger
+  const { serving, idle, starting, leaving, rounding, unused, storage, transfer, total } = props.ledger
   const named = [
     { name: 'serving', amount: serving, look: 'part-serving' }, { name: 'ready and idle', amount: idle, look: 'part-idle' }, { name: 'starting up', amount: starting, look: 'part-starting' },
     { name: 'empty until given back', amount: leaving, look: 'part-leaving' }, { name: 'billing steps', amount: rounding, look: 'part-rounding' },
+    { name: 'committed, not used', amount: unused, look: 'part-unused' }, { name: 'disks', amount: storage, look: 'part-storage' }, { name: 'transfer of starts', amount: transfer, look: 'part-transfer' },
   ]
   return named.filter((p) => p.amount > total * 5e-4).map((p) => ({ ...p, share: p.amount / total }))
 })
@@ -32,4 +33,7 @@ const parts = computed(() => {
 .part-starting { background: repeating-linear-gradient(135deg, var(--color-faded) 0 2px, transparent 2px 6px); }
 .part-leaving { background: repeating-linear-gradient(90deg, var(--color-moss) 0 2px, transparent 2px 5px); }
 .part-rounding { background: repeating-linear-gradient(45deg, var(--color-rust) 0 2px, transparent 2px 5px); }
+.part-unused { background: repeating-linear-gradient(0deg, var(--color-rust) 0 2px, transparent 2px 5px); }
+.part-storage { background: repeating-linear-gradient(90deg, var(--color-faded) 0 1px, transparent 1px 4px); }
+.part-transfer { background: repeating-linear-gradient(135deg, var(--color-water) 0 2px, transparent 2px 5px); }
 </style>

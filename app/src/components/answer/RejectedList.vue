@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { RejectedOption } from '@sandclock/core'
+import { purchaseSuffix, type RejectedOption } from '@sandclock/core'
 import { computed, ref } from 'vue'
 
 /** Every rejected option with its reason, grouped by the rule that ruled it out. */
@@ -27,7 +27,7 @@ const matches = (r: { name: string; reason: string }) => `${r.name} ${r.reason}`
 function merged(list: readonly RejectedOption[]): { name: string; reason: string }[] {
   const lines = new Map<string, { name: string; reason: string; sequences: number[] }>()
   for (const r of list) {
-    const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}`
+    const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}${purchaseSuffix(r.purchase)}`
     const line = lines.get(name + r.reason) ?? { name, reason: r.reason, sequences: [] }
     line.sequences.push(r.sequences)
     lines.set(name + r.reason, line)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fleetWords, growthSentence, limitWords, MEASURE_NAMES, measureWords, percent, price, threeDigits, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, growthSentence, limitWords, MEASURE_NAMES, measureWords, paidWords, percent, price, threeDigits, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table. */
@@ -14,7 +14,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
   <div>
     <template v-if="c">
       <p class="font-serif text-[1.12rem] leading-relaxed">
-        Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong> ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
+        Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
         as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}:
         <strong class="font-semibold text-sand">{{ price(c.money.perMonth, currency) }}</strong> a month,
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template>.

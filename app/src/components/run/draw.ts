@@ -122,7 +122,7 @@ class Readings extends Pen<RunFrame> {
 
   private money(p: Panel): void {
     const { run, plan, cursorSeconds } = this.f
-    const rate = run.fleet ? valueAt(run.fleet.machines, cursorSeconds) * run.perMachineHour : run.perHour
+    const rate = valueAt(run.paid, cursorSeconds)
     this.text('money', 0, p.top + 9)
     this.text(`${rate.toFixed(2)} ${plan.currency}/h`, 0, p.top + 25, '--ink', 600, 'left', 13)
   }

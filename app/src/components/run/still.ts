@@ -199,16 +199,15 @@ export class Still extends Pen<RunFrame> {
 
   money(p: Panel): void {
     const { width, run, other, ghost, timeline } = this.f
-    const most = ({ fleet, perMachineHour, perHour }: RunView) => (fleet ? fleet.machines.values.reduce((m, v) => Math.max(m, v), 0) * perMachineHour : perHour)
+    const most = ({ paid }: RunView) => paid.values.reduce((m, v) => Math.max(m, v), 0)
     const y = scaleLinear([0, Math.max(1e-9, most(run), other ? most(other) : 0)], [p.top + p.height, p.top + 2])
-    const steps = (of: RunView) => (of.fleet ? { seconds: of.fleet.machines.seconds, values: of.fleet.machines.values.map((v) => v * of.perMachineHour) } : { seconds: [0], values: [of.perHour] })
     if (other) {
-      const [a, b] = [steps(run), steps(other)]
+      const [a, b] = [run.paid, other.paid]
       const middle = (i: number) => timeline.fromSeconds + ((i + 0.5) * (timeline.untilSeconds - timeline.fromSeconds)) / timeline.pieces
       this.between((i) => valueAt(a, middle(i)), (i) => valueAt(b, middle(i)), y)
       this.step(b, y, '--ink', [2, 2])
-    } else if (ghost) this.step(steps(ghost), y, '--faded', [2, 3])
-    this.step(steps(run), y, '--sand', [], other ? undefined : p.top + p.height)
+    } else if (ghost) this.step(ghost.paid, y, '--faded', [2, 3])
+    this.step(run.paid, y, '--sand', [], other ? undefined : p.top + p.height)
     const middle = p.top + p.height / 2
     this.text(`${run.perHour.toFixed(2)} on average`, width - RIGHT + 6, middle + (other ? -2 : 6), '--faded', 400, 'left', 11)
     if (other) this.text(`below ${other.perHour.toFixed(2)}`, width - RIGHT + 6, middle + 13, '--faded', 400, 'left', 11)

@@ -1,0 +1,126 @@
+import type { LifeRecord } from '../life/startRules.ts'
+import { safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
+
+/** What is bought, and at which prices: see `groupPrices`. */
+export interface Bought {
+  purchase: Purchase
+  prices: GroupPrices
+}
+
+/** What one group of machines was paid for. */
+export interface PaidGroup {
+  from: number
+  until: number
+  perHour: number
+  /** it filled the place of one that is committed to: its time costs nothing more */
+  committed: boolean
+  /** what the billing step and the minimum add, in seconds */
+  roundingSeconds: number
+}
+
+/** The bill of one run, over its horizon, in the plan's currency. */
+export interface Bill {
+  groups: PaidGroup[]
+  /** groups that are committed to, and what they cost, used or not */
+  committedGroups: number
+  committed: number
+  storage: number
+  transfer: number
+  total: number
+}
+
+/** The least that one group costs an hour, however it is bought. */
+export function leastOfGroup({ purchase: { kind }, prices }: Bought): number {
+  const safe = kind === 'on-demand' ? prices.onDemandPerHour : Math.min(prices.onDemandPerHour, prices.committedPerHour)
+  return prices.storagePerHour + (kind === 'spot' || kind === 'mixed' ? Math.min(prices.spotPerHour, kind === 'mixed' ? safe : Infinity) : safe)
+}
+
+/**
+ * What so many groups cost an hour when they are there all the time. Where some may be taken away it is the least that
+ * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top.
+ */
+export function steadyPerHour({ purchase, prices }: Bought, groups: number): number {
+  const { onDemandPerHour, committedPerHour, spotPerHour, storagePerHour } = prices
+  const safe = purchase.kind === 'on-demand' ? onDemandPerHour : Math.min(onDemandPerHour, committedPerHour)
+  const safely = safeGroups(purchase, groups)
+  return groups * storagePerHour + (safely > 0 ? safely * safe : 0) + (groups > safely ? (groups - safely) * spotPerHour : 0)
+}
+
+/** Groups of a fleet that is there all the time that are committed to: all, where that is cheaper. */
+export function committedOfSteady({ purchase, prices }: Bought, groups: number): number {
+  return purchase.kind === 'committed' && prices.committedPerHour < prices.onDemandPerHour ? groups : 0
+}
+
+/** The most groups that cost no more than an hour's amount when they are there all the time. */
+export function groupsWithin(bought: Bought, perHour: number, most: number): number {
+  let low = 0
+  let high = Math.min(most, 1e6)
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2)
+    if (steadyPerHour(bought, middle) <= perHour * (1 + 1e-12) + 1e-12) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+/** Whether machines of it may be committed to above what is used. */
+export function isCommittable({ purchase: { kind }, prices }: Bought): boolean {
+  return (kind === 'committed' || kind === 'mixed') && Number.isFinite(prices.committedPerHour)
+}
+
+/** What a run costs, per hour, with 0, 1, 2 … groups committed to; only 0 where none can be. */
+export function perHourByCommitted(bought: Bought, life: LifeRecord, horizonSeconds: number): number[] {
+  const most = isCommittable(bought) ? mostAtOnce(life) : 0
+  return Array.from({ length: most + 1 }, (_, committed) => (billOf(bought, life, horizonSeconds, committed).total * 3600) / horizonSeconds)
+}
+
+/**
+ * The bill of a fleet that came and went, each group of machines from its order to its end, rounded up to the offer's
+ * billing step and to its minimum; those that are still there at the end are paid to the end. One that is ordered while a
+ * committed place is free fills it for as long as it lives.
+ */
+export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: number, committedGroups = 0): Bill {
+  const freeFrom = new Float64Array(committedGroups)
+  const groups = life.nodes.map(({ from, until, spot }): PaidGroup => {
+    const seconds = until - from
+    const place = spot ? -1 : freeFrom.findIndex((f) => f <= from)
+    if (place >= 0) freeFrom[place] = until
+    return {
+      from, until, committed: place >= 0, perHour: spot ? prices.spotPerHour : place >= 0 ? prices.committedPerHour : prices.onDemandPerHour,
+      roundingSeconds: place >= 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds) - seconds,
+    }
+  })
+  const paid = groups.reduce((sum, g) => sum + (g.committed ? 0 : ((g.until - g.from + g.roundingSeconds) * g.perHour) / 3600), 0)
+  const committed = committedGroups === 0 ? 0 : (committedGroups * prices.committedPerHour * horizonSeconds) / 3600
+  const disks = [...life.nodes, ...life.stopped].reduce((sum, { from, until }) => sum + until - from, 0)
+  const storage = (disks * prices.storagePerHour) / 3600
+  const transfer = life.fetched.reduce((sum, f) => sum + f.bytes, 0) * prices.transferPerByte
+  return { groups, committedGroups, committed, storage, transfer, total: paid + committed + storage + transfer }
+}
+
+export function billedSeconds(seconds: number, { billingStepSeconds, billingMinimumSeconds }: Pick<GroupPrices, 'billingStepSeconds' | 'billingMinimumSeconds'>, goesOn: boolean): number {
+  if (goesOn) return seconds
+  return Math.max(billingMinimumSeconds, Math.ceil(seconds / billingStepSeconds - 1e-9) * billingStepSeconds)
+}
+
+/**
+ * How many groups to commit to when the same number holds for all runs: the one whose mean cost is least, the smaller of
+ * equals. A run that never has so many at once pays for the others all the same.
+ */
+export function bestCommitted(byCommitted: readonly (readonly number[])[], { committedPerHour }: GroupPrices): { committedGroups: number; perHour: number } {
+  const most = byCommitted.reduce((n, costs) => Math.max(n, costs.length), 0)
+  let best = { committedGroups: 0, perHour: Infinity }
+  for (let c = 0; c < most; c++) {
+    const costs = byCommitted.map((of) => of[c] ?? of[of.length - 1] + (c - of.length + 1) * committedPerHour)
+    const perHour = costs.reduce((sum, cost) => sum + cost, 0) / costs.length
+    if (perHour < best.perHour - 1e-12) best = { committedGroups: c, perHour }
+  }
+  return best
+}
+
+function mostAtOnce({ nodes }: LifeRecord): number {
+  const changes = nodes.filter((n) => !n.spot).flatMap(({ from, until }) => [[from, 1], [until, -1]] as const)
+  changes.sort((a, b) => a[0] - b[0] || a[1] - b[1])
+  let there = 0
+  return changes.reduce((most, [, change]) => Math.max(most, (there += change)), 0)
+}

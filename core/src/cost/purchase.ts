@@ -1,0 +1,80 @@
+import type { Machine, Model, PURCHASES, Service, Variant } from '../plan/schema.ts'
+import { weightBytesOf } from '../scaling/ofPlan.ts'
+import { bare, threeDigits } from '../units/number.ts'
+import { HOURS_PER_MONTH } from './money.ts'
+
+/** How the machines of a fleet are paid. */
+export interface Purchase {
+  kind: (typeof PURCHASES)[number]
+  /** mixed: share of the machines, the first ones, that can not be taken away; 0 for spot, 1 for the others */
+  safeShare: number
+}
+
+export const ON_DEMAND: Purchase = { kind: 'on-demand', safeShare: 1 }
+const DEFAULT_SAFE_SHARE = 0.5
+
+/**
+ * Ways of paying that a search is to try and an offer has, in the order of the search. Where machines may be committed to
+ * for no more than they cost on demand, on demand is not tried by itself: committing to none is one of the numbers that
+ * are (`perHourByCommitted`), and what runs is the same.
+ */
+export function purchasesOf({ search }: Service, machine: Machine): Purchase[] {
+  const shares = search?.safeShares ?? [DEFAULT_SAFE_SHARE]
+  const offered = (search?.purchases ?? ['on-demand']).filter((kind) => isOffered(kind, machine))
+  const covered = offered.includes('committed') && (machine.committedPerHour ?? Infinity) <= machine.pricePerHour
+  return offered.filter((kind) => kind !== 'on-demand' || !covered).flatMap((kind): Purchase[] => (kind === 'mixed' ? shares.map((safeShare) => ({ kind, safeShare })) : [purchase(kind)]))
+}
+
+export function purchase(kind: Purchase['kind'], safeShare = DEFAULT_SAFE_SHARE): Purchase {
+  return { kind, safeShare: kind === 'spot' ? 0 : kind === 'mixed' ? safeShare : 1 }
+}
+
+function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour }: Machine): boolean {
+  if (kind === 'committed') return committedPerHour !== undefined
+  return kind === 'on-demand' || spotPerHour !== undefined
+}
+
+/** What tells one way of paying from another, in words. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
+export function purchaseName({ kind, safeShare }: Purchase): string {
+  if (kind === 'mixed') return `spot but for ${bare(threeDigits(safeShare * 100))}\u00a0%`
+  return kind === 'on-demand' ? 'on demand' : kind
+}
+
+/** The same after the name of a machine; nothing for what is usual. @example ', committed' */
+export function purchaseSuffix(name: string): string {
+  return name === purchaseName(ON_DEMAND) ? '' : `, ${name}`
+}
+
+/** Prices of one group of machines: one machine, or those over which a replica lies. In the plan's currency. */
+export interface GroupPrices {
+  onDemandPerHour: number
+  /** Infinity where the offer has none */
+  committedPerHour: number
+  spotPerHour: number
+  /** its disk, also while it is stopped */
+  storagePerHour: number
+  /** what its starts fetch */
+  transferPerByte: number
+  billingStepSeconds: number
+  billingMinimumSeconds: number
+}
+
+const GIGABYTE = 1e9
+
+export function groupPrices(service: Service, model: Model, variant: Variant, machine: Machine, machines: number): GroupPrices {
+  const diskBytes = service.nodes?.diskBytes ?? (service.start ? service.start.imageBytes + weightBytesOf(model, variant) : 0)
+  return {
+    onDemandPerHour: machine.pricePerHour * machines,
+    committedPerHour: (machine.committedPerHour ?? Infinity) * machines,
+    spotPerHour: (machine.spotPerHour ?? Infinity) * machines,
+    storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytes) / GIGABYTE / HOURS_PER_MONTH,
+    transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
+    billingStepSeconds: machine.billingStepSeconds ?? 1,
+    billingMinimumSeconds: machine.billingMinimumSeconds ?? 0,
+  }
+}
+
+/** Groups of a fleet that can not be taken away. */
+export function safeGroups({ safeShare }: Purchase, groups: number): number {
+  return Math.ceil(safeShare * groups - 1e-9)
+}
