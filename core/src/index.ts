@@ -72,7 +72,7 @@ export { COEFFICIENT_FIELDS, readCoefficient, showCoefficient, type CoefficientF
 export { extremes, fleetPicture, valueAt, type FleetPicture, type StepSeries } from './measure/fleetPicture.ts'
 export { laneSpans, stageAt, type LaneSpans } from './measure/laneSpans.ts'
 export { happenings, type Happening } from './explain/lifeWords.ts'
-export { fleetWords } from './explain/fleetWords.ts'
+export { fleetWords, shortFleetWords } from './explain/fleetWords.ts'
 export { Stage, STAGES, stageSeconds, type LifeRecord, type StartRules } from './life/startRules.ts'
 export { hasLife, livingFleetOf } from './search/life.ts'
 export { startRulesOf } from './scaling/ofPlan.ts'

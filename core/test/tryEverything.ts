@@ -18,6 +18,7 @@ export interface Best {
   machines: number
   policy: string | null
   purchase: string
+  paysByRun: boolean
 }
 
 /** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each. */
@@ -40,13 +41,13 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f) => perHourByCommitted(candidate, f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase),
+        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f) => perHourByCommitted(candidate, f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), paysByRun: candidate.paysByRun,
       })
       break
     }
   }
-  // A policy is of no use where a fixed number on the same place costs no more, and that does not depend on the run.
-  const steady = (f: Best) => f.policy === null && (f.purchase === 'on demand' || f.purchase === 'committed')
+  // A policy is of no use where a fixed number on the same place costs no more, if what that costs does not depend on the run.
+  const steady = (f: Best) => !f.paysByRun
   const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices, f.purchase])
   const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
   return { feasible: ranked, simulations }

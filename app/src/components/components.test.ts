@@ -87,7 +87,7 @@ describe('FrontierPlot', () => {
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {
-    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: 'Northquay ledge 8-bit 1 16 2', height: 200 },
+    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: 'Northquay ledge 8-bit 1 16 2  on demand', height: 200 },
   })
 
   it('says in words what is chosen, and walks the options by key', async () => {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, nearestCheaper, price, targetsOf, type LeverReport } from '@sandclock/core'
+import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, targetsOf, type Choice, type LeverReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
-import LedgerBar from '../components/answer/LedgerBar.vue'
+import LedgerPicture from '../components/answer/LedgerPicture.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
 import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
@@ -21,6 +21,7 @@ const look = useLookStore()
 
 const current = computed(() => answers.answer?.services.find((s) => s.service === look.serviceName) ?? answers.answer?.services[0])
 const points = computed(() => answers.frontiers[current.value?.service ?? ''] ?? [])
+const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
   const plan = answers.answer?.plan
   const service = plan?.services.find((s) => s.name === current.value?.service)
@@ -32,21 +33,34 @@ const chosenName = computed(() => {
 })
 
 const views = useViewStore()
-const money = shallowRef<MoneyView | null>(null)
+const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
 const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
 const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(current.value) : undefined))
 let asked = 0
 
+const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
+
+/** The ledger of every service, the one that is looked at last so that its run is still held. @returns whether nothing else was asked meanwhile */
+async function tellMoney(mine: number): Promise<boolean> {
+  const found: typeof moneys.value = []
+  for (const { service, chosen } of answers.answer?.services ?? []) {
+    const money = chosen && (await views.ledgerOf(runName(service, chosen)))
+    if (mine !== asked) return false
+    if (money) found.push({ service, money })
+  }
+  moneys.value = found
+  return true
+}
+
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
 watch([current, () => views.load, () => answers.stale], async () => {
   const mine = ++asked
-  money.value = report.value = null
+  report.value = null
+  if (answers.stale || moneys.value.length === 0) moneys.value = []
   const c = current.value?.chosen
   if (!c || !current.value || answers.stale || views.load.length === 0) return
-  const name = { service: current.value.service, option: optionOf(c), machines: c.machines }
-  const found = await views.ledgerOf(name)
-  if (mine !== asked) return
-  money.value = found ?? null
+  const name = runName(current.value.service, c)
+  if (!(await tellMoney(mine))) return
   await views.pull(name, (r) => (report.value = r), () => mine !== asked)
 }, { immediate: true })
 
@@ -66,10 +80,11 @@ watch([() => answers.answer, () => answers.working], async () => {
         <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
         <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
         <template v-if="current.chosen">
-          <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
-          <template v-if="money">
+          <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
+          <template v-if="moneys.length > 0">
             <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
-            <LedgerBar :ledger="money.ledger" :horizon-seconds="answers.answer.plan.horizon.seconds" :currency="answers.answer.currency" />
+            <p v-if="purse" class="mb-2 text-[0.95rem]">{{ purse }}</p>
+            <LedgerPicture :rows="moneys" :fixed="answers.answer.money.fixed" :shown="current.service" :horizon-seconds="answers.answer.plan.horizon.seconds" :start-iso="answers.answer.plan.horizon.start" :currency="answers.answer.currency" />
           </template>
           <template v-if="report">
             <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>

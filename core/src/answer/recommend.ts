@@ -2,6 +2,7 @@ import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { planMoney } from '../cost/planMoney.ts'
 import { purchaseName } from '../cost/purchase.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
+import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
@@ -85,7 +86,7 @@ function wholeProgress(): (progress: (SearchProgress | undefined)[]) => Recommen
     const soFar = soFarOf(last)
     return {
       settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations), soFar,
-      doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${b.policy ? 'up to ' : ''}${b.machines} × ${b.machine} for ${b.service}`).join(', ')}` : 'nothing holds yet',
+      doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}` : 'nothing holds yet',
     }
   }
 }

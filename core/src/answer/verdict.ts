@@ -18,11 +18,12 @@ export interface Verdict {
   unserved: string[]
 }
 
-/** Machines of one kind; `upTo` when some of them come and go, with the mean of what is there. */
+/** Machines of one kind that are paid in one way; `upTo` when some of them come and go, with the mean of what is there. */
 export interface Shopping {
   machine: string
   machines: number
   upTo: boolean
+  purchase: string
   meanMachines: number
 }
 
@@ -47,12 +48,13 @@ export function tightestOf(targets: readonly TargetAnswer[]): TargetAnswer | nul
   return targets.reduce<TargetAnswer | null>((best, t) => (t.headRoom !== null && (best?.headRoom ?? Infinity) > t.headRoom ? t : best), null)
 }
 
-/** Machines by name, in the order of the services. */
+/** Machines by name and way of paying, in the order of the services. */
 export function shopping(chosen: readonly Choice[]): Shopping[] {
   const total = new Map<string, Shopping>()
   for (const c of chosen) {
-    const known = total.get(c.machine) ?? { machine: c.machine, machines: 0, upTo: false, meanMachines: 0 }
-    total.set(c.machine, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null, meanMachines: known.meanMachines + c.meanMachines })
+    const key = JSON.stringify([c.machine, c.purchase])
+    const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, machines: 0, upTo: false, meanMachines: 0 }
+    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null, meanMachines: known.meanMachines + c.meanMachines })
   }
   return [...total.values()]
 }

@@ -1,5 +1,11 @@
 import { bare, threeDigits } from '../units/number.ts'
 
+/** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
+export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: string }): string {
+  const paid = purchase === 'spot' ? ' on spot' : purchase.startsWith('spot but') ? ' partly on spot' : ''
+  return `${upTo ? 'up to ' : ''}${machines} × ${machine}${paid}`
+}
+
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
 export function fleetWords(c: { machines: number; machine: string; policy: string | null; meanMachines?: number }): string {
   if (c.policy === null) return `${c.machines} × ${c.machine}`

@@ -17,7 +17,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
         as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}:
         <strong class="font-semibold text-sand">{{ price(c.money.perMonth, currency) }}</strong> a month,
-        {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template>.
+        {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template><template v-if="c.committedMachines > 0">; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template>.
         <template v-if="answer.breaking?.breaksAt">
           It holds up to {{ threeDigits(answer.breaking.holdsAt) }} times the load; at {{ threeDigits(answer.breaking.breaksAt) }} times, {{ answer.breaking.className }} misses its {{ answer.breaking.measure ? MEASURE_NAMES[answer.breaking.measure] : 'target' }} first.
         </template>

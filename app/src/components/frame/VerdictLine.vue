@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
+import { duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
@@ -16,7 +16,7 @@ const props = defineProps<{
 const emit = defineEmits<{ stop: []; again: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
-const shopping = computed(() => list(v.value?.shopping.map((s) => `${s.upTo ? 'up to ' : ''}${s.machines} × ${s.machine}`) ?? []))
+const shopping = computed(() => list(v.value?.shopping.map(shortFleetWords) ?? []))
 const sure = computed(() => {
   const runs = v.value?.runs ?? 0
   if (runs === 1) return 'on this one load, replayed once'
@@ -28,7 +28,12 @@ const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer
 const early = computed(() => {
   const { perHour, services, leastPerHour, proved } = props.soFar
   if (perHour === null || (props.answer && !props.stale)) return null
-  return { machines: list(services.map((s) => `${s.policy ? 'up to ' : ''}${s.machines} × ${s.machine}`)), perHour, leastPerHour, proved }
+  return { machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, proved }
+})
+/** What is missing where a budget is all that is missing. */
+const overBudget = computed(() => {
+  const budget = props.answer?.money?.budget
+  return v.value?.unserved.length === 0 && !props.answer?.conflict && budget && budget.left < 0 ? price(-budget.left, props.answer?.currency ?? props.currency) : ''
 })
 const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Math.max(1, props.working.leftSeconds))} left` : ''))
 </script>
@@ -57,7 +62,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>
-              <strong class="font-semibold text-rust">Nothing holds every target</strong>
+              <strong class="font-semibold text-rust">{{ overBudget ? `Every target is held, but for ${overBudget} a month more than the budget` : 'Nothing holds every target' }}</strong>
               <span v-if="v.unserved.length > 0"> for {{ v.unserved.join(' and ') }}</span>
               <span v-if="answer.conflict">: {{ answer.conflict }}</span>
             </template>

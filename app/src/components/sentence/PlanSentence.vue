@@ -6,6 +6,7 @@ import type { Edit } from '../../edits/edits.ts'
 import ClassWords from './ClassWords.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
+import MoneyWords from './MoneyWords.vue'
 import ServiceWords from './ServiceWords.vue'
 
 /** The question as prose: every figure and name in it is a control. */
@@ -40,6 +41,7 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
       The load is expected to <template v-if="plan.expectedGrowthPerMonth !== undefined">grow by <EditableFigure :value="plan.expectedGrowthPerMonth" kind="percent" :min="0.001" :max="10" label="Expected growth a month" @commit="(expectedGrowthPerMonth) => setPlan({ expectedGrowthPerMonth })" /> a month (<button type="button" class="word font-sans text-[0.78rem]" @click="emit('edit', withoutGrowth)">take out</button>).</template>
       <template v-else>stay as it is (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ expectedGrowthPerMonth: 0.05 })">let it grow</button>).</template>
     </p>
+    <MoneyWords :plan="plan" @edit="(e) => emit('edit', e)" />
     <p>
       Every time that is promised is kept with <EditableFigure :value="plan.margin" kind="percent" :min="0" :max="0.9" label="Head-room" @commit="(margin) => setPlan({ margin })" /> to spare, and
       believed over <EditableFigure :value="plan.repetitions" kind="count" :min="1" :max="50" label="Independent repetitions" @commit="(repetitions) => setPlan({ repetitions })" /> independent draws of the load

@@ -6,6 +6,7 @@ import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
 import PolicyWords from './PolicyWords.vue'
+import PurchaseWords from './PurchaseWords.vue'
 
 /** How one service is run, as prose. */
 const props = defineProps<{ plan: Plan; service: Service }>()
@@ -62,6 +63,7 @@ function setSequences(index: number, value: number): void {
     <template v-if="service.search">
       Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => emit('edit', setPolicy(service.name, p.name, next))" @remove="emit('edit', setPolicy(service.name, p.name, undefined))" /></template>.
       <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy">add a policy</button>
+      <PurchaseWords :search="service.search" :service="service.name" @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />
     </template>
     <template v-if="hasTokens">
       Prompts go <EditableChoice :value="prompts" :options="Object.keys(PROMPTS)" :label="`Prompts of ${service.name}`" @commit="(w) => setLimits({ prompts: PROMPTS[w] })" /><template v-if="service.limits?.prompts === 'interleaved'">, at most

@@ -16,7 +16,7 @@ describe('StartWaterfall', () => {
     const text = words(picture().text())
     expect(text).toContain('weights fetched at each start, as in the plan')
     expect(text.match(/from where one was before/g)).toHaveLength(3)
-    expect(text).toMatch(/18\.0 s and 0\.00970 EUR less a start/)
+    expect(text).toMatch(/18\.0 s and 0\.00611 EUR less a start/)
   })
 
   it('asks to keep weights elsewhere, and marks where a start is given up', async () => {
