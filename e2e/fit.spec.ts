@@ -34,6 +34,7 @@ test('what is pulled on the picture moves the room, by pointer and by key, with 
   await expect(words).not.toHaveText(before)
   await expect(page.getByRole('button', { name: /^Share of the memory given to the server: 89/ })).toBeVisible()
   const context = page.getByRole('slider', { name: 'Longest request, tokens' })
+  await settled(page) // the words above may take another line until then
   const point = page.locator('circle.cursor-move')
   const at = await point.boundingBox()
   if (!at) throw new Error('the ring has no place')

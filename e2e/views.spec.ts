@@ -91,7 +91,7 @@ test('a dearer price, a further class and a new promise each move the verdict', 
 
 test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
   await openWith(page, smallPlan())
-  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/start'], ['4', '/run'], ['5', '/answer']]) {
+  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/start'], ['4', '/run'], ['5', '/answer'], ['6', '/compare']]) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`${path}$`))
   }

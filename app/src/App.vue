@@ -66,7 +66,13 @@ const firstReady = computed(() => {
     const candidate = chosen && s.start ? candidateOf(plans.plan, s, chosen) : undefined
     return candidate ? [startBudget(s, candidate, 1).find((l) => l.weightsFrom === s.start?.weights.from && l.from === 'nothing')?.readySeconds ?? 0] : s.start ? [] : [s.startupSeconds ?? 0]
   })
-  return seconds.length > 0 ? `${duration(Math.max(...seconds))} from nothing` : ''
+  return seconds.length > 0 ? `${duration(Math.max(...seconds))} at most` : ''
+})
+
+/** What the next best of any service would cost more. */
+const nextBest = computed(() => {
+  const more = (answers.answer?.services ?? []).flatMap((s) => (s.chosen && s.runnersUp[0] ? [s.runnersUp[0].money.perMonth - s.chosen.money.perMonth] : []))
+  return more.length > 0 ? `next for +${price(Math.min(...more), answers.answer?.currency ?? '')}` : ''
 })
 
 const stations = computed(() => {
@@ -79,11 +85,12 @@ const stations = computed(() => {
     { path: '/start', name: 'Start-up', question: 'What does the first caller endure?', figure: firstReady.value },
     { path: '/run', name: 'Run', question: 'How does it go?', figure: v?.tightest ? `${measureWords(v.tightest.target)} ${valueWords(v.tightest.target, v.tightest.interval?.mean)}` : '' },
     { path: '/answer', name: 'Answer', question: 'What to rent?', figure: answers.answer?.meets ? `${price(answers.answer.perMonth, answers.answer.currency)} a month` : v ? 'not every target holds' : '' },
+    { path: '/compare', name: 'Compare', question: 'What differs?', figure: nextBest.value },
   ]
 })
 
 const KEYS = [
-  { key: '1 to 5', does: 'go to Load, Fit, Start-up, Run, Answer' },
+  { key: '1 to 6', does: 'go to Load, Fit, Start-up, Run, Answer, Compare' },
   { key: 'Ctrl+Z, Ctrl+Y', does: 'undo, redo an edit' },
   { key: 'Enter', does: 'on a figure: type another; Esc leaves it as it was' },
   { key: '↑ ↓', does: 'on a figure or a ring: a little more, a little less' },
@@ -109,7 +116,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   }
   if (event.altKey) return
   const actions: Record<string, () => unknown> = {
-    '1': () => router.push('/load'), '2': () => router.push('/fit'), '3': () => router.push('/start'), '4': () => router.push('/run'), '5': () => router.push('/answer'),
+    '1': () => router.push('/load'), '2': () => router.push('/fit'), '3': () => router.push('/start'), '4': () => router.push('/run'), '5': () => router.push('/answer'), '6': () => router.push('/compare'),
     '?': () => (keysOpen.value = true), t: () => look.toggleTheme(), o: pick, s: save,
   }
   actions[event.key]?.()

@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import AnswerPage from './pages/AnswerPage.vue'
+import ComparePage from './pages/ComparePage.vue'
 import FitPage from './pages/FitPage.vue'
 import LoadPage from './pages/LoadPage.vue'
 import RunPage from './pages/RunPage.vue'
@@ -14,6 +15,7 @@ export const router = createRouter({
     { path: '/start', component: StartPage, meta: { title: 'Start-up' } },
     { path: '/run', component: RunPage, meta: { title: 'Run' } },
     { path: '/answer', component: AnswerPage, meta: { title: 'Answer' } },
+    { path: '/compare', component: ComparePage, meta: { title: 'Compare' } },
     { path: '/:rest(.*)', redirect: '/answer' },
   ],
 })

@@ -90,3 +90,6 @@ export { purchaseName, purchaseSuffix, safeGroups, type GroupPrices, type Purcha
 export { clockSeconds, clockText } from './units/clockTime.ts'
 export type { PlanMoney } from './cost/planMoney.ts'
 export { paidWords } from './explain/purchaseWords.ts'
+export { differencesOf, oneByOne, type Difference, type WayBetween } from './answer/oneByOne.ts'
+export { readings } from './search/trial.ts'
+export { headRoom, strainOf } from './measure/targets.ts'

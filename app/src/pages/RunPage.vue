@@ -15,6 +15,7 @@ import { useRunChoices, type RunChoice } from '../composables/useRunChoices.ts'
 import { makeAlteration, setPolicy, type Edit } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
+import { usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
 import type { RunFigures, RunView } from '../worker/viewWorker.ts'
@@ -28,6 +29,8 @@ const served = computed(() => (answers.answer?.services ?? []).filter((s) => s.c
 const current = computed(() => served.value.find((s) => s.service === look.serviceName) ?? served.value[0])
 const service = computed(() => plans.plan.services.find((s) => s.name === current.value?.service))
 const { choices, above, below, shown: choice, beside, tryBeside } = useRunChoices(current)
+const pinned = usePinStore()
+const isPinned = computed(() => current.value !== undefined && pinned.pinsOf(plans.id, current.value.service).some((p) => p.key === choice.value?.key))
 const policy = computed(() => service.value?.policies?.find((p) => p.name === choice.value?.name.option.policy) ?? null)
 const reads = computed(() => policyReading(policy.value))
 
@@ -123,6 +126,7 @@ const tableOpen = ref(false)
         <label class="text-[0.92rem]">beside
           <select v-model="below" class="changeable max-w-40"><option value="">nothing</option><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select>
         </label>
+        <button v-if="choice && current" type="button" class="word text-[0.86rem]" :aria-pressed="isPinned" @click="pinned.toggle(plans.id, current.service, choice)">{{ isPinned ? 'pinned to compare' : 'pin to compare' }}</button>
         <span class="ml-auto text-[0.86rem] text-faded">
           {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}
           <button v-if="!wholeWeek" type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }">see all</button>

@@ -1,8 +1,8 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, WayBetween } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
-import type { LogReading, MoneyView, RunFigures, RunView } from '../worker/viewWorker.ts'
+import type { Job, LogReading, MoneyView, PinnedRun, RunFigures, RunView } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -31,31 +31,32 @@ export const useViewStore = defineStore('view', () => {
 
   const lateOf = (name: RunName, moment: Moment): Promise<LateSums | undefined> => worker.remote.lateOf(name, moment)
 
-  /** Looks for what would have prevented a moment, until it is found, `stop` says so or the plan changes. */
-  async function prevent(name: RunName, moment: Moment, told: (progress: PreventionProgress & { done: boolean }) => void, stop: () => boolean): Promise<void> {
-    const number = await worker.remote.prevent(name, moment)
+  /** Goes on with a job until it is done, `stop` says so, another of its kind is begun or the plan changes. */
+  async function follow<T extends object>(begun: Promise<Job<T> | undefined>, told: (progress: T & { done: boolean }) => void, stop: () => boolean): Promise<void> {
+    const number = await begun
     while (number !== undefined && !stop()) {
-      const step = await worker.remote.preventionStep(number)
+      const step = (await worker.remote.advance(number)) as (T & { done: boolean }) | undefined
       if (step && !stop()) told(step)
       if (!step || step.done) return
     }
   }
+
+  /** Looks for what would have prevented a moment. */
+  const prevent = (name: RunName, moment: Moment, told: (progress: PreventionProgress & { done: boolean }) => void, stop: () => boolean) => follow<PreventionProgress>(worker.remote.prevent(name, moment), told, stop)
+
+  /** Moves one input after the other. */
+  const pull = (name: RunName, told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean) => follow<LeverReport>(worker.remote.pull(name), told, stop)
+
+  /** Goes from one run to another, one change after the other. */
+  const between = (a: RunName, b: RunName, told: (way: WayBetween & { done: boolean }) => void, stop: () => boolean) => follow<WayBetween>(worker.remote.between(a, b), told, stop)
+
+  const pinnedOf = (name: RunName, pieces: number): Promise<PinnedRun | undefined> => worker.remote.pinned(name, pieces)
 
   const ledgerOf = (name: RunName): Promise<MoneyView | undefined> => worker.remote.ledger(name)
-
-  /** Moves one input after the other, until all are moved, `stop` says so or the plan changes. */
-  async function pull(name: RunName, told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean): Promise<void> {
-    const number = await worker.remote.pull(name)
-    while (number !== undefined && !stop()) {
-      const step = await worker.remote.leverStep(number)
-      if (step && !stop()) told(step)
-      if (!step || step.done) return
-    }
-  }
 
   const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
 
   const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
 
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, between, pinnedOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

@@ -30,8 +30,8 @@ export interface HeldRun {
   told?: { run: RunSummary; remarks: string[] }
 }
 
-/** Two runs side by side, and one that was looked at before. */
-const MOST_HELD = 3
+/** Four that are compared, and one that was looked at before. */
+const MOST_HELD = 5
 
 /** The runs of a plan that were simulated last. */
 export class HeldRuns {
@@ -53,15 +53,21 @@ export class HeldRuns {
     return run
   }
 
-  private simulated(key: string, { service: serviceName, option, machines, alteration }: RunName): HeldRun | undefined {
-    const { plan, load } = this
+  /** What a name means in the plan; undefined when it has no such run. */
+  specOf({ service: serviceName, option, machines, alteration }: RunName): RunSpec | undefined {
+    const { plan } = this
     const service = plan.services.find((s) => s.name === serviceName)
     const named = service && candidateOf(plan, service, option)
     if (!service || !named?.fit.fits) return undefined
     // What a policy may have follows from the policy as it stands, which may have been changed since the search.
     const groups = named.policy ? named.maxGroups : Math.round(machines / named.group.machines)
     const given: RunSpec = { service, candidate: named, groups }
-    const spec = alteration ? altered(plan, given, alteration) : given
+    return alteration ? altered(plan, given, alteration) : given
+  }
+
+  private simulated(key: string, name: RunName): HeldRun | undefined {
+    const { plan, load } = this
+    const spec = this.specOf(name)
     if (!spec) return undefined
     const { candidate } = spec
     const profile = profileOf(candidate)

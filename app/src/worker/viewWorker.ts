@@ -1,6 +1,6 @@
 import {
-  classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, preventions, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Timeline,
+  classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Target, type Timeline, type WayBetween,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -11,10 +11,9 @@ export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: s
 let plan: Plan | undefined
 let load: Load | undefined
 let runs: HeldRuns | undefined
-/** searches for what would have prevented a moment, by number, until they are done or the plan changes */
-const searches = new Map<number, ReturnType<typeof preventions>>()
-let lastSearch = 0
-let pulled: { number: number; report: ReturnType<typeof levers> } | undefined
+/** work that goes on a simulation at a time, so that other questions are answered in between; one of each kind */
+const jobs = new Map<string, { number: number; steps: Generator<object, object> }>()
+let lastJob = 0
 let log: RequestLog | undefined
 
 /** Happenings of a window beyond these are not told one by one. */
@@ -52,6 +51,25 @@ export interface MoneyView {
   classes: { name: string; share: number }[]
 }
 
+/** A run as it is compared with others. */
+export interface PinnedRun {
+  perHour: number
+  /** what is paid an hour, and replicas that are ready, over time */
+  paid: StepSeries
+  ready: StepSeries
+  /** of the first draw, in the order of the plan; strain 1 is just enough */
+  promises: { className: string; target: Target; value: number | undefined; strain: number; misses: number }[]
+  timeline: Timeline
+}
+
+/** The number of a job whose steps are of a kind. */
+export type Job<T> = number & { readonly of?: T }
+
+function begin<T extends object>(kind: string, steps: Generator<T, T>): Job<T> {
+  jobs.set(kind, { number: ++lastJob, steps })
+  return lastJob
+}
+
 /** The figures of a run for a window of it. */
 export interface RunFigures {
   run: RunSummary
@@ -64,10 +82,9 @@ const views = {
   setPlan(next: Plan, itsLog: RequestLog | undefined): void {
     plan = next
     log = itsLog
-    pulled = undefined
     load = new Load(next, log)
     runs = new HeldRuns(next, load)
-    searches.clear()
+    jobs.clear()
   },
   loadPicture(pieces: number): ClassPicture[] {
     return plan && load ? loadPicture(plan, load.all(0), pieces) : []
@@ -111,18 +128,18 @@ const views = {
   lateOf(name: RunName, { fromSeconds, untilSeconds }: Moment): LateSums | undefined {
     return runs?.of(name)?.observed.late.between(fromSeconds, untilSeconds)
   },
-  /** Begins to look for what would have prevented a moment. @returns the number to go on with, see `preventionStep` */
-  prevent(name: RunName, moment: Moment): number | undefined {
+  /** Begins to look for what would have prevented a moment. @returns the number to go on with, see `advance` */
+  prevent(name: RunName, moment: Moment): Job<PreventionProgress> | undefined {
     const held = runs?.of(name)
     if (!plan || !load || !held) return undefined
-    searches.clear()
-    searches.set(++lastSearch, preventions(plan, held.spec, load, { record: held.observed.record, life: held.observed.life }, moment))
-    return lastSearch
+    return begin('prevent', preventions(plan, held.spec, load, { record: held.observed.record, life: held.observed.life }, moment))
   },
-  /** One simulation further; undefined when another search was begun meanwhile. One at a time, so that other questions are answered in between. */
-  preventionStep(number: number): (PreventionProgress & { done: boolean }) | undefined {
-    const step = searches.get(number)?.next()
-    return step && { ...step.value, done: step.done ?? false }
+  /** One step further; undefined when another of the same kind was begun meanwhile. */
+  advance<T extends object>(number: Job<T>): (T & { done: boolean }) | undefined {
+    const job = [...jobs.values()].find((j) => j.number === number)
+    if (!job) return undefined
+    const step = job.steps.next()
+    return { ...(step.value as T), done: step.done ?? false }
   },
   /** Where the money of a run goes. */
   ledger(name: RunName): MoneyView | undefined {
@@ -137,18 +154,30 @@ const views = {
     const shares = classShares(observed.record, plan.classes.length)
     return { ledger, classes: plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
   },
-  /** Begins to move one input after the other. @returns the number to go on with, see `leverStep` */
-  pull(name: RunName): number | undefined {
+  /** Begins to move one input after the other. @returns the number to go on with, see `advance` */
+  pull(name: RunName): Job<LeverReport> | undefined {
     if (!plan || !load || !runs?.of(name)) return undefined
     const itsLog = log
-    pulled = { number: ++lastSearch, report: levers(plan, name.service, name.option, name.machines, load, (p) => new Load(p, itsLog)) }
-    return lastSearch
+    return begin('pull', levers(plan, name.service, name.option, name.machines, load, (p) => new Load(p, itsLog)))
   },
-  /** One input further; undefined when others were begun meanwhile. */
-  leverStep(number: number): (LeverReport & { done: boolean }) | undefined {
-    if (pulled?.number !== number) return undefined
-    const step = pulled.report.next()
-    return { ...step.value, done: step.done ?? false }
+  /** Begins to go from one run to another by one change at a time. @returns the number to go on with, see `advance` */
+  between(a: RunName, b: RunName): Job<WayBetween> | undefined {
+    const [from, to] = [runs?.specOf(a), runs?.specOf(b)]
+    return plan && load && from && to ? begin('between', oneByOne(plan, from, to, load)) : undefined
+  },
+  /** What a run is compared by; undefined when the plan has no such run. */
+  pinned(name: RunName, pieces: number): PinnedRun | undefined {
+    const held = runs?.of(name)
+    if (!plan || !held) return undefined
+    const { observed, spec, perHour, paid } = held
+    const placed = targetsOf(plan, spec.service)
+    const end = plan.horizon.seconds
+    const values = readings(plan, spec.service, observed.record)
+    return {
+      perHour, paid, ready: held.picture?.ready ?? { seconds: [0], values: [held.replicas] },
+      promises: placed.map(({ className, target }, i) => ({ className, target, value: values[i].value, strain: values[i].value === undefined ? 0 : strainOf(values[i].value ?? 0, target, plan?.margin ?? 0), misses: values[i].misses })),
+      timeline: timeline(observed.record, 0, plan.classes.length, placed, 0, end, pieces),
+    }
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {

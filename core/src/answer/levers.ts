@@ -70,7 +70,8 @@ function inPlan(plan: Plan, serviceName: string, option: OptionName, machines: n
   return service && candidate?.fit.fits ? { service, candidate, groups: candidate.policy ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
 }
 
-function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {
+/** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */
+export function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {
   const { service } = spec
   const { record, perHour } = wholeRun(plan, spec, loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor))
   const placed = targetsOf(plan, service)

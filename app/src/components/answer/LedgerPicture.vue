@@ -96,7 +96,7 @@ const shownTotal = computed(() => bars.value.find((b) => b.name === props.shown)
       </tbody>
     </table>
     <ul class="mt-1 flex flex-wrap gap-x-5 text-[0.86rem]">
-      <li v-for="p in used" :key="p.part" class="flex items-center gap-1.5"><svg width="20" height="12" aria-hidden="true"><rect width="20" height="12" :class="`ledger-${p.part}`" /></svg>{{ p.name }}<template v-for="q in bars.find((b) => b.name === shown)?.parts.filter((x) => x.part === p.part) ?? []" :key="q.part">&#8201;{{ price(q.amount, currency) }} <span class="text-faded">{{ percent(q.amount / shownTotal) }}</span></template></li>
+      <li v-for="p in used" :key="p.part" class="flex items-center gap-1.5"><svg width="20" height="12" aria-hidden="true"><rect width="20" height="12" :class="`ledger-${p.part}`" /></svg><span>{{ p.name }}<template v-for="q in bars.find((b) => b.name === shown)?.parts.filter((x) => x.part === p.part) ?? []" :key="q.part">{{ ' ' }}{{ price(q.amount, currency) }} <span class="text-faded">{{ percent(q.amount / shownTotal) }}</span></template></span></li>
     </ul>
     <svg
       v-if="ledger" :width="width" :height="HEIGHT + 20" class="mt-2 block" tabindex="0" role="group" :aria-label="`Money of ${shown} an hour through time; arrow keys walk through it`"

@@ -55,14 +55,14 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         </template>
         <template v-else-if="answer && v">
           <p class="font-serif text-[1.42rem] leading-snug">
-            <template v-if="v.meets">
+            <template v-if="v.meets || overBudget">
               <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
               <strong class="font-semibold">{{ shopping }}</strong> for
-              <strong class="font-semibold text-sand">{{ price(answer.perMonth, answer.currency) }}</strong> a month
+              <strong class="font-semibold text-sand">{{ price(answer.perMonth, answer.currency) }}</strong> a month<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>
-              <strong class="font-semibold text-rust">{{ overBudget ? `Every target is held, but for ${overBudget} a month more than the budget` : 'Nothing holds every target' }}</strong>
+              <strong class="font-semibold text-rust">Nothing holds every target</strong>
               <span v-if="v.unserved.length > 0"> for {{ v.unserved.join(' and ') }}</span>
               <span v-if="answer.conflict">: {{ answer.conflict }}</span>
             </template>
@@ -73,7 +73,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
               {{ limitWords(v.tightest.target) }} ({{ percent(v.tightest.headRoom) }} to spare).
             </template>
             <template v-if="v.breaksAt">{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load, {{ v.breaksClass }} first.</template>
-            <template v-if="v.tightest">{{ ' ' }}{{ v.meets ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
+            <template v-if="v.tightest">{{ ' ' }}{{ v.meets || overBudget ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
           </p>
         </template>
         <p v-else class="font-serif text-[1.3rem] text-faded">The answer is being found …</p>
