@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { build } from 'esbuild'
 import { digests } from '../core/test/digest.ts'
-import { commandLine, demo, kept, openWith, smallPlan, verdict } from './support.ts'
+import { change, commandLine, demo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
 
 /** Names of the locks that helpers of a search hold while they live. */
 const helpers = (page: Page) => page.evaluate(async () => ((await navigator.locks.query()).held ?? []).filter((l) => l.name?.startsWith('sand-clock helper')).length)
@@ -56,4 +56,34 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
   // One that is loaded waits for the next search; it has no helpers.
   await expect.poll(() => page.workers().filter((w) => /searchWorker/.test(w.url())).length).toBe(1)
   expect(before).toContain('Rent')
+})
+
+test('a search on the server goes on while the page is loaded anew, and its answer is that of the command line', async ({ page }, info) => {
+  const whole = demo()
+  const heavy = { ...whole, name: 'Harbour by server', horizon: { ...whole.horizon, seconds: 4 * 86_400 }, classes: whole.classes.slice(0, 1), services: whole.services.slice(0, 1) }
+  await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
+  await page.goto('/')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
+  await expect(page.getByText(/^on the server: /)).toBeVisible()
+  await expect(page.getByText(/ [1-9]\d* simulations/)).toBeVisible()
+  const ids: string[] = []
+  page.on('request', (r) => /\/api\/searches\/\w+/.test(r.url()) && r.method() === 'GET' && ids.push(r.url()))
+  await page.reload()
+  await expect(page.getByText(/^on the server: /)).toBeVisible()
+  await settled(page)
+  expect(ids.length).toBeGreaterThan(0)
+  const here = (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes('Harbour by server'))
+  expect(here).toEqual(commandLine(heavy, info.outputPath('.')))
+})
+
+test('a search is moved from the server to the browser while it runs', async ({ page }) => {
+  await page.addInitScript(() => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'))
+  await page.goto('/answer')
+  await expect(verdict(page)).toContainText('Rent')
+  await change(page, /^ttft target of pilot desk/, '640 ms')
+  await page.getByRole('button', { name: 'search in this browser' }).click()
+  await expect(page.getByRole('button', { name: /^search on the server, with \d+ threads?/ })).toBeVisible()
+  await expect(verdict(page)).toContainText('So far: rent')
+  await page.getByRole('button', { name: 'stop' }).click()
 })

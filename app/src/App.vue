@@ -46,6 +46,12 @@ async function settle(again = false): Promise<void> {
   await (again ? answers.again(plans.id, plans.plan, log) : answers.answerTo(plans.id, plans.plan, log))
 }
 
+/** The search that runs begins anew at the other place, and the next ones begin there. */
+function moveSearch(): void {
+  answers.place = answers.onServer ? 'here' : 'server'
+  void settle(true)
+}
+
 onMounted(() => plans.start())
 watch([() => plans.plan, () => plans.opened], () => {
   if (plans.opened) void settle()
@@ -148,7 +154,7 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
       </span>
       <input ref="picker" type="file" accept=".json,.csv,.gz,.yaml,.yml" class="hidden" aria-label="Open a plan, a log, a catalogue, a model or measurements" @change="takeFiles(($event.target as HTMLInputElement).files)" />
     </header>
-    <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :so-far="answers.soFar" :currency="plans.plan.currency" :working="answers.working" @stop="answers.stop" @again="settle(true)" />
+    <VerdictLine :answer="answers.answer" :stale="answers.stale" :stopped="answers.stopped" :failure="answers.failure" :so-far="answers.soFar" :currency="plans.plan.currency" :working="answers.working" :threads="answers.threads" :on-server="answers.onServer" @move="moveSearch" @stop="answers.stop" @again="settle(true)" />
     <TroubleNote v-if="plans.trouble" :title="plans.trouble.title" :lines="plans.trouble.lines" @close="plans.trouble = null" />
     <TroubleNote v-if="intake.trouble" :title="intake.trouble.title" :lines="intake.trouble.lines" @close="intake.trouble = null" />
     <TroubleNote v-if="logs.trouble" :title="logs.trouble.title" :lines="logs.trouble.lines" @close="logs.trouble = null" />

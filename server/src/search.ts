@@ -1,40 +1,56 @@
-import { BadInput, driveElsewhere, Load, needsLog, readPlan, recommend, type Plan, type RecommendProgress } from '@sandclock/core'
-import { trialPool, usualThreads } from '@sandclock/threads'
+import { BadInput, needsLog, readPlan, type Plan } from '@sandclock/core'
+import { usualThreads } from '@sandclock/threads'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
-import { streamSSE, type SSEStreamingApi } from 'hono/streaming'
+import { streamSSE } from 'hono/streaming'
+import { LIMITS, SearchJobs, type Limits, type Said } from './searchJobs.ts'
 
 /** A plan of this size has room for a thousand machines and fifty classes of twenty thousand listed lengths. */
 const MOST_BYTES = 20_000_000
-/** Searches at once; each has all threads for itself. */
-const MOST_SEARCHES = 2
 
 /**
- * Searches on the server: `POST /recommend` with a plan file as its body answers with server-sent events, `progress` as it
- * goes and then `answer`, or `failure` with a sentence. Who closes the connection stops the search and its threads at once.
+ * Searches on the server.
+ * - `GET /searches` says how many threads a search has and how many more may run.
+ * - `POST /searches` with a plan file as its body begins one, or joins that of the same plan, and gives its `id`.
+ * - `GET /searches/:id` tells it by server-sent events: `progress` as it goes, what was said last first, and then `answer`, or
+ *   `failure` with a sentence. Who closes the connection may come back; after a minute that nobody listens it is ended.
+ * - `DELETE /searches/:id` ends it at once.
  *
  * @param threads simulations at once
  * @param worker see `trialPool`
  */
-export function searches(threads = usualThreads(), worker?: URL): Hono {
+export function searches(threads = usualThreads(), worker?: URL, limits: Limits = LIMITS): Hono {
   const api = new Hono()
-  let running = 0
+  const jobs = new SearchJobs(threads, limits, worker)
   const tooLarge = bodyLimit({ maxSize: MOST_BYTES, onError: (c) => c.json({ message: `The plan is larger than ${MOST_BYTES / 1e6} MB.` }, 413) })
-  api.post('/recommend', tooLarge, async (c) => {
+  api.get('/searches', (c) => c.json({ threads, room: limits.searches - jobs.running }))
+  api.post('/searches', tooLarge, async (c) => {
     // A page of another origin can send plain text without being asked, but not this.
     if (!c.req.header('content-type')?.startsWith('application/json')) return c.json({ message: 'Send the plan as application/json.' }, 415)
-    const plan = planOf(await c.req.text())
+    const text = await c.req.text()
+    const plan = planOf(text)
     if ('message' in plan) return c.json(plan, 422)
-    if (running >= MOST_SEARCHES) return c.json({ message: `${running} searches are running here already. Wait for one to end, or stop it.` }, 429)
-    running++
-    return streamSSE(c, async (stream) => {
-      try {
-        await searchInto(stream, plan, threads, worker)
-      } finally {
-        running--
-      }
-    })
+    const id = jobs.begin(plan, text)
+    if (id === undefined) return c.json({ message: `${jobs.running} searches are running here already. Wait for one to end, or stop it.` }, 429)
+    return c.json({ id }, 201)
   })
+  api.get('/searches/:id', (c) => {
+    const id = c.req.param('id')
+    if (!jobs.get(id)) return c.json({ message: 'There is no such search here; begin it anew.' }, 404)
+    return streamSSE(c, (stream) => new Promise<void>((over) => {
+      const tell = async ({ event, data }: Said) => {
+        await stream.writeSSE({ event, data: JSON.stringify(data) })
+        if (event !== 'progress') end()
+      }
+      const unlisten = jobs.listen(id, (said) => void tell(said))
+      const end = () => {
+        unlisten?.()
+        over()
+      }
+      stream.onAbort(end)
+    }))
+  })
+  api.delete('/searches/:id', (c) => (jobs.stop(c.req.param('id')) ? c.body(null, 204) : c.json({ message: 'There is no such search here.' }, 404)))
   return api
 }
 
@@ -47,23 +63,5 @@ function planOf(text: string): Plan | { message: string; problems: BadInput['pro
   } catch (error) {
     if (error instanceof BadInput) return { message: error.message, problems: error.problems }
     throw error
-  }
-}
-
-async function searchInto(stream: SSEStreamingApi, plan: Plan, threads: number, worker: URL | undefined): Promise<void> {
-  const load = new Load(plan, undefined, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
-  const pool = trialPool(plan, load, threads, worker)
-  let gone = false
-  stream.onAbort(() => {
-    gone = true
-    void pool.stop()
-  })
-  const tell = (event: string, data: unknown) => stream.writeSSE({ event, data: JSON.stringify(data) })
-  try {
-    await tell('answer', await driveElsewhere(recommend(plan, load), pool, (p: RecommendProgress) => void tell('progress', p)))
-  } catch (error) {
-    if (!gone) await tell('failure', { message: error instanceof Error ? error.message : String(error) })
-  } finally {
-    await pool.stop()
   }
 }

@@ -1,9 +1,11 @@
-import { writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
+import { countCandidates, needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
 import { proxy } from 'comlink'
+import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
 import { demoAnswer, demoPlan } from '../data/demo.ts'
+import { searchOnServer, serverThreads } from '../data/serverSearch.ts'
 import type { SearchWorker } from '../worker/searchWorker.ts'
 import { helperCount, startSearchWorker, type Held } from '../worker/workers.ts'
 
@@ -11,6 +13,11 @@ export interface Working extends RecommendProgress {
   /** seconds left by the measured pace; null until there is one */
   leftSeconds: number | null
 }
+
+/** Where searches run: large ones on the server, where there is one, unless the person says otherwise. */
+export type SearchPlace = 'by size' | 'here' | 'server'
+/** From so many options on a search is large. */
+const LARGE = 5000
 
 const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
 
@@ -26,7 +33,11 @@ export const useAnswerStore = defineStore('answer', () => {
   /** the best that the search had when it was last heard of */
   const soFar = shallowRef<SoFar>(NOTHING_YET)
   const frontiers = shallowRef<Record<string, FrontierPoint[]>>({})
-  let search: Held<SearchWorker> | undefined
+  const place = useLocalStorage<SearchPlace>('sand-clock-search-place', 'by size')
+  /** threads of the server, 0 without one; and whether the search that runs is there */
+  const threads = shallowRef(0)
+  const onServer = shallowRef(false)
+  let search: { end: () => void } | undefined
   let look: Held<SearchWorker> | undefined
 
   function end(): void {
@@ -34,6 +45,7 @@ export const useAnswerStore = defineStore('answer', () => {
     look?.end()
     search = look = undefined
     working.value = null
+    onServer.value = false
   }
 
   /** Finds the answer to a plan: the kept one if the plan is the same, else by searching. */
@@ -60,27 +72,51 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   async function searchFor(planId: string, plan: Plan, text: string, log: RequestLog | undefined): Promise<void> {
-    const held = startSearchWorker()
-    search = held
     const pace = paceOf()
+    const mine = { end: () => undefined as void }
+    search = mine
     working.value = { settled: 0, total: 0, simulations: 0, doing: 'drawing the requests', leftSeconds: null, soFar: NOTHING_YET }
+    const onProgress = (p: RecommendProgress) => {
+      if (search !== mine) return
+      const { answer: early, ...progress } = p
+      if (early) arrive(early, text)
+      working.value = { ...progress, leftSeconds: pace(p) }
+      soFar.value = progress.soFar
+    }
     try {
-      const found = await held.remote.recommend(plan, log, helperCount(), proxy((p: RecommendProgress) => {
-        if (search !== held) return
-        const { answer: early, ...progress } = p
-        if (early) arrive(early, text)
-        working.value = { ...progress, leftSeconds: pace(p) }
-        soFar.value = progress.soFar
-      }))
-      if (search !== held) return
+      const found = (await foundOnServer(plan, text, mine, onProgress)) ?? (await foundHere(plan, log, mine, onProgress))
+      if (search !== mine || !found) return
       end()
       arrive(found, text)
       await database.answers.put({ planId, planText: text, answer: found })
     } catch (error) {
-      if (search !== held) return
+      if (search !== mine) return
       end()
       failure.value = `The search ended without an answer: ${error instanceof Error ? error.message : String(error)}`
     }
+  }
+
+  /** Searches on the server; undefined where it is to be done here. What goes wrong there is done here. */
+  async function foundOnServer(plan: Plan, text: string, mine: { end: () => void }, onProgress: (p: RecommendProgress) => void): Promise<Answer | undefined> {
+    const known = serverThreads().then((n) => (threads.value = n))
+    if (place.value === 'here' || needsLog(plan) || (place.value === 'by size' && countCandidates(plan) < LARGE)) return undefined
+    if ((await known) === 0 || search !== mine) return undefined
+    const there = await searchOnServer(text, onProgress)
+    if (search !== mine) there?.end()
+    if (!there || search !== mine) return undefined
+    mine.end = there.end
+    onServer.value = true
+    const found = await there.answer.catch(() => undefined)
+    if (found) mine.end = () => undefined // it stays there for those who ask the same
+    return found
+  }
+
+  async function foundHere(plan: Plan, log: RequestLog | undefined, mine: { end: () => void }, onProgress: (p: RecommendProgress) => void): Promise<Answer | undefined> {
+    if (search !== mine) return undefined
+    onServer.value = false
+    const held = startSearchWorker()
+    mine.end = held.end
+    return held.remote.recommend(plan, log, helperCount(), proxy(onProgress))
   }
 
   function arrive(found: Answer, text: string): void {
@@ -112,7 +148,7 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   return {
-    answer, working, stopped, failure, frontiers, soFar, answerTo, stop, drawFrontiers,
+    answer, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, stop, drawFrontiers,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

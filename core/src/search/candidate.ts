@@ -61,6 +61,17 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   return out
 }
 
+/** How many candidates the services of a plan have, none of them looked at. */
+export function countCandidates(plan: Plan): number {
+  return plan.services.reduce((sum, service) => {
+    const model = plan.models.find((m) => m.name === service.model)
+    if (!model) return sum
+    let n = 0
+    for (const _ of placesOf(plan, service, model)) n++
+    return sum + n
+  }, 0)
+}
+
 /** The candidate of a service that a name means. */
 export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null; purchase: string }): Candidate | undefined {
   const model = plan.models.find((m) => m.name === service.model)

@@ -11,9 +11,12 @@ const props = defineProps<{
   failure: string
   /** the best that a search under way, or stopped, has found */
   soFar: SoFar
+  /** threads of the server, 0 without one, and whether the search runs there */
+  threads?: number
+  onServer?: boolean
   working: { settled: number; total: number; simulations: number; doing: string; leftSeconds: number | null } | null
 }>()
-const emit = defineEmits<{ stop: []; again: [] }>()
+const emit = defineEmits<{ stop: []; again: []; move: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
 const shopping = computed(() => list(v.value?.shopping.map(shortFleetWords) ?? []))
@@ -83,7 +86,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           <div class="h-full bg-water" :style="{ width: `${working.total > 0 ? (100 * working.settled) / working.total : 0}%` }" />
         </div>
         <p>{{ working.settled }} of {{ working.total }} options settled, {{ working.simulations }} simulations{{ left }}</p>
-        <p class="flex justify-between gap-2 text-faded"><span class="truncate">{{ working.doing }}</span><button type="button" class="word" @click="emit('stop')">stop</button></p>
+        <p class="flex justify-between gap-2 text-faded"><span class="truncate">{{ onServer ? 'on the server: ' : '' }}{{ working.doing }}</span><span class="flex gap-2 whitespace-nowrap"><button v-if="threads" type="button" class="word" :aria-label="onServer ? 'search in this browser' : `search on the server, with ${threads} threads`" @click="emit('move')">{{ onServer ? 'here instead' : 'on the server' }}</button><button type="button" class="word" @click="emit('stop')">stop</button></span></p>
       </div>
       <p v-else-if="stopped || failure" class="w-80 shrink-0 text-[0.85rem] text-rust" role="alert">
         {{ failure || (early ? 'Stopped before it was proved.' : 'Stopped. The verdict is that of the plan before your change.') }} <button type="button" class="word" @click="emit('again')">search again</button>
