@@ -66,7 +66,7 @@ export async function drop(page: Page, name: string, text: string): Promise<void
 export function commandLine(plan: unknown, folder: string): { services: { chosen: { machine: string; machines: number; money: { perMonth: number } } | null }[] } {
   const file = `${folder}/plan.json`
   writeFileSync(file, JSON.stringify(plan))
-  return JSON.parse(execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })) as ReturnType<typeof commandLine>
+  return JSON.parse(execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 64e6 })) as ReturnType<typeof commandLine>
 }
 
 /** Everything that the browser keeps in one table of its database. */

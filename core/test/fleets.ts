@@ -29,5 +29,5 @@ export function livingFleet(parts: { start?: Partial<StartRules>; nodes?: Partia
 
 /** One group of machines that costs 2 an hour, unless told otherwise. */
 export const bought = (kind: Purchase['kind'], prices: Partial<GroupPrices> = {}): Bought => ({
-  purchase: purchase(kind), prices: { onDemandPerHour: 2, committedPerHour: Infinity, spotPerHour: Infinity, storagePerHour: 0, transferPerByte: 0, billingStepSeconds: 1, billingMinimumSeconds: 0, ...prices },
+  purchase: purchase(kind), prices: { onDemandPerHour: 2, committedPerHour: Infinity, spotPerHour: Infinity, storagePerHour: 0, transferPerByte: 0, billingStepSeconds: 1, billingMinimumSeconds: 0, calls: null, ...prices },
 })

@@ -1,7 +1,7 @@
 import { certainty } from '../src/measure/certainty.ts'
 import type { Plan } from '../src/plan/schema.ts'
 import { costPerHour, enumerate, fleetOf } from '../src/search/candidate.ts'
-import { bestCommitted, perHourByCommitted } from '../src/cost/bill.ts'
+import { bestCommitted, runPerHours } from '../src/cost/bill.ts'
 import { purchaseName } from '../src/cost/purchase.ts'
 import { hasLife, livingFleetOf } from '../src/search/life.ts'
 import { Load } from '../src/search/load.ts'
@@ -30,7 +30,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
   for (const candidate of enumerate(plan, service)) {
     if (!candidate.fit.fits) continue
     // A policy is tried with all the machines that it may have.
-    for (let groups = candidate.policy ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
+    for (let groups = candidate.elastic ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
       if (groups === 0) break
       const { machines, replicas } = fleetOf(candidate, groups)
       const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, r) : undefined))
@@ -41,7 +41,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f) => perHourByCommitted(candidate, f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), paysByRun: candidate.paysByRun,
+        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f, r) => runPerHours(candidate, recordOf(trials[r]), f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), paysByRun: candidate.paysByRun,
       })
       break
     }
@@ -51,4 +51,9 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
   const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices, f.purchase])
   const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
   return { feasible: ranked, simulations }
+}
+
+function recordOf(trial: ReturnType<typeof tryOut>) {
+  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
+  return trial.record
 }

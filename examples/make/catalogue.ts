@@ -47,7 +47,7 @@ export const machines: Machine[] = [
   machine('Northquay headland', NORTH, 'Dolerite 96', 8, 37, 2, { ...host(192, 1500, 400), ...joined(1600), splits: [1, 2, 4, 8], quota: 2, committedPerHour: 23.5, availability: 0.45 }),
   machine('Northquay gravel', NORTH, 'Slate CPU', 1, 0.44, 80, { ...host(32, 256, 10), coreSpeed: 1, committedPerHour: 0.28, availability: 1 }),
   machine('Northquay call', NORTH, 'Gabbro 24', 1, 2.35, 12, {
-    ...host(4, 32, 5), pricePerRequest: 0.00002, billingStepSeconds: 1, availability: 1,
+    ...host(4, 32, 5), pricePerRequest: 0.00002, pricePerGigabyteSecond: 0.000034, freeRequestsPerMonth: 100_000, freeGigabyteSecondsPerMonth: 50_000, keptSeconds: 300, startIsPaid: true, billingStepSeconds: 1, availability: 1,
     ceilings: { packageBytes: 16 * GB, concurrency: 8, replicas: 12, oneModel: true },
   }),
   machine('Firth pebble', FIRTH, 'Gabbro 24', 1, 1.06, 14, { ...host(8, 64, 10), ...spot(0.39, 9), availability: 0.9 }),
@@ -68,7 +68,7 @@ export const machines: Machine[] = [
   machine('Tarn summit', UPLAND, 'Dolerite 96', 8, 34.5, 1, { ...host(192, 1500, 200), ...joined(800), splits: [2, 4, 8], availability: 0.2 }),
   machine('Tarn plain', UPLAND, 'Slate CPU', 1, 0.42, 60, { ...host(48, 256, 10), coreSpeed: 0.9, availability: 1 }),
   machine('Tarn call', UPLAND, 'Slate CPU', 1, 0.61, 200, {
-    ...host(6, 10, 2), coreSpeed: 0.9, pricePerRequest: 0.0000004, billingStepSeconds: 0.001, availability: 1,
+    ...host(6, 10, 2), coreSpeed: 0.9, pricePerRequest: 0.0000004, pricePerGigabyteSecond: 0.000015, freeRequestsPerMonth: 1_000_000, freeGigabyteSecondsPerMonth: 400_000, keptSeconds: 420, billingStepSeconds: 0.001, availability: 1,
     ceilings: { packageBytes: 10 * GB, memoryStepsBytes: [1 * GB, 2 * GB, 4 * GB, 8 * GB, 10 * GB], concurrency: 1, accelerator: false },
   }),
 ]

@@ -105,11 +105,11 @@ export const skerrySound: Plan = {
     },
     {
       name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, start: start(9e9, 25), policies: [{ ...follow(6, 0, 2), name: 'sleeps when nobody reads', idle: { seconds: 1800, firstCaller: 'hold' } }], limits: { maxPrefillTokens: 16384 },
-      search: { purchases: ['on-demand', 'spot'], sequences: [8, 24], devices: [1, 2] },
+      search: { purchases: ['on-demand', 'spot', 'per-request'], sequences: [8, 24], devices: [1, 2] },
     },
     {
       name: 'hull eyes', model: 'Turnstone eye', routing: 'shared-queue', startupSeconds: 90, start: start(5e9, 12), policies: [follow(1.6, 1, 8)], limits: { windowSeconds: 0.05 },
-      search: { purchases: ['on-demand', 'committed', 'spot'], sequences: [1, 4, 8], devices: [1] },
+      search: { purchases: ['on-demand', 'committed', 'spot', 'per-request'], sequences: [1, 4, 8], devices: [1] },
     },
   ],
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, targetsOf, type Choice, type LeverReport } from '@sandclock/core'
+import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
@@ -7,6 +7,7 @@ import LeverPicture from '../components/answer/LeverPicture.vue'
 import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
+import VolumePicture from '../components/answer/VolumePicture.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { optionOf } from '../composables/useRunChoices.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
@@ -35,6 +36,7 @@ const chosenName = computed(() => {
 const views = useViewStore()
 const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
 const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
+const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
 const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(current.value) : undefined))
 let asked = 0
 
@@ -55,13 +57,14 @@ async function tellMoney(mine: number): Promise<boolean> {
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
 watch([current, () => views.load, () => answers.stale], async () => {
   const mine = ++asked
-  report.value = null
+  report.value = volume.value = null
   if (answers.stale || moneys.value.length === 0) moneys.value = []
   const c = current.value?.chosen
   if (!c || !current.value || answers.stale || views.load.length === 0) return
   const name = runName(current.value.service, c)
   if (!(await tellMoney(mine))) return
   await views.pull(name, (r) => (report.value = r), () => mine !== asked)
+  if (mine === asked) await views.volume(name, (r) => (volume.value = r), () => mine !== asked)
 }, { immediate: true })
 
 watch([() => answers.answer, () => answers.working], async () => {
@@ -89,6 +92,10 @@ watch([() => answers.answer, () => answers.working], async () => {
           <template v-if="report">
             <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>
             <LeverPicture :report="report" :currency="answers.answer.currency" />
+          </template>
+          <template v-if="volume">
+            <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
+            <VolumePicture :report="volume" :machines="current.chosen.machines" :currency="answers.answer.currency" :height="220" />
           </template>
           <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />

@@ -1,4 +1,4 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, WayBetween } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, VolumeReport, WayBetween } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
@@ -50,6 +50,9 @@ export const useViewStore = defineStore('view', () => {
   /** Goes from one run to another, one change after the other. */
   const between = (a: RunName, b: RunName, told: (way: WayBetween & { done: boolean }) => void, stop: () => boolean) => follow<WayBetween>(worker.remote.between(a, b), told, stop)
 
+  /** Lays machines that are there against calls, one volume after the other. */
+  const volume = (name: RunName, told: (report: VolumeReport & { done: boolean }) => void, stop: () => boolean) => follow<VolumeReport>(worker.remote.volume(name), told, stop)
+
   const pinnedOf = (name: RunName, pieces: number): Promise<PinnedRun | undefined> => worker.remote.pinned(name, pieces)
 
   const ledgerOf = (name: RunName): Promise<MoneyView | undefined> => worker.remote.ledger(name)
@@ -58,5 +61,5 @@ export const useViewStore = defineStore('view', () => {
 
   const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
 
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, between, pinnedOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, between, volume, pinnedOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
 })

@@ -1,5 +1,5 @@
 import {
-  altered, badMoments, candidateOf, costPerHour, fleetOf, fleetPicture, hasLife, LateArrivals, livingFleetOf, observedRun, paidSeries, billOf, bestCommitted, committedOfSteady, perHourByCommitted, policyRemarks, profileOf, targetsOf,
+  altered, badMoments, candidateOf, costPerHour, fleetOf, fleetPicture, hasLife, LateArrivals, livingFleetOf, observedRun, paidSeries, billOf, bestCommitted, committedOfSteady, runPerHours, policyRemarks, profileOf, targetsOf,
   type Alteration, type BadMoment, type FleetPicture, type StepSeries, type Load, type Observed, type OptionName, type Plan, type Profile, type RunSpec, type RunSummary,
 } from '@sandclock/core'
 
@@ -60,7 +60,7 @@ export class HeldRuns {
     const named = service && candidateOf(plan, service, option)
     if (!service || !named?.fit.fits) return undefined
     // What a policy may have follows from the policy as it stands, which may have been changed since the search.
-    const groups = named.policy ? named.maxGroups : Math.round(machines / named.group.machines)
+    const groups = named.elastic ? named.maxGroups : Math.round(machines / named.group.machines)
     const given: RunSpec = { service, candidate: named, groups }
     return alteration ? altered(plan, given, alteration) : given
   }
@@ -87,11 +87,13 @@ export class HeldRuns {
   }
 }
 
-function paidOf({ candidate, groups }: RunSpec, { life }: Observed, endSeconds: number): Pick<HeldRun, 'paid' | 'perHour' | 'committedGroups'> {
+function paidOf({ candidate, groups }: RunSpec, { life, record }: Observed, endSeconds: number): Pick<HeldRun, 'paid' | 'perHour' | 'committedGroups'> {
   if (!life || !candidate.paysByRun) {
     const perHour = costPerHour(candidate, groups)
     return { perHour, paid: { seconds: [0], values: [perHour] }, committedGroups: committedOfSteady(candidate, groups) }
   }
-  const { committedGroups, perHour } = bestCommitted([perHourByCommitted(candidate, life, endSeconds)], candidate.prices)
+  const { committedGroups, perHour } = bestCommitted([runPerHours(candidate, record, life, endSeconds)], candidate.prices)
+  // Calls are paid one by one: what is shown is their mean.
+  if (candidate.purchase.kind === 'per-request') return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
   return { perHour, committedGroups, paid: paidSeries(billOf(candidate, life, endSeconds, committedGroups), candidate) }
 }

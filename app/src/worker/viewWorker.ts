@@ -1,6 +1,6 @@
 import {
-  classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, targetsOf, tellRun, textOf, timeline,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Target, type Timeline, type WayBetween,
+  callLedger, classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, targetsOf, tellRun, textOf, timeline, volumeCurves,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -12,7 +12,7 @@ let plan: Plan | undefined
 let load: Load | undefined
 let runs: HeldRuns | undefined
 /** work that goes on a simulation at a time, so that other questions are answered in between; one of each kind */
-const jobs = new Map<string, { number: number; steps: Generator<object, object> }>()
+const jobs = new Map<string, { number: number; steps: Generator<object, object | undefined> }>()
 let lastJob = 0
 let log: RequestLog | undefined
 
@@ -65,7 +65,7 @@ export interface PinnedRun {
 /** The number of a job whose steps are of a kind. */
 export type Job<T> = number & { readonly of?: T }
 
-function begin<T extends object>(kind: string, steps: Generator<T, T>): Job<T> {
+function begin<T extends object>(kind: string, steps: Generator<T, T | undefined>): Job<T> {
   jobs.set(kind, { number: ++lastJob, steps })
   return lastJob
 }
@@ -139,7 +139,7 @@ const views = {
     const job = [...jobs.values()].find((j) => j.number === number)
     if (!job) return undefined
     const step = job.steps.next()
-    return { ...(step.value as T), done: step.done ?? false }
+    return step.value && { ...(step.value as T), done: step.done ?? false }
   },
   /** Where the money of a run goes. */
   ledger(name: RunName): MoneyView | undefined {
@@ -148,7 +148,9 @@ const views = {
     const { spec, observed, committedGroups } = held
     const { candidate, groups, service } = spec
     const replicasPerGroup = candidate.group.replicas
-    const ledger = observed.life
+    const ledger = candidate.purchase.kind === 'per-request'
+      ? callLedger(observed.meter, (held.perHour * plan.horizon.seconds) / 3600)
+      : observed.life
       ? livingLedger(observed.meter, observed.life, candidate, { horizonSeconds: plan.horizon.seconds, replicasPerGroup, committedGroups })
       : fixedLedger(observed.meter, candidate, { groups, replicasPerGroup, startupSeconds: service.startupSeconds ?? 0 })
     const shares = classShares(observed.record, plan.classes.length)
@@ -159,6 +161,12 @@ const views = {
     if (!plan || !load || !runs?.of(name)) return undefined
     const itsLog = log
     return begin('pull', levers(plan, name.service, name.option, name.machines, load, (p) => new Load(p, itsLog)))
+  },
+  /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */
+  volume(name: RunName): Job<VolumeReport> | undefined {
+    const spec = runs?.specOf(name)
+    const itsLog = log
+    return plan && load && spec ? begin('volume', volumeCurves(plan, spec, load, (p) => new Load(p, itsLog))) : undefined
   },
   /** Begins to go from one run to another by one change at a time. @returns the number to go on with, see `advance` */
   between(a: RunName, b: RunName): Job<WayBetween> | undefined {

@@ -12,7 +12,7 @@ import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import { groupOf } from '../search/candidate.ts'
-import { bestCommitted, perHourByCommitted, steadyPerHour } from '../cost/bill.ts'
+import { bestCommitted, runPerHours, steadyPerHour } from '../cost/bill.ts'
 import { groupPrices, purchase } from '../cost/purchase.ts'
 import { hasLife, isPaidByRun, livingFleetOf, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
@@ -61,9 +61,9 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
   const groups = Math.ceil((policy?.max ?? replicas) / group.replicas)
   const machines = groups * group.machines
-  const prices = groupPrices(service, model, variant, machine, group.machines)
+  const prices = groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences })
   const paid = purchase(configuration.purchase ?? 'on-demand', configuration.safeShare)
-  const spec: FleetSpec = { policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
+  const spec: FleetSpec = { sequences, policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
   return {
     ok: true, profile: fitting.profile({ sequences }), perHour: steadyPerHour(spec, groups), machines, replicas: policy ? groups * group.replicas : replicas,
     fleet: hasLife(service, spec) ? { ...spec, groups } : null,
@@ -83,7 +83,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     const fleet = ready.fleet ? livingFleetOf(plan, service, ready.fleet, ready.fleet.groups, repetition) : undefined
     const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-    if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(perHourByCommitted(ready.fleet, trial.life, plan.horizon.seconds))
+    if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(runPerHours(ready.fleet, trial.record, trial.life, plan.horizon.seconds))
     if (repetition === 0) {
       records.push(trial.record)
       life = trial.life

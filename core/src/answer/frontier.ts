@@ -50,7 +50,7 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
     const candidate = candidateOf(plan, service, option)
     if (!candidate?.fit.fits) continue
     // A policy has one place only: all the machines that it may have.
-    const orders = (candidate.policy ? [0] : offsets)
+    const orders = (candidate.elastic ? [0] : offsets)
       .map((d) => machines / candidate.group.machines + d)
       .filter((g) => g >= 1 && g <= candidate.maxGroups)
       .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))

@@ -67,7 +67,7 @@ function weight({ strain: before }: LeverEffect, { strain }: LeverEffect): numbe
 function inPlan(plan: Plan, serviceName: string, option: OptionName, machines: number): RunSpec | undefined {
   const service = plan.services.find((s) => s.name === serviceName)
   const candidate = service && candidateOf(plan, service, option)
-  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.policy ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
+  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.elastic ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
 }
 
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */

@@ -52,7 +52,7 @@ const FIELDS: Field[] = [
 function scalingWords(spec: RunSpec): string {
   const { replicas } = fleetOf(spec.candidate, spec.groups)
   const { policy } = spec.candidate
-  if (!policy) return `${replicas} all the time`
+  if (!policy) return spec.candidate.elastic ? `up to ${replicas} by call` : `${replicas} all the time`
   return `by “${policy.name}”, ${policy.min} to ${policy.max}${JSON.stringify(policy.schedule ?? []) === '[]' ? '' : ' and windows'}`
 }
 
@@ -104,7 +104,7 @@ function specOf(plan: Plan, { scaling, service, ...name }: Wish): Between {
   const candidate = candidateOf(plan, service, { ...name, policy: scaling.policy })
   if (!candidate) return { spec: undefined, reason: `${name.machine} is not tried or sold so` }
   if (!candidate.fit.fits) return { spec: undefined, reason: misfitSentence(candidate.fit.misfit) }
-  const groups = candidate.policy ? candidate.maxGroups : Math.ceil(scaling.replicas / candidate.group.replicas)
+  const groups = candidate.elastic ? candidate.maxGroups : Math.ceil(scaling.replicas / candidate.group.replicas)
   if (groups > candidate.maxGroups || groups < 1) return { spec: undefined, reason: `${fleetOf(candidate, candidate.maxGroups).machines} × ${name.machine} can be had, ${fleetOf(candidate, groups).machines} would be needed` }
   return { spec: { service, candidate, groups }, reason: '' }
 }

@@ -1,4 +1,5 @@
 import { fleetWords } from '../explain/fleetWords.ts'
+import { PER_REQUEST } from '../cost/purchase.ts'
 import type { Plan } from '../plan/schema.ts'
 import { percent } from '../units/number.ts'
 import type { Answer, Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
@@ -54,7 +55,7 @@ export function shopping(chosen: readonly Choice[]): Shopping[] {
   for (const c of chosen) {
     const key = JSON.stringify([c.machine, c.purchase])
     const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, machines: 0, upTo: false, meanMachines: 0 }
-    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null, meanMachines: known.meanMachines + c.meanMachines })
+    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null || c.purchase === PER_REQUEST, meanMachines: known.meanMachines + c.meanMachines })
   }
   return [...total.values()]
 }

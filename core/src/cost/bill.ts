@@ -1,4 +1,6 @@
+import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
+import { callsOf, callsPerHour } from './calls.ts'
 import { safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
 
 /** What is bought, and at which prices: see `groupPrices`. */
@@ -31,15 +33,17 @@ export interface Bill {
 
 /** The least that one group costs an hour, however it is bought. */
 export function leastOfGroup({ purchase: { kind }, prices }: Bought): number {
+  if (kind === 'per-request') return 0
   const safe = kind === 'on-demand' ? prices.onDemandPerHour : Math.min(prices.onDemandPerHour, prices.committedPerHour)
   return prices.storagePerHour + (kind === 'spot' || kind === 'mixed' ? Math.min(prices.spotPerHour, kind === 'mixed' ? safe : Infinity) : safe)
 }
 
 /**
  * What so many groups cost an hour when they are there all the time. Where some may be taken away it is the least that
- * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top.
+ * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls are paid by the run alone.
  */
 export function steadyPerHour({ purchase, prices }: Bought, groups: number): number {
+  if (purchase.kind === 'per-request') return 0
   const { onDemandPerHour, committedPerHour, spotPerHour, storagePerHour } = prices
   const safe = purchase.kind === 'on-demand' ? onDemandPerHour : Math.min(onDemandPerHour, committedPerHour)
   const safely = safeGroups(purchase, groups)
@@ -66,6 +70,13 @@ export function groupsWithin(bought: Bought, perHour: number, most: number): num
 /** Whether machines of it may be committed to above what is used. */
 export function isCommittable({ purchase: { kind }, prices }: Bought): boolean {
   return (kind === 'committed' || kind === 'mixed') && Number.isFinite(prices.committedPerHour)
+}
+
+/** What a run costs, per hour: by its calls, or by its machines with 0, 1, 2 … groups committed to (see `perHourByCommitted`). */
+export function runPerHours(bought: Bought, record: RunRecord, life: LifeRecord, horizonSeconds: number): number[] {
+  const { calls } = bought.prices
+  if (bought.purchase.kind === 'per-request' && calls) return [callsPerHour(callsOf(record, life, calls), calls, horizonSeconds)]
+  return perHourByCommitted(bought, life, horizonSeconds)
 }
 
 /** What a run costs, per hour, with 0, 1, 2 … groups committed to; only 0 where none can be. */

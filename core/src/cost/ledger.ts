@@ -74,6 +74,12 @@ export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { h
   return wholeOf(pieces, pieceSeconds)
 }
 
+/** Calls that are paid one by one: all of it serves, spread by when instances had calls. */
+export function callLedger({ busySeconds, pieceSeconds }: Meter, total: number): Ledger {
+  const busy = busySeconds.reduce((a, b) => a + b, 0)
+  return wholeOf(Array.from(busySeconds, (b) => ({ ...NOTHING, serving: busy > 0 ? (total * b) / busy : total / busySeconds.length })), pieceSeconds)
+}
+
 const NOTHING: LedgerParts = { serving: 0, idle: 0, starting: 0, leaving: 0, rounding: 0, unused: 0, storage: 0, transfer: 0 }
 
 /** What is committed to is paid evenly; what of it nobody used is left over. */

@@ -1,6 +1,7 @@
 import type { Machine, Model, PURCHASES, Service, Variant } from '../plan/schema.ts'
 import { weightBytesOf } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
+import { callPrices, type CallPrices } from './calls.ts'
 import { HOURS_PER_MONTH } from './money.ts'
 
 /** How the machines of a fleet are paid. */
@@ -29,7 +30,8 @@ export function purchase(kind: Purchase['kind'], safeShare = DEFAULT_SAFE_SHARE)
   return { kind, safeShare: kind === 'spot' ? 0 : kind === 'mixed' ? safeShare : 1 }
 }
 
-function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour }: Machine): boolean {
+function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour, pricePerRequest }: Machine): boolean {
+  if (kind === 'per-request') return pricePerRequest !== undefined
   if (kind === 'committed') return committedPerHour !== undefined
   return kind === 'on-demand' || spotPerHour !== undefined
 }
@@ -37,8 +39,11 @@ function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour }: Ma
 /** What tells one way of paying from another, in words. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
 export function purchaseName({ kind, safeShare }: Purchase): string {
   if (kind === 'mixed') return `spot but for ${bare(threeDigits(safeShare * 100))}\u00a0%`
-  return kind === 'on-demand' ? 'on demand' : kind
+  return kind === 'on-demand' ? 'on demand' : kind === 'per-request' ? PER_REQUEST : kind
 }
+
+/** The name of paying by the call. */
+export const PER_REQUEST = 'per request'
 
 /** The same after the name of a machine; nothing for what is usual. @example ', committed' */
 export function purchaseSuffix(name: string): string {
@@ -57,11 +62,13 @@ export interface GroupPrices {
   transferPerByte: number
   billingStepSeconds: number
   billingMinimumSeconds: number
+  /** null where the offer sells no calls */
+  calls: CallPrices | null
 }
 
 const GIGABYTE = 1e9
 
-export function groupPrices(service: Service, model: Model, variant: Variant, machine: Machine, machines: number): GroupPrices {
+export function groupPrices(service: Service, model: Model, variant: Variant, machine: Machine, { machines, devices, sequences }: { machines: number; devices: number; sequences: number }): GroupPrices {
   const diskBytes = service.nodes?.diskBytes ?? (service.start ? service.start.imageBytes + weightBytesOf(model, variant) : 0)
   return {
     onDemandPerHour: machine.pricePerHour * machines,
@@ -71,6 +78,7 @@ export function groupPrices(service: Service, model: Model, variant: Variant, ma
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
     billingStepSeconds: machine.billingStepSeconds ?? 1,
     billingMinimumSeconds: machine.billingMinimumSeconds ?? 0,
+    calls: callPrices(machine, model, devices, sequences),
   }
 }
 

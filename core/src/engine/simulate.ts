@@ -36,6 +36,7 @@ class Simulation {
   private readonly life: FleetLife
   private readonly hands: FleetHands
   private readonly gauge: Gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }
+  private readonly has = (replica: number) => this.floor.busy.has(replica)
   /** replicas that are ready */
   private open = 0
   /** replicas that finish what they have */
@@ -98,6 +99,7 @@ class Simulation {
         life.read(this.gauge)
       }
       if (moves) {
+        if (life.onCall) life.look(this.has, now)
         if (this.draining.length > 0) this.letGo(now)
         if (floor.busy.total + floor.lines.length[floor.sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
@@ -213,7 +215,11 @@ class Simulation {
     const begin = replica < 0 ? 0 : replicas.beginsAtOnce(replica, request)
     if (begin === 0 && floor.waiting - floor.beginning >= floor.rules.queueLimit) return floor.turnAway(request, now, RejectCause.queueFull)
     if (floor.patience.matters) floor.patience.push(floor.requests.classIndex[request], request)
-    if (replica < 0) return floor.waitShared(request)
+    if (replica < 0) {
+      floor.waitShared(request)
+      if (life.onCall) life.crowded(floor.lines.length[floor.sharedLine], now)
+      return
+    }
     floor.bind(replica, request)
     floor.beginning += begin
     replicas.wake(replica, now, false)

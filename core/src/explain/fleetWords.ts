@@ -1,14 +1,15 @@
+import { PER_REQUEST } from '../cost/purchase.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
 /** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
 export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: string }): string {
-  const paid = purchase === 'spot' ? ' on spot' : purchase.startsWith('spot but') ? ' partly on spot' : ''
+  const paid = purchase === PER_REQUEST ? ' per request' : purchase === 'spot' ? ' on spot' : purchase.startsWith('spot but') ? ' partly on spot' : ''
   return `${upTo ? 'up to ' : ''}${machines} × ${machine}${paid}`
 }
 
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
-export function fleetWords(c: { machines: number; machine: string; policy: string | null; meanMachines?: number }): string {
-  if (c.policy === null) return `${c.machines} × ${c.machine}`
+export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: string; meanMachines?: number }): string {
+  if (c.policy === null && c.purchase !== PER_REQUEST) return `${c.machines} × ${c.machine}`
   const mean = c.meanMachines === undefined ? '' : ` (${bare(threeDigits(c.meanMachines))} on average)`
   return `up to ${c.machines} × ${c.machine}${mean}`
 }

@@ -22,6 +22,8 @@ export interface Controller {
   wish: (seen: Observation) => { replicas: number; cause: string; read?: number }
   /** to zero after so long without a request; absent: never */
   readonly idle?: { seconds: number; firstCaller: 'hold' | 'refuse' }
+  /** replicas come with callers who find no room, and go after so long without one; absent: by readings alone */
+  readonly onCall?: { perReplica: number; keptSeconds: number }
   /** background calls that stop the idle clock, and wake a service that sleeps: the next one after a time */
   nextPing: (after: number) => number
 }

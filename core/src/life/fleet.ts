@@ -39,6 +39,12 @@ export interface FleetLife {
   read: (gauge: Gauge) => void
   /** a request came */
   arrived: (now: number) => void
+  /** whether the fleet wants to hear of callers who find no room, and of replicas that have nothing: asked after every event */
+  readonly onCall: boolean
+  /** so many wait and find no room */
+  crowded: (waiting: number, now: number) => void
+  /** how many requests a replica has, by its number */
+  look: (has: (replica: number) => number, now: number) => void
   /** no request is in the service */
   idle: (now: number) => void
   /** a replica that drains has nothing left */
@@ -53,6 +59,7 @@ export abstract class HeedlessFleet implements FleetLife {
   abstract readonly slots: number
   abstract readonly moves: boolean
   readonly refusesWhileAsleep = false
+  readonly onCall = false
   abstract nextChange(): number
   abstract happen(now: number, hands: FleetHands): void
   /** when the first replica is ready; Infinity for never */
@@ -68,6 +75,14 @@ export abstract class HeedlessFleet implements FleetLife {
 
   arrived(): void {
     // Whoever comes changes nothing.
+  }
+
+  crowded(): void {
+    // Whoever waits changes nothing.
+  }
+
+  look(): void {
+    // Nor whoever has nothing.
   }
 
   idle(): void {

@@ -19,6 +19,8 @@ export class LivingFleet implements FleetLife {
   readonly moves = true
   readonly slots: number
   readonly refusesWhileAsleep: boolean
+  readonly onCall: boolean
+  private readonly keptSeconds: number
   readonly record: LifeRecord = { events: [], nodes: [], stopped: [], fetched: [], wanted: [], readings: { seconds: [], values: [] } }
   private readonly start: StartRules
   private readonly nodeRules: NodeRules
@@ -50,6 +52,8 @@ export class LivingFleet implements FleetLife {
     this.seed = seed
     this.slots = Math.max(1, controller.most) * 2
     this.refusesWhileAsleep = controller.idle?.firstCaller === 'refuse'
+    this.onCall = controller.onCall !== undefined
+    this.keptSeconds = controller.onCall?.keptSeconds ?? Infinity
     this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
     this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
     this.pulling = new SharedRead(start.imageTotalBytesPerSecond, start.imageBytesPerSecond)
@@ -66,7 +70,7 @@ export class LivingFleet implements FleetLife {
 
   private soonest(): number {
     let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.pulling.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
-    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
+    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt, s.emptySince + this.keptSeconds)
     return next
   }
 
@@ -99,6 +103,7 @@ export class LivingFleet implements FleetLife {
 
   arrived(now: number): void {
     this.idleSince = Infinity
+    if (this.onCall) return
     if (this.wanted === 0) this.want(1, now, 'the first caller')
     else if (this.controller.idle) this.cached = Math.max(now, this.soonest())
   }
@@ -107,6 +112,33 @@ export class LivingFleet implements FleetLife {
     if (this.idleSince !== Infinity) return
     this.idleSince = now
     if (this.controller.idle) this.cached = Math.min(this.cached, this.idleEnd())
+  }
+
+  /** One more for whoever finds no room among those that are on their way. */
+  crowded(waiting: number, now: number): void {
+    const coming = (this.wanted - this.ready) * (this.controller.onCall?.perReplica ?? 1)
+    if (waiting > coming) this.want(this.wanted + 1, now, 'a caller who found no room')
+  }
+
+  look(has: (replica: number) => number, now: number): void {
+    for (let r = 0; r < this.replicas.length; r++) {
+      const s = this.replicas[r]
+      if (s.stage !== Stage.ready) continue
+      const empty = has(r) === 0
+      if (empty === (s.emptySince !== Infinity)) continue
+      s.emptySince = empty ? now : Infinity
+      this.cached = empty ? Math.min(this.cached, now + this.keptSeconds) : this.soonest()
+    }
+  }
+
+  /** Who was kept for long enough without a call goes. */
+  private letEmptyGo(now: number, hands: FleetHands): void {
+    this.replicas.forEach((s, r) => {
+      if (s.stage !== Stage.ready || s.emptySince + this.keptSeconds > now) return
+      this.want(this.wanted - 1, now, 'nobody called')
+      this.drain(r, now, hands, 'nobody called', now)
+      this.vacate(r, now, 'nobody called')
+    })
   }
 
   private want(replicas: number, now: number, cause: string): void {
@@ -125,6 +157,7 @@ export class LivingFleet implements FleetLife {
     this.replicas.forEach((s, r) => {
       if (s.lostAt <= now) this.lose(r, now, hands, s.stage === Stage.draining ? 'the grace was over' : 'a fault')
     })
+    if (this.onCall) this.letEmptyGo(now, hands)
     this.wakeAndSleep(now)
     while (this.pulling.nextEnd() <= now) this.arriveImage(this.nodes.all[this.pulling.takeFirst(now)], now, hands)
     while (this.reading.nextEnd() <= now) this.enter(this.reading.takeFirst(now), Stage.load, now, hands)

@@ -13,9 +13,9 @@ export const PLAN_VERSION = 1
 
 /**
  * How machines are paid: by use; always, and by use above the best number of those; by use at the price at which they may
- * be taken away; the first ones safe and the others so.
+ * be taken away; the first ones safe and the others so; by the call, instances coming with calls and going without.
  */
-export const PURCHASES = ['on-demand', 'committed', 'spot', 'mixed'] as const
+export const PURCHASES = ['on-demand', 'committed', 'spot', 'mixed', 'per-request'] as const
 
 /** What a class is promised. */
 export const TargetSchema = z.discriminatedUnion('measure', [

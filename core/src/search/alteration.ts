@@ -32,7 +32,7 @@ export function altered(plan: Plan, { service, candidate, groups }: RunSpec, alt
     sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: purchaseName(candidate.purchase),
   })
   if (!named?.fit.fits) return undefined
-  const most = alteration.kind === 'fixed' ? alteration.groups : named.policy ? named.maxGroups : groups
+  const most = alteration.kind === 'fixed' ? alteration.groups : named.elastic ? named.maxGroups : groups
   return most > named.maxGroups || most < 1 ? undefined : { service: next, candidate: named, groups: most }
 }
 

@@ -3,7 +3,7 @@ import { replicasPerMachine } from '../cost/money.ts'
 import { groupPrices, purchaseName, purchasesOf, type GroupPrices, type Purchase } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
-import { isPaidByRun } from './life.ts'
+import { isElastic, isPaidByRun } from './life.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 
@@ -23,6 +23,8 @@ export interface Candidate {
   policy: ScalingPolicy | null
   purchase: Purchase
   prices: GroupPrices
+  /** how many machines there are depends on the run, up to all that can be had: it is tried once, with all of them */
+  elastic: boolean
   /** what is paid depends on the run; else so many machines are paid all the time */
   paysByRun: boolean
   /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas */
@@ -95,7 +97,8 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
         if (isDropped(service, machine, variant, devices)) continue
         for (const sequences of search.sequences) {
           for (const policy of [null, ...(service.policies ?? [])]) {
-            for (const purchase of purchases) yield { index: index++, machine, variant, devices, sequences, policy, purchase }
+            // Calls bring their own instances: there is nothing that a policy could scale.
+            for (const purchase of purchases.filter((p) => p.kind !== 'per-request' || policy === null)) yield { index: index++, machine, variant, devices, sequences, policy, purchase }
           }
         }
       }
@@ -105,8 +108,9 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
 
 function candidateAt(service: Service, model: Model, place: Place, fitting: Fit): Candidate {
   const group = groupOf(place.machine, place.devices, service.host)
-  const prices = groupPrices(service, model, place.variant, place.machine, group.machines)
-  return { ...place, model, group, prices, paysByRun: isPaidByRun(service, place.policy, place.purchase), fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
+  const prices = groupPrices(service, model, place.variant, place.machine, { machines: group.machines, devices: place.devices, sequences: place.sequences })
+  const elastic = isElastic(place)
+  return { ...place, model, group, prices, elastic, paysByRun: isPaidByRun(service, place.policy, place.purchase), fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
 }
 
 /** A placement with room for fewer requests side by side than are asked for does not fit as asked. */

@@ -2,12 +2,13 @@ import { safeGroups } from '../cost/purchase.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { makeController } from '../scaling/makeController.ts'
+import { onCall } from '../scaling/onCall.ts'
 import { lossRulesOf, nodeRulesOf, scalingContextOf, scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { fixedRules } from '../scaling/rules.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
 
 /** What a fleet is made of: one group of machines after another with so many replicas each, for one variant, by a policy or a fixed number. */
-export type FleetSpec = Pick<Candidate, 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'maxGroups'>
+export type FleetSpec = Pick<Candidate, 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'maxGroups' | 'sequences'>
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
 export function hasLife(service: Service, candidate: Pick<FleetSpec, 'paysByRun'>): boolean {
@@ -16,7 +17,12 @@ export function hasLife(service: Service, candidate: Pick<FleetSpec, 'paysByRun'
 
 /** Whether what is paid depends on the run: replicas follow the load, or machines are lost or taken away and replaced. */
 export function isPaidByRun({ losses }: Service, policy: FleetSpec['policy'], { kind }: FleetSpec['purchase']): boolean {
-  return policy !== null || losses !== undefined || kind === 'spot' || kind === 'mixed'
+  return policy !== null || losses !== undefined || kind !== 'on-demand' && kind !== 'committed'
+}
+
+/** Whether the number of machines follows from the run. */
+export function isElastic({ policy, purchase }: Pick<FleetSpec, 'policy' | 'purchase'>): boolean {
+  return policy !== null || purchase.kind === 'per-request'
 }
 
 /**
@@ -27,10 +33,19 @@ export function isPaidByRun({ losses }: Service, policy: FleetSpec['policy'], { 
 export function livingFleetOf(plan: Plan, service: Service, candidate: FleetSpec, groups: number, repetition: number): LivingFleet {
   const { policy, group, model, variant, machine, purchase } = candidate
   // Who is about to be taken away and who replaces it are there at the same time.
-  const most = policy === null && candidate.paysByRun ? candidate.maxGroups : groups
+  const most = !isElastic(candidate) && candidate.paysByRun ? candidate.maxGroups : groups
   const rules = policy ? scalingRulesOf(policy) : fixedRules(fleetOf(candidate, groups).replicas)
+  if (purchase.kind === 'per-request') return instancesOf(plan, service, candidate, groups, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
     makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition,
   )
+}
+
+const DEFAULT_KEPT_SECONDS = 300
+
+/** Instances that calls bring: each starts up for a caller who finds no room, and goes when it was kept for long enough. */
+function instancesOf(plan: Plan, service: Service, { model, variant, machine, sequences }: FleetSpec, most: number, repetition: number): LivingFleet {
+  const rules = { ...nodeRulesOf(service, 1, most), idleSeconds: 0, stops: false }
+  return new LivingFleet(startRulesOf(service, model, variant, machine), rules, lossRulesOf(service), onCall(most, sequences, machine.keptSeconds ?? DEFAULT_KEPT_SECONDS), plan.seed + repetition)
 }

@@ -36,7 +36,7 @@ export function newOption(candidate: Candidate, profile: Profile, leastGroups: n
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */
 export function leastCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
-  if (option.candidate.policy) return mean(option.paid)
+  if (option.candidate.elastic) return mean(option.paid)
   const least = Math.max(option.workPerHour, costPerHour(option.candidate, option.leastGroups))
   return option.candidate.paysByRun && isSettled(option) ? mean(option.paid.map((p) => Math.max(p, least))) : least
 }
@@ -52,7 +52,7 @@ export function knownCost(option: Option): number {
 
 /** Whether its first repetition has said all that it can. */
 export function isSettled(option: Option): boolean {
-  return option.candidate.policy ? option.holdsAt !== Infinity : option.holdsAt === option.leastGroups
+  return option.candidate.elastic ? option.holdsAt !== Infinity : option.holdsAt === option.leastGroups
 }
 
 /** Order of the search: by the least that an option can cost, ties by enumeration. */
@@ -66,7 +66,7 @@ export function byLeastCost(a: Option, b: Option): number {
  */
 export function nextTry(option: Option, toBeat: number): number {
   const { candidate, leastGroups, holdsAt, stride } = option
-  if (candidate.policy) return candidate.maxGroups
+  if (candidate.elastic) return candidate.maxGroups
   if (holdsAt !== Infinity) return (leastGroups + holdsAt) >> 1
   const affordable = groupsWithin(candidate, toBeat, candidate.maxGroups)
   return Math.max(leastGroups, Math.min(candidate.maxGroups, affordable, leastGroups + stride - 1))
@@ -75,7 +75,7 @@ export function nextTry(option: Option, toBeat: number): number {
 /** Takes in what a trial of the first repetition said. More machines never do worse: a miss speaks for all fewer. */
 export function learn(option: Option, groups: number, result: TrialResult): void {
   const { missed, paidPerHour } = result
-  const { policy } = option.candidate
+  const { elastic } = option.candidate
   if (missed === null) {
     if (groups >= option.holdsAt) return
     ;[option.holdsAt, option.held] = [groups, [result]]
@@ -83,7 +83,7 @@ export function learn(option: Option, groups: number, result: TrialResult): void
     return
   }
   // A policy is tried once, with all the machines that it may have.
-  option.leastGroups = policy ? Infinity : Math.max(option.leastGroups, Math.min(groups + 1, option.holdsAt))
+  option.leastGroups = elastic ? Infinity : Math.max(option.leastGroups, Math.min(groups + 1, option.holdsAt))
   option.stride *= 2
   if (groups >= (option.missed?.groups ?? 0)) option.missed = { groups, what: missed }
 }
@@ -97,10 +97,10 @@ export function learnMore(option: Option, result: TrialResult): void {
 /** Takes in that the repetitions together leave a doubt, although the first held. */
 export function doubt(option: Option, missed: Missed): void {
   option.missed = { groups: option.holdsAt, what: missed }
-  option.leastGroups = option.candidate.policy ? Infinity : option.holdsAt + 1
+  option.leastGroups = option.candidate.elastic ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
   option.held = []
-  if (!option.candidate.policy) option.paid.fill(0)
+  if (!option.candidate.elastic) option.paid.fill(0)
   option.stride = 1
 }
 

@@ -128,7 +128,7 @@ class ServiceSearcher {
   /** The opening: fixed numbers with room to spare, on the cheapest places that are fast enough to spare some, so that there is an answer soon. */
   private *open(): Search<SearchProgress, void> {
     const places = new Set<string>()
-    const fixed = this.options.filter((o) => !o.candidate.policy).map((option) => ({ option, spare: slack(this.demand, option.profile) }))
+    const fixed = this.options.filter((o) => !o.candidate.elastic).map((option) => ({ option, spare: slack(this.demand, option.profile) }))
     const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
     const byCost = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
     const first = byCost.map(({ option }) => option).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, OPENING)
@@ -170,7 +170,7 @@ class ServiceSearcher {
     const never = hopeless(this.demand, profile)
     if (never) return reject({ kind: 'hopeless', hopeless: never })
     const least = this.leastGroups(candidate, profile)
-    const byRun = candidate.paysByRun && !candidate.policy
+    const byRun = candidate.paysByRun && !candidate.elastic
     if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
     return [newOption(candidate, profile, byRun ? 1 : least, this.leastPaid(candidate, profile), byRun ? this.busyGroups(candidate, profile) * leastOfGroup(candidate) : 0)]
   }
@@ -203,7 +203,7 @@ class ServiceSearcher {
 
   private leastGroups(candidate: Candidate, profile: Profile): number {
     // Stages and their spread may be passed quickly: nothing is taken off for them.
-    const startup = this.service.start || candidate.policy ? 0 : (this.service.startupSeconds ?? 0)
+    const startup = this.service.start || candidate.elastic ? 0 : (this.service.startupSeconds ?? 0)
     const seconds = Math.max(1e-9, this.plan.horizon.seconds - startup)
     const replicas = Math.ceil(leastBusySeconds(this.demand, profile) / seconds - 1e-9)
     return Math.max(1, Math.ceil(replicas / candidate.group.replicas))
@@ -284,7 +284,7 @@ class ServiceSearcher {
     const twin = this.rankedKeys.get(option.key)
     const fixed = this.betterFixed(option)
     const perHour = leastCost(option)
-    const { machines } = fleetOf(candidate, candidate.policy ? candidate.maxGroups : leastGroups)
+    const { machines } = fleetOf(candidate, candidate.elastic ? candidate.maxGroups : leastGroups)
     if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
     if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
     if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
@@ -298,7 +298,7 @@ class ServiceSearcher {
 
 /** An order for the first repetition; at its limit the figures of a fixed number are wanted even when it misses. */
 function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
-  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups && candidate.policy === null }
+  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups && !candidate.elastic }
 }
 
 const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length

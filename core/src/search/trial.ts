@@ -36,7 +36,7 @@ export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
 export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number, repetition = 0, fleet?: LivingFleet): ServiceRules {
   return {
     profile,
-    routing: service.routing,
+    routing: fleet?.onCall ? 'shared-queue' : service.routing, // a call goes to an instance that has room, or brings one
     queueLimit: service.limits?.queue ?? Infinity,
     seed: plan.seed + repetition,
     classes: plan.classes.map(classRules),

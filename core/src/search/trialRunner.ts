@@ -1,4 +1,4 @@
-import { perHourByCommitted } from '../cost/bill.ts'
+import { runPerHours } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
 import { holds } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -41,7 +41,7 @@ export class TrialRunner {
     if (!candidate.paysByRun || trial.kind === 'broken' || !trial.life) return fixed
     const { seconds } = this.plan.horizon
     const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
-    const byCommitted = perHourByCommitted(candidate, trial.life, seconds)
+    const byCommitted = runPerHours(candidate, trial.record, trial.life, seconds)
     return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, meanMachines: (there * candidate.group.machines) / seconds }
   }
 

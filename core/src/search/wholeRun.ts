@@ -4,7 +4,7 @@ import type { Requests } from '../demand/requests.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { RunSpec } from './alteration.ts'
 import { costPerHour, fleetOf } from './candidate.ts'
-import { perHourByCommitted } from '../cost/bill.ts'
+import { runPerHours } from '../cost/bill.ts'
 import { hasLife, livingFleetOf, type FleetSpec } from './life.ts'
 import { tryOut } from './trial.ts'
 import { profileOf } from './trialRunner.ts'
@@ -21,10 +21,10 @@ export function wholeRun(plan: Plan, { service, candidate, groups }: RunSpec, re
   const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
   if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
   const { record, life } = trial
-  return { record, life, perHour: runPerHour(plan, candidate, groups, life) }
+  return { record, life, perHour: runPerHour(plan, candidate, groups, record, life) }
 }
 
 /** What a run costs, per hour, with the best number of groups committed to where some can be. */
-export function runPerHour(plan: Plan, candidate: FleetSpec, groups: number, life: LifeRecord | null): number {
-  return candidate.paysByRun && life ? Math.min(...perHourByCommitted(candidate, life, plan.horizon.seconds)) : costPerHour(candidate, groups)
+export function runPerHour(plan: Plan, candidate: FleetSpec, groups: number, record: RunRecord, life: LifeRecord | null): number {
+  return candidate.paysByRun && life ? Math.min(...runPerHours(candidate, record, life, plan.horizon.seconds)) : costPerHour(candidate, groups)
 }

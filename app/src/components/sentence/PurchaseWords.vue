@@ -7,7 +7,7 @@ const props = defineProps<{ search: NonNullable<Service['search']>; service: str
 const emit = defineEmits<{ change: [purchases: NonNullable<Service['search']>['purchases']] }>()
 
 type Kind = (typeof PURCHASES)[number]
-const WORDS: Record<Kind, string> = { 'on-demand': 'on demand', committed: 'committed', spot: 'on spot', mixed: 'half safe, half on spot' }
+const WORDS: Record<Kind, string> = { 'on-demand': 'on demand', committed: 'committed', spot: 'on spot', mixed: 'half safe, half on spot', 'per-request': 'by the call' }
 const tried = computed<readonly Kind[]>(() => props.search.purchases ?? ['on-demand'])
 const words = computed(() => PURCHASES.map((kind) => ({ kind, on: tried.value.includes(kind), words: kind === 'mixed' && props.search.safeShares ? 'some safe, the rest on spot' : WORDS[kind] })))
 

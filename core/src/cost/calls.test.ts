@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest'
+import { lossRules, nodeRules, startRules } from '../../test/fleets.ts'
+import { batchProfile, rules, tokenProfile } from '../../test/makeProfiles.ts'
+import { makeRequests } from '../../test/makeRequests.ts'
+import { simulate } from '../engine/simulate.ts'
+import { LivingFleet } from '../life/livingFleet.ts'
+import { Stage, type StartRules } from '../life/startRules.ts'
+import { RandomStream } from '../random/stream.ts'
+import { onCall } from '../scaling/onCall.ts'
+import { callsOf, callsPerHour, type CallPrices } from './calls.ts'
+
+const NO_START: Partial<StartRules> = { nodeSeconds: 0, imageBytes: 0, weightBytes: 0, warmupSeconds: 0 }
+const instances = (most: number, perReplica: number, keptSeconds: number, start: Partial<StartRules> = {}) =>
+  new LivingFleet(startRules(start), nodeRules({ mostNodes: most, idleSeconds: 0 }), lossRules(), onCall(most, perReplica, keptSeconds), 1)
+
+function poisson(seed: number, ratePerSecond: number, count: number, work: (random: RandomStream) => number) {
+  const random = new RandomStream(seed, 'calls')
+  let at = 0
+  const requests = makeRequests(Array.from({ length: count }, () => [(at -= Math.log(random.open()) / ratePerSecond), Math.max(1, Math.round(work(random))), 1] as const))
+  requests.output.fill(0)
+  return { requests, end: at + 100 }
+}
+const millis = batchProfile({ maxBatch: 1, baseSeconds: 0, secondsPerWorkUnit: 0.001 })
+
+describe('instances that come with calls', () => {
+  it('that start in no time serve every request exactly as a fixed fleet of all of them with one queue', () => {
+    for (const [profile, perReplica] of [[millis, 1], [tokenProfile({ maxSequences: 4 }), 4]] as const) {
+      const { requests, end } = poisson(1, 5, 2000, (r) => 600 * -Math.log(r.open()))
+      if (perReplica === 4) requests.output.fill(30)
+      const fleet = instances(3, perReplica, 1e9, NO_START)
+      const called = simulate(requests, rules(1, { profile, horizonSeconds: end, routing: 'shared-queue', life: () => fleet }), {})
+      const fixed = simulate(requests, rules(3, { profile, horizonSeconds: end, routing: 'shared-queue' }), {})
+      if (perReplica === 1) for (const column of ['start', 'end', 'outcome'] as const) expect([...called[column]]).toEqual([...fixed[column]])
+      expect(called.outcome.every((o, i) => o === fixed.outcome[i])).toBe(true)
+      expect(fleet.record.events.filter((e) => e.stage === Stage.ready)).toHaveLength(3)
+    }
+  })
+
+  it('find a warm one as often as a Poisson process says: a cold start where nobody called for the kept time', () => {
+    const rate = 1 / 200
+    const { requests, end } = poisson(2, rate, 20_000, () => 10)
+    const fleet = instances(50, 1, 300, { ...NO_START, warmupSeconds: 0.5 })
+    const record = simulate(requests, rules(1, { profile: millis, horizonSeconds: end, routing: 'shared-queue', life: () => fleet }), {})
+    const cold = record.start.reduce((n, s, i) => n + (s - requests.at[i] > 0.25 ? 1 : 0), 0) / requests.count
+    // The gap from an end to the next call; calls within half a second of another are rare here.
+    const expected = Math.exp(-rate * 300.01)
+    expect(Math.abs(cold - expected)).toBeLessThan(2.576 * Math.sqrt((expected * (1 - expected)) / requests.count) + 0.003)
+  })
+
+  it('by hand: three at once bring three, the fourth waits for the first that is free, and all go when they were kept', () => {
+    const requests = makeRequests([[10, 1000, 1], [10.1, 1000, 1], [10.2, 1000, 1], [10.3, 1000, 1]])
+    requests.output.fill(0)
+    const fleet = instances(3, 1, 60, { ...NO_START, nodeSeconds: 4, warmupSeconds: 1 })
+    const record = simulate(requests, rules(1, { profile: millis, horizonSeconds: 200, routing: 'shared-queue', life: () => fleet }), {})
+    const close = (x: number) => expect.closeTo(x, 9) as number
+    expect([...record.start]).toEqual([close(15), close(15.1), close(15.2), close(16)])
+    const prices: CallPrices = { perCall: 0, perGigabyteSecond: 0, gigabytes: 1, freeCallsPerMonth: 0, freeGigabyteSecondsPerMonth: 0, startIsPaid: true, stepSeconds: 0.1 }
+    expect(callsOf(record, fleet.record, prices)).toEqual({ calls: 4, busySeconds: close(4), startSeconds: close(3) })
+    expect(fleet.record.nodes.map((n) => n.until)).toEqual([close(77), close(76.1), close(76.2)])
+    expect(fleet.record.wanted.map((w) => w.replicas)).toEqual([1, 2, 3, 2, 1, 0])
+  })
+})
+
+describe('what calls cost', () => {
+  const prices: CallPrices = { perCall: 2e-6, perGigabyteSecond: 2e-5, gigabytes: 4, freeCallsPerMonth: 1e6, freeGigabyteSecondsPerMonth: 4e5, startIsPaid: false, stepSeconds: 1 }
+  it('by hand: a week of 700,000 calls of half a second, each rounded up to one', () => {
+    const calls = { calls: 700_000, busySeconds: 700_000, startSeconds: 5000 }
+    const months = 168 / 730
+    const month = (700_000 / months - 1e6) * 2e-6 + ((700_000 * 4) / months - 4e5) * 2e-5
+    expect(callsPerHour(calls, prices, 168 * 3600) * 730).toBeCloseTo(month, 6)
+    const withStarts = (700_000 / months - 1e6) * 2e-6 + ((705_000 * 4) / months - 4e5) * 2e-5
+    expect(callsPerHour(calls, { ...prices, startIsPaid: true }, 168 * 3600) * 730).toBeCloseTo(withStarts, 6)
+  })
+  it('nothing while the allowance is enough', () => {
+    expect(callsPerHour({ calls: 1000, busySeconds: 1000, startSeconds: 0 }, prices, 168 * 3600)).toBe(0)
+  })
+  it('side by side in one instance their common time counts once', () => {
+    const requests = makeRequests([[0, 10, 20], [0, 10, 20]])
+    const fleet = instances(1, 4, 60, NO_START)
+    const record = simulate(requests, rules(1, { profile: tokenProfile({ maxSequences: 4 }), horizonSeconds: 100, routing: 'shared-queue', life: () => fleet }), {})
+    const span = Math.max(...record.end) - Math.min(...record.start)
+    const step = 0.001
+    expect(callsOf(record, fleet.record, { ...prices, stepSeconds: step }).busySeconds).toBeLessThan(span + 2 * step + 1e-9)
+    expect(callsOf(record, fleet.record, { ...prices, stepSeconds: step }).busySeconds).toBeGreaterThanOrEqual(span - 1e-9)
+  })
+})

@@ -1,0 +1,90 @@
+import type { RunRecord } from '../engine/record.ts'
+import { Stage, type LifeRecord } from '../life/startRules.ts'
+import type { Machine, Model } from '../plan/schema.ts'
+import { HOURS_PER_MONTH } from './money.ts'
+
+/** What calls cost where calls are what is sold: each by itself, and the time of an instance by its memory. In the plan's currency. */
+export interface CallPrices {
+  perCall: number
+  perGigabyteSecond: number
+  /** memory of an instance that is paid */
+  gigabytes: number
+  freeCallsPerMonth: number
+  freeGigabyteSecondsPerMonth: number
+  /** the time of a start-up, from the image on, is paid as well */
+  startIsPaid: boolean
+  /** paid time of a call is rounded up to this */
+  stepSeconds: number
+}
+
+/** What was called in a run, over its horizon. */
+export interface Calls {
+  calls: number
+  /** in which instances had a call, each rounded up, and in which they started up */
+  busySeconds: number
+  startSeconds: number
+}
+
+const GIGABYTE = 1e9
+
+/** @param sequences calls side by side in one instance */
+export function callPrices(machine: Machine, model: Model, devices: number, sequences: number): CallPrices | null {
+  if (machine.pricePerRequest === undefined) return null
+  return {
+    perCall: machine.pricePerRequest,
+    perGigabyteSecond: machine.pricePerGigabyteSecond ?? 0,
+    gigabytes: instanceBytes(machine, model, devices, sequences) / GIGABYTE,
+    freeCallsPerMonth: machine.freeRequestsPerMonth ?? 0,
+    freeGigabyteSecondsPerMonth: machine.freeGigabyteSecondsPerMonth ?? 0,
+    startIsPaid: machine.startIsPaid ?? false,
+    stepSeconds: machine.billingStepSeconds ?? 1,
+  }
+}
+
+/** The smallest memory step that is enough, where memory is sold in steps; else the devices', or the host's. */
+function instanceBytes(machine: Machine, model: Model, devices: number, sequences: number): number {
+  if (model.kind !== 'cpu') return machine.memoryBytesPerDevice * devices
+  const needed = model.memoryBytes + model.memoryBytesPerRequest * sequences
+  const steps = [...(machine.ceilings?.memoryStepsBytes ?? [])].sort((a, b) => a - b)
+  return steps.find((s) => s >= needed) ?? machine.hostMemoryBytes ?? needed
+}
+
+/** Counts what a run called. Of calls side by side in one instance their common time counts once. */
+export function callsOf(record: RunRecord, life: LifeRecord, { stepSeconds }: CallPrices): Calls {
+  const { requests, replica, start, end, endSeconds } = record
+  const until = new Map<number, number>()
+  const order = Array.from({ length: requests.count }, (_, i) => i).filter((i) => start[i] === start[i])
+  order.sort((a, b) => start[a] - start[b] || a - b)
+  let busySeconds = 0
+  for (const i of order) {
+    const stop = end[i] === end[i] ? end[i] : endSeconds
+    const from = Math.max(start[i], until.get(replica[i]) ?? -Infinity)
+    if (stop > from) busySeconds += Math.ceil((stop - from) / stepSeconds - 1e-9) * stepSeconds
+    until.set(replica[i], Math.max(stop, until.get(replica[i]) ?? -Infinity))
+  }
+  return { calls: order.length, busySeconds, startSeconds: startSecondsOf(life, endSeconds) }
+}
+
+/** From the image to ready, or to where a start-up ended before it was. */
+function startSecondsOf(life: LifeRecord, endSeconds: number): number {
+  const since = new Map<number, number>()
+  let total = 0
+  for (const { replica, stage, seconds } of life.events) {
+    if (stage === Stage.image && !since.has(replica)) since.set(replica, seconds)
+    else if (since.has(replica) && (stage === Stage.ready || stage === Stage.none)) {
+      total += seconds - (since.get(replica) ?? seconds)
+      since.delete(replica)
+    }
+  }
+  for (const from of since.values()) total += endSeconds - from
+  return total
+}
+
+/** What calls cost an hour, the month's free allowance taken off. */
+export function callsPerHour({ calls, busySeconds, startSeconds }: Calls, prices: CallPrices, horizonSeconds: number): number {
+  const months = horizonSeconds / 3600 / HOURS_PER_MONTH
+  const gigabyteSeconds = (busySeconds + (prices.startIsPaid ? startSeconds : 0)) * prices.gigabytes
+  const paidCalls = Math.max(0, calls / months - prices.freeCallsPerMonth)
+  const paidSeconds = Math.max(0, gigabyteSeconds / months - prices.freeGigabyteSecondsPerMonth)
+  return (paidCalls * prices.perCall + paidSeconds * prices.perGigabyteSecond) / HOURS_PER_MONTH
+}
