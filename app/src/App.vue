@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { candidateOf, duration, needsLog, startBudget, percent, price, threeDigits, verdict, measureWords, valueWords } from '@sandclock/core'
-import { useEventListener } from '@vueuse/core'
+import { candidateOf, duration, needsLog, startBudget, percent, price, threeDigits, verdict, measureWords, valueWords, type RequestLog } from '@sandclock/core'
+import { useEventListener, useTimeoutFn } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import KeySheet from './components/frame/KeySheet.vue'
@@ -28,6 +28,7 @@ const look = useLookStore()
 const route = useRoute()
 const router = useRouter()
 const keysOpen = ref(false)
+const DRAWN_LATER_MS = 1200
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
 const { dragging, takeFiles } = useFiles(async (name, bytes, text) => {
@@ -39,10 +40,23 @@ const { dragging, takeFiles } = useFiles(async (name, bytes, text) => {
   }
 })
 
+let drawnLog: RequestLog | undefined
+const draw = () => void views.setPlan(plans.plan, drawnLog)
+const { start: drawLater, stop: drawNoMore, isPending: drawsLater } = useTimeoutFn(draw, DRAWN_LATER_MS, { immediate: false })
+watch(() => route.path, () => {
+  if (!drawsLater.value) return
+  drawNoMore()
+  draw()
+})
+
 async function settle(again = false): Promise<void> {
   const log = await logs.logFor(plans.plan)
   if (needsLog(plans.plan) && !log) return
-  void views.setPlan(plans.plan, log)
+  // Where only the answer is looked at, the search has the processors to itself until it has something to say.
+  drawnLog = log
+  drawNoMore()
+  if (answers.answer && ['/answer', '/compare'].includes(route.path)) drawLater()
+  else draw()
   await (again ? answers.again(plans.id, plans.plan, log) : answers.answerTo(plans.id, plans.plan, log))
 }
 

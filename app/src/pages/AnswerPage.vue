@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
+import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, settledLayers, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
 import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
+import SettledLayers from '../components/answer/SettledLayers.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
@@ -22,6 +23,7 @@ const look = useLookStore()
 
 const current = computed(() => answers.answer?.services.find((s) => s.service === look.serviceName) ?? answers.answer?.services[0])
 const points = computed(() => answers.frontiers[current.value?.service ?? ''] ?? [])
+const layers = computed(() => (answers.answer && current.value ? settledLayers(answers.answer.plan, current.value) : []))
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
   const plan = answers.answer?.plan
@@ -101,6 +103,7 @@ watch([() => answers.answer, () => answers.working], async () => {
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>
         <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }}</h2>
+        <SettledLayers v-if="layers.length > 0" :layers="layers" :rejected="current.rejected" :chosen-per-hour="current.chosen?.money.perHour ?? null" :currency="answers.answer.currency" :theme="look.theme" />
         <RejectedList :rejected="current.rejected" />
       </div>
     </template>

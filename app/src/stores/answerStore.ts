@@ -6,8 +6,7 @@ import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
 import { demoAnswer, demoPlan } from '../data/demo.ts'
 import { searchOnServer, serverThreads } from '../data/serverSearch.ts'
-import type { SearchWorker } from '../worker/searchWorker.ts'
-import { helperCount, startSearchWorker, type Held } from '../worker/workers.ts'
+import { endSearchLead, helperCount, searchLead } from '../worker/workers.ts'
 
 export interface Working extends RecommendProgress {
   /** seconds left by the measured pace; null until there is one */
@@ -38,11 +37,12 @@ export const useAnswerStore = defineStore('answer', () => {
   const threads = shallowRef(0)
   const onServer = shallowRef(false)
   let search: { end: () => void } | undefined
-  let look: Held<SearchWorker> | undefined
+  /** the answer whose neighbourhood is simulated */
+  let look: Answer | undefined
 
   function end(): void {
     search?.end()
-    look?.end()
+    if (look) void searchLead().remote.giveUp()
     search = look = undefined
     working.value = null
     onServer.value = false
@@ -114,9 +114,8 @@ export const useAnswerStore = defineStore('answer', () => {
   async function foundHere(plan: Plan, log: RequestLog | undefined, mine: { end: () => void }, onProgress: (p: RecommendProgress) => void): Promise<Answer | undefined> {
     if (search !== mine) return undefined
     onServer.value = false
-    const held = startSearchWorker()
-    mine.end = held.end
-    return held.remote.recommend(plan, log, helperCount(), proxy(onProgress))
+    mine.end = () => void searchLead().remote.giveUp()
+    return searchLead().remote.recommend(plan, log, helperCount(), proxy(onProgress))
   }
 
   function arrive(found: Answer, text: string): void {
@@ -125,8 +124,10 @@ export const useAnswerStore = defineStore('answer', () => {
     frontiers.value = {}
   }
 
+  /** Ends what runs, and the threads with it. */
   function stop(): void {
     end()
+    endSearchLead()
     stopped.value = true
   }
 
@@ -134,16 +135,14 @@ export const useAnswerStore = defineStore('answer', () => {
   async function drawFrontiers(log: RequestLog | undefined): Promise<void> {
     const shown = answer.value
     if (!shown || look || working.value || Object.keys(frontiers.value).length > 0) return
-    const held = startSearchWorker()
-    look = held
+    look = shown
     for (const s of shown.services) {
-      const points = await held.remote.frontier(shown.plan, log, helperCount(), s, proxy((p: FrontierPoint[]) => {
-        if (look === held) frontiers.value = { ...frontiers.value, [s.service]: p }
-      }))
-      if (look !== held) return
+      const points = await searchLead().remote.frontier(shown.plan, log, helperCount(), s, proxy((p: FrontierPoint[]) => {
+        if (look === shown) frontiers.value = { ...frontiers.value, [s.service]: p }
+      })).catch(() => undefined) // given up for a search
+      if (look !== shown || !points) return
       frontiers.value = { ...frontiers.value, [s.service]: points }
     }
-    held.end()
     look = undefined
   }
 

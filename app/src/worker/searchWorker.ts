@@ -1,27 +1,46 @@
-import { Crew, driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type ServiceAnswer } from '@sandclock/core'
+import { Crew, driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Search, type ServiceAnswer } from '@sandclock/core'
 import { expose } from 'comlink'
-import { startHelper } from './helper.ts'
+import { HelperPool } from './helperPool.ts'
 
-/** Leads a search: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
+const pool = new HelperPool()
+/** counts searches: an older one is given up when the next begins */
+let latest = 0
+
+/** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
+  warm(helpers: number): void {
+    pool.warm(helpers)
+  },
+  /** Gives up what runs. */
+  giveUp(): void {
+    latest++
+  },
   async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
+    const mine = ++latest
     const load = sharedLoad(plan, log)
-    return driveElsewhere(recommend(plan, load), crewFor(load, helpers), onProgress)
+    return led(recommend(plan, load), load, helpers, onProgress, mine)
   },
   async frontier(plan: Plan, log: RequestLog | undefined, helpers: number, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
+    const mine = ++latest
     const service = plan.services.find((s) => s.name === answer.service)
     if (!service) return []
-    return driveElsewhere(frontier(plan, service, frontierOptions(answer)), crewFor(sharedLoad(plan, log), helpers), onPoints)
+    const load = sharedLoad(plan, log)
+    return led(frontier(plan, service, frontierOptions(answer)), load, helpers, onPoints, mine)
   },
+}
+
+async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, mine: number): Promise<T> {
+  const crew = new Crew(() => pool.borrow(load.plan), helpers, load)
+  try {
+    return await driveElsewhere(steps, crew, (p) => mine === latest && onProgress(p), () => mine !== latest)
+  } finally {
+    await crew.stop()
+  }
 }
 
 /** Requests in memory that all helpers read, where the page is isolated; elsewhere each gets a copy. */
 function sharedLoad(plan: Plan, log: RequestLog | undefined): Load {
   return new Load(plan, log, self.crossOriginIsolated ? SharedArrayBuffer : ArrayBuffer)
-}
-
-function crewFor(load: Load, helpers: number): Crew {
-  return new Crew(() => startHelper(load.plan), helpers, load)
 }
 
 export type SearchWorker = typeof search

@@ -3,11 +3,10 @@ import { expose } from 'comlink'
 
 let errands: Errands | undefined
 
-/** Carries out the orders of one search; one of several. */
+/** Carries out the orders of one search after the other; one of several. */
 const trials = {
   /** @param lock name of a lock that this thread holds for as long as it lives, so that its end is noticed */
-  async setUp(plan: Plan, lock: string): Promise<void> {
-    errands = new Errands(plan)
+  async hold(lock: string): Promise<void> {
     if (!locksAreHere()) return
     await new Promise<void>((held) => {
       void navigator.locks.request(lock, () => {
@@ -15,6 +14,10 @@ const trials = {
         return new Promise(() => undefined)
       })
     })
+  },
+  /** Begins a search: what the former left here is forgotten. */
+  setUp(plan: Plan): void {
+    errands = new Errands(plan)
   },
   run(errand: Errand): TrialResult {
     if (!errands) throw new Error('an order came before the plan')

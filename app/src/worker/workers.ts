@@ -15,14 +15,21 @@ export function helperCount(): number {
   return Math.min(MOST_HELPERS, Math.max(2, navigator.hardwareConcurrency - 1))
 }
 
-const newSearchWorker = () => new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
-/** The next search finds its worker already loaded. */
-let spare: Worker | undefined
+let lead: Held<SearchWorker> | undefined
 
-export function startSearchWorker(): Held<SearchWorker> {
-  const worker = spare ?? newSearchWorker()
-  spare = newSearchWorker()
-  return { remote: wrap<SearchWorker>(worker), end: () => worker.terminate() }
+/** The worker that leads searches, with its helpers; the same for one search after the other. */
+export function searchLead(): Held<SearchWorker> {
+  if (lead) return lead
+  const worker = new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
+  lead = { remote: wrap<SearchWorker>(worker), end: () => worker.terminate() }
+  void lead.remote.warm(helperCount())
+  return lead
+}
+
+/** Ends it and its helpers at once; the next search starts others. */
+export function endSearchLead(): void {
+  lead?.end()
+  lead = undefined
 }
 
 export function startViewWorker(): Held<ViewWorker> {

@@ -1,7 +1,7 @@
 import { strainOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf, fleetOf } from '../search/candidate.ts'
-import type { Search, TrialOrder } from '../search/order.ts'
+import { ordered, type Search, type TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../search/trial.ts'
 import type { OptionName, ServiceAnswer } from './answer.ts'
 
@@ -54,7 +54,7 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
       .map((d) => machines / candidate.group.machines + d)
       .filter((g) => g >= 1 && g <= candidate.maxGroups)
       .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))
-    const results = yield { orders, progress: [...points] }
+    const results = yield* ordered(orders, [...points])
     results.forEach(({ values, holds, paidPerHour }, i) => {
       const { groups } = orders[i]
       points.push({ ...option, machines: fleetOf(candidate, groups).machines, perHour: paidPerHour, holds, ...tightest(plan, service, values ?? []) })

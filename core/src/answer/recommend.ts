@@ -50,18 +50,19 @@ export interface SoFar {
 /** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
 export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
-  const searches = yield* reported(together(services.map((s) => searchService(plan, s, load))), wholeProgress())
+  const fixedPerHour = planMoney(plan, 0).perHour
+  const searches = yield* together(services.map((s) => searchService(plan, s, load)), wholeProgress(services, fixedPerHour))
   const chosenTogether = chooseTogether(searches)
   const chosen = searches.map((search, i) => chosenTogether?.[i] ?? search.ranked[0])
   const done: RecommendProgress = {
-    soFar: soFarOf(searches.map((_, i) => ({ service: services[i].name, settled: 0, total: 0, simulations: 0, best: chosen[i] && bestOf(chosen[i].candidate, chosen[i].groups, chosen[i].perHour, true), leastPerHour: chosen[i]?.perHour ?? null }))),
+    soFar: soFarOf(searches.map((_, i) => ({ service: services[i].name, settled: 0, total: 0, simulations: 0, best: chosen[i] && bestOf(chosen[i].candidate, chosen[i].groups, chosen[i].perHour, true), leastPerHour: chosen[i]?.perHour ?? null })), fixedPerHour),
     settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
     doing: 'how much more load the answer bears',
   }
   const unbroken = searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load))
   const conflict = chosenTogether === undefined
   let once: Pick<RecommendProgress, 'answer'> = { answer: wholeAnswer(plan, unbroken, conflict) }
-  const borne = yield* reported(together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : []))), () => {
+  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => {
     const progress = { ...done, ...once }
     once = {}
     return progress
@@ -69,21 +70,14 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
   return wholeAnswer(plan, unbroken.map((s, i) => ({ ...s, breaking: chosen[i] ? (borne.shift() ?? null) : null })), conflict)
 }
 
-/** The same search with its progress told in other words. */
-function* reported<P, Q, T>(search: Search<P, T>, words: (progress: P) => Q): Search<Q, T> {
-  let step = search.next([])
-  while (!step.done) step = search.next(yield { orders: step.value.orders, progress: words(step.value.progress) })
-  return step.value
-}
-
 const sum = <X>(list: readonly X[], value: (x: X) => number) => list.reduce((total, x) => total + value(x), 0)
 
-/** Adds up the progress of all services; those that are done count with the last that they said. */
-function wholeProgress(): (progress: (SearchProgress | undefined)[]) => RecommendProgress {
-  const last: SearchProgress[] = []
+/** Adds up the progress of all services; those that have not begun count with nothing, those that are done with the last that they said. */
+function wholeProgress(services: readonly Service[], fixedPerHour: number): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
+  const last = services.map((s): SearchProgress => ({ service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null }))
   return (progress) => {
     progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
-    const soFar = soFarOf(last)
+    const soFar = soFarOf(last, fixedPerHour)
     return {
       settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations), soFar,
       doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}` : 'nothing holds yet',
@@ -91,13 +85,13 @@ function wholeProgress(): (progress: (SearchProgress | undefined)[]) => Recommen
   }
 }
 
-function soFarOf(last: readonly SearchProgress[]): SoFar {
+function soFarOf(last: readonly SearchProgress[], fixedPerHour: number): SoFar {
   const services = last.flatMap((p) => (p.best ? [{ service: p.service, ...p.best }] : []))
   const whole = last.every((p) => p.leastPerHour !== null)
   return {
     services,
-    perHour: services.length === last.length ? sum(services, (b) => b.perHour) : null,
-    leastPerHour: whole ? sum(last, (p) => p.leastPerHour ?? 0) : null,
+    perHour: services.length === last.length ? fixedPerHour + sum(services, (b) => b.perHour) : null,
+    leastPerHour: whole ? fixedPerHour + sum(last, (p) => p.leastPerHour ?? 0) : null,
     proved: services.length === last.length && services.every((b) => b.proved),
   }
 }

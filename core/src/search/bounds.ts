@@ -46,17 +46,30 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
     addTrimmed(total, requests, members, share, plan.horizon.seconds * (1 - LAST_PART), requestClass.cachedShare ?? 0)
     // Which followers come, and so whose size is at the percentile, depends on the configuration.
     if (members.some((i) => follows(requests, i))) return
+    /** targets of a class are often read alike */
+    const known = new Map<string, { input: number; output: number } | undefined>()
     for (const target of requestClass.targets) {
       if (target.measure === 'lost' || target.measure === 'throughput') continue
-      const judged = target.over === 'worst-hour' ? ofReadHours(requests, members, target.percentile) : members
-      if (judged.length === 0) continue
-      const at = (values: Int32Array) => percentileOf(Float64Array.from(judged, (i) => values[i]), target.percentile / 100) ?? 0
-      const input = at(requests.input)
-      const newInput = input - cachedPart(input, requestClass.cachedShare ?? 0)
-      total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), input, newInput, output: at(requests.output) })
+      const key = `${target.percentile} ${target.over ?? ''}`
+      if (!known.has(key)) known.set(key, sizesAt(requests, target.over === 'worst-hour' ? ofReadHours(requests, members, target.percentile) : members, target.percentile / 100))
+      const sizes = known.get(key)
+      if (!sizes) continue
+      const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
+      total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
     }
   })
   return total
+}
+
+/** The percentile of the sizes of some requests; undefined of none. */
+function sizesAt({ input, output }: Requests, members: Int32Array, share: number): { input: number; output: number } | undefined {
+  if (members.length === 0) return undefined
+  const values = new Float64Array(members.length)
+  const at = (of: Int32Array) => {
+    for (let i = 0; i < values.length; i++) values[i] = of[members[i]]
+    return percentileOf(values, share) ?? 0
+  }
+  return { input: at(input), output: at(output) }
 }
 
 /**
@@ -64,9 +77,11 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
  * together do: the misses that hours may have add up to no more than all may have.
  */
 function ofReadHours(requests: Requests, members: Int32Array, percentile: number): Int32Array {
-  const counts = new Map<number, number>()
-  for (const i of members) counts.set(hourOf(requests.at[i]), (counts.get(hourOf(requests.at[i])) ?? 0) + 1)
-  return members.filter((i) => (counts.get(hourOf(requests.at[i])) ?? 0) >= leastOfHour(percentile))
+  const { at } = requests
+  const counts = new Int32Array(members.length === 0 ? 0 : members.reduce((last, i) => Math.max(last, hourOf(at[i])), 0) + 1)
+  for (let k = 0; k < members.length; k++) counts[hourOf(at[members[k]])]++
+  const least = leastOfHour(percentile)
+  return members.filter((i) => counts[hourOf(at[i])] >= least)
 }
 
 /** Share of a class's requests that must be served for a target to hold; by the hour nobody asks about the quiet ones. */

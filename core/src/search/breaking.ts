@@ -1,6 +1,6 @@
 import type { Found } from './found.ts'
 import type { Target } from '../plan/schema.ts'
-import type { Missed, Search, TrialOrder } from './order.ts'
+import { ordered, type Missed, type Search, type TrialOrder } from './order.ts'
 
 /** Multiples of the load that are tried: twentieths at first, coarser where a twentieth decides nothing. */
 const MULTIPLES = [1, 1.05, 1.1, 1.15, 1.2, 1.25, 1.3, 1.35, 1.4, 1.5, 1.6, 1.7, 1.8, 2, 2.2, 2.4, 2.7, 3, 3.5, 4]
@@ -29,7 +29,7 @@ export function* breakingLoad(service: string, found: Found, others: readonly Fo
   while (high - low > 1) {
     const tries = high === Infinity ? growing(low) : between(low, high)
     if (tries.length === 0) break
-    const results = yield { orders: tries.map((steps) => orderAt(service, found, steps)), progress: undefined }
+    const results = yield* ordered(tries.map((steps) => orderAt(service, found, steps)), undefined)
     for (const [i, steps] of tries.entries()) {
       if (results[i].holds) {
         low = steps
@@ -40,7 +40,7 @@ export function* breakingLoad(service: string, found: Found, others: readonly Fo
       break
     }
   }
-  const then = high === Infinity || others.length === 0 ? [] : yield { orders: others.map((o) => orderAt(service, o, high)), progress: undefined }
+  const then = high === Infinity || others.length === 0 ? [] : yield* ordered(others.map((o) => orderAt(service, o, high)), undefined)
   const next = then.findIndex((r) => r.holds)
   return {
     next: next < 0 ? null : next,

@@ -49,8 +49,20 @@ export interface SearchStep<P> {
   progress: P
 }
 
+/** A step that waits for several searches, each of which goes on as soon as its own orders are done. It is given their findings. */
+export interface ForkStep<P> {
+  fork: readonly Search<unknown, unknown>[]
+  /** the progress of all of them in one; undefined for those that are done */
+  told: (progress: readonly unknown[]) => P
+}
+
 /** A search: gives orders, takes their results in the same order, ends with its finding. */
-export type Search<P, T> = Generator<SearchStep<P>, T, TrialResult[]>
+export type Search<P, T> = Generator<SearchStep<P> | ForkStep<P>, T, unknown[]>
+
+/** Gives orders and takes their results. */
+export function* ordered<P>(orders: TrialOrder[], progress: P): Search<P, TrialResult[]> {
+  return (yield { orders, progress }) as TrialResult[] // whoever drives a search answers orders with results
+}
 
 /** How many orders a search gives at once where it could give any number. Fixed, so that results do not depend on who runs them. */
 export const ORDERS_AT_ONCE = 4

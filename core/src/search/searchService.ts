@@ -10,16 +10,16 @@ import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Load } from './load.ts'
 import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, learnMore, leastCost, newOption, nextTry, type Option } from './option.ts'
-import { ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
+import { ordered, ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
 import { targetsOf } from './trial.ts'
 import { profileOf } from './trialRunner.ts'
 
 /** How many options an answer holds: the cheapest and the runners-up. */
-export const RANKED = 5
+export const RANKED = 4
 
-/** So many places are tried in the opening. */
-const OPENING = 2
+/** So many places are tried in the opening: one is enough for a first answer. */
+const OPENING = 1
 /** The opening tries so many times the machines that the work alone needs, and one more. */
 const OPENING_TIMES = 2
 /** And only where the promises are so many times what a request takes alone. */
@@ -225,7 +225,7 @@ class ServiceSearcher {
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
     this.simulations += orders.length
-    return yield { orders, progress: this.progress() }
+    return yield* ordered(orders, this.progress())
   }
 
   private progress(): SearchProgress {

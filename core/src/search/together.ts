@@ -1,24 +1,11 @@
-import type { Search, SearchStep, TrialOrder } from './order.ts'
+import type { Search } from './order.ts'
 
 /**
- * Runs several searches side by side as one: each round carries the orders of all that are not done, so that threads
- * have enough to share. Every search takes the same steps as it would alone.
+ * Runs several searches side by side. Every one takes the same steps as it would alone, and none waits for another, so that
+ * threads are never idle while one of them has something to do.
+ *
+ * @param told the progress of all of them in one; undefined for those that are done
  */
-export function* together<P, T>(searches: readonly Search<P, T>[]): Search<(P | undefined)[], T[]> {
-  const steps = searches.map((s) => s.next([]))
-  for (;;) {
-    const open = steps.flatMap((step, i) => (step.done ? [] : [{ i, value: step.value }]))
-    if (open.length === 0) return steps.map((step) => (step as IteratorReturnResult<T>).value) // all of them are done
-    const orders: TrialOrder[] = open.flatMap(({ value }) => value.orders)
-    const results = yield { orders, progress: steps.map(progressOf) }
-    let from = 0
-    for (const { i, value } of open) {
-      steps[i] = searches[i].next(results.slice(from, from + value.orders.length))
-      from += value.orders.length
-    }
-  }
-}
-
-function progressOf<P, T>(step: IteratorResult<SearchStep<P>, T>): P | undefined {
-  return step.done ? undefined : step.value.progress
+export function* together<P, Q, T>(searches: readonly Search<P, T>[], told: (progress: readonly (P | undefined)[]) => Q): Search<Q, T[]> {
+  return (yield { fork: searches, told: (progress) => told(progress as (P | undefined)[]) }) as T[] // a fork is given the findings of its searches
 }

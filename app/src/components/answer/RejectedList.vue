@@ -1,18 +1,15 @@
 <script setup lang="ts">
 import { purchaseSuffix, type RejectedOption } from '@sandclock/core'
 import { computed, ref } from 'vue'
+import { RULE_WORDS } from './rules.ts'
 
 /** Every rejected option with its reason, grouped by the rule that ruled it out. */
 const props = defineProps<{ rejected: readonly RejectedOption[] }>()
 
-const RULES: Record<RejectedOption['rejection']['kind'], string> = {
-  misfit: 'does not fit', hopeless: 'too slow even alone', 'no-stock': 'not to be had', work: 'more work than the stock can do', limit: 'misses with all that can be had',
-  'dearer-bound': 'costs no less', dearer: 'misses for the same money', 'same-option': 'another sequence limit is better', 'no-saving': 'following the load saves nothing there',
-}
 const groups = computed(() => {
   const by = new Map<string, RejectedOption[]>()
   for (const r of props.rejected) by.set(r.rejection.kind, [...(by.get(r.rejection.kind) ?? []), r])
-  return [...by].map(([kind, list]) => ({ rule: RULES[kind as keyof typeof RULES], list: merged(list) })).sort((a, b) => b.list.length - a.list.length)
+  return [...by].map(([kind, list]) => ({ rule: RULE_WORDS[kind as keyof typeof RULE_WORDS], list: merged(list) })).sort((a, b) => b.list.length - a.list.length)
 })
 const sought = ref('')
 /** Thousands of lines are made only for those who look. */
@@ -32,7 +29,7 @@ function merged(list: readonly RejectedOption[]): { name: string; reason: string
     line.sequences.push(r.sequences)
     lines.set(name + r.reason, line)
   }
-  return [...lines.values()].map((l) => ({ name: `${l.name}, ${l.sequences.join(' or ')} side by side`, reason: l.reason }))
+  return [...lines.values()].map((l) => ({ name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side`, reason: l.reason }))
 }
 </script>
 
