@@ -6,7 +6,8 @@ import { mkdirSync } from 'node:fs'
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
 const SHOTS = [
-  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['start', 'day'], ['start', 'dusk'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'],
+  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['start', 'day'], ['start', 'dusk'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'], ['compare', 'day'], ['compare', 'dusk'],
+  ['answer', 'day', 'money', 'Where a month’s money goes'], ['answer', 'day', 'layers', 'Why not the other'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })
@@ -17,13 +18,15 @@ const browser = await chromium.launch({
 })
 try {
   await new Promise((resolve) => setTimeout(resolve, 1500))
-  for (const [view, theme] of SHOTS) {
+  for (const [view, theme, part, heading] of SHOTS) {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await page.goto(`http://127.0.0.1:${PORT}/${view}`)
     await page.getByTestId('verdict').getByText('Rent').waitFor()
     await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
-    await page.screenshot({ path: `${FOLDER}/${view.replace('/', '-')}-${theme}.png` })
+    if (heading) await page.getByRole('heading', { name: heading }).evaluate((h) => h.scrollIntoView())
+    await page.waitForTimeout(500)
+    await page.screenshot({ path: `${FOLDER}/${[view.replace('/', '-'), part, theme].filter(Boolean).join('-')}.png` })
     await page.close()
   }
 } finally {

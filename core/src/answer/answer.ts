@@ -5,6 +5,7 @@ import type { Certainty } from '../measure/certainty.ts'
 import type { ClassSummary } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import type { ProfileSource } from '../service/profile.ts'
+import type { BindingPart } from './binding.ts'
 import type { Breaking } from '../search/breaking.ts'
 import type { Rejection } from '../search/rejection.ts'
 
@@ -70,7 +71,8 @@ export interface ServiceAnswer {
   rejected: RejectedOption[]
   candidates: number
   simulations: number
-  breaking: Breaking | null
+  /** binding: what gives way under the load that breaks it; null where nothing does or only lost requests break it */
+  breaking: (Breaking & { binding: BindingPart | null }) | null
   classes: ClassSummary[]
 }
 

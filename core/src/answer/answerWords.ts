@@ -2,6 +2,7 @@ import { fleetWords } from '../explain/fleetWords.ts'
 import { limitWords, measureWords, MEASURE_NAMES, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { purchaseSuffix } from '../cost/purchase.ts'
+import { bindingWords } from '../explain/bindingWords.ts'
 import { paidWords } from '../explain/purchaseWords.ts'
 import type { Plan } from '../plan/schema.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
@@ -65,7 +66,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
 function breakingWords({ breaking }: ServiceAnswer): string[] {
   if (!breaking) return []
   if (breaking.breaksAt === null) return [`It bears ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`]
-  return [`It bears ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} goes first${breaking.measure ? `, by its ${MEASURE_NAMES[breaking.measure]}` : ''}.`]
+  return [`It bears ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} goes first${breaking.measure ? `, by its ${MEASURE_NAMES[breaking.measure]}` : ''}${breaking.binding ? `, because ${bindingWords(breaking.binding)}` : ''}.`]
 }
 
 function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {

@@ -12,7 +12,8 @@ import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
-import { breakingLoad } from '../search/breaking.ts'
+import { bindingPart, type BindingPart } from './binding.ts'
+import { breakingLoad, type Breaking } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import { hasLife, livingFleetOf } from '../search/life.ts'
@@ -67,7 +68,15 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
     once = {}
     return progress
   })
-  return wholeAnswer(plan, unbroken.map((s, i) => ({ ...s, breaking: chosen[i] ? (borne.shift() ?? null) : null })), conflict)
+  return wholeAnswer(plan, unbroken.map((s, i) => {
+    const found = chosen[i]
+    const breaking = found && borne.shift()
+    return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }
+  }), conflict)
+}
+
+function bindingOf(plan: Plan, service: Service, found: Found, { breaksAt }: Breaking, load: Load): BindingPart | null {
+  return breaksAt === null ? null : (bindingPart(plan, service, found, load.multiplied(service, breaksAt)) ?? null)
 }
 
 const sum = <X>(list: readonly X[], value: (x: X) => number) => list.reduce((total, x) => total + value(x), 0)

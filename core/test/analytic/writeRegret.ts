@@ -1,12 +1,13 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { recommend } from '../../src/answer/recommend.ts'
+import { purchaseSuffix } from '../../src/cost/purchase.ts'
 import { checkPlan, readPlan } from '../../src/plan/read.ts'
 import type { Plan } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { driveHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { grouped } from '../../src/units/number.ts'
-import { livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 import { tryEverything } from '../tryEverything.ts'
 
 /** Random plans of each kind whose every option is tried. */
@@ -33,7 +34,7 @@ function rowOf(name: string, plan: Plan, exhaustive: boolean): Row {
     return driveHere(recommend(plan, load), load)
   })
   const chosen = answer.services.map((s) => s.chosen)
-  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}` : 'nothing holds')).join('; ')
+  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}${purchaseSuffix(c.purchase)}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}` : 'nothing holds')).join('; ')
   const row = { plan: name, options: answer.services.reduce((n, s) => n + s.candidates, 0), seconds, simulations: answer.services.reduce((n, s) => n + s.simulations, 0), winner }
   if (!exhaustive) return { ...row, everything: null }
   const all = timed(() => tryEverything(plan))
@@ -56,7 +57,7 @@ function large(plan: Plan): Plan {
 }
 
 const random = new RandomStream(2027, 'regret')
-const kinds: [string, (random: RandomStream, number: number) => Plan][] = [['small', smallPlan], ['varied', variedPlan], ['with a life', livingPlan]]
+const kinds: [string, (random: RandomStream, number: number) => Plan][] = [['small', smallPlan], ['varied', variedPlan], ['with a life', livingPlan], ['paid in every way', boughtPlan]]
 const rows: Row[] = []
 for (const [name, make] of kinds) for (let n = 0; n < EACH; n++) rows.push(rowOf(`${name} ${n + 1}`, checkPlan(make(random, rows.length)), true))
 const demo = readPlan(readFileSync('examples/skerry-sound.json', 'utf8'))

@@ -1,0 +1,31 @@
+import type { BindingPart } from '../answer/binding.ts'
+import { percent } from '../units/number.ts'
+
+/** What gives way, as the rest of a sentence after "because". @example 'late requests wait 83 % of their time for a start-up' */
+export function bindingWords(binding: BindingPart): string {
+  const wait = `late requests wait ${percent(binding.share)} of their time`
+  switch (binding.part) {
+    case 'machines that come':
+      return `${wait} for machines that are on their way`
+    case 'start-up':
+      return `${wait} for a start-up: image, weights, load and warm-up are slower than the load rises`
+    case 'maximum':
+      return `${wait} while all ${binding.replicas} replicas are there that ${LIMITS[binding.limitedBy] ?? binding.limitedBy} lets there be`
+    case 'policy':
+      return `${wait} while the policy asks for only ${binding.wanted} of the ${binding.most} replicas that there may be`
+    case 'cache':
+      return `${wait} for room in caches that are ${percent(binding.used)} full: memory binds`
+    case 'sequence limit':
+      return `${wait} because as many are served side by side as may be`
+    case 'replicas':
+      return `${wait} for replicas that are ${percent(binding.used)} busy`
+    case 'bandwidth':
+      return `they are served for ${percent(binding.share)} of their time, at the pace at which memory is read: bandwidth binds`
+    case 'arithmetic':
+      return `they are served for ${percent(binding.share)} of their time, at the pace of the arithmetic`
+    case 'own work':
+      return `their own work, with what is served beside it, takes ${percent(binding.share)} of their time`
+  }
+}
+
+const LIMITS: Record<string, string> = { stock: 'the stock', quota: 'the quota', 'replica ceiling': 'the offer', 'replica limit': 'the limit of the search', 'maximum of the policy': 'the policy' }
