@@ -96,5 +96,5 @@ export { differencesOf, oneByOne, type Difference, type WayBetween } from './ans
 export { readings } from './search/trial.ts'
 export { headRoom, strainOf } from './measure/targets.ts'
 export { RULES, settledLayers, type SettledLayer } from './answer/settled.ts'
-export type { BindingPart } from './answer/binding.ts'
+export type { BindingPart } from './search/binding.ts'
 export { bindingWords } from './explain/bindingWords.ts'

@@ -5,7 +5,7 @@ import type { Certainty } from '../measure/certainty.ts'
 import type { ClassSummary } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import type { ProfileSource } from '../service/profile.ts'
-import type { BindingPart } from './binding.ts'
+import type { BindingPart } from '../search/binding.ts'
 import type { Breaking } from '../search/breaking.ts'
 import type { Rejection } from '../search/rejection.ts'
 

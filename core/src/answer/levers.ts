@@ -6,6 +6,7 @@ import { candidateOf, type Candidate } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { readings, targetsOf } from '../search/trial.ts'
 import { wholeRun } from '../search/wholeRun.ts'
+import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import type { OptionName } from './answer.ts'
 
@@ -122,6 +123,7 @@ function specLevers(plan: Plan, service: Service, candidate: Candidate): Lever[]
     ...(['least-busy', 'shared-queue'] as const).filter((r) => r !== service.routing).map((routing) => by(`${routing} routing`, { kind: 'routing', routing })),
     ...(policy?.metrics?.length ? [0.8, 1.25].map((share) => by(`a target of ${targets(retarget(policy, share))} for the policy`, { kind: 'policy', part: 'target', policy: retarget(policy, share) })) : []),
     ...(policy && !policy.idle && policy.min < policy.max ? [by(`at least ${policy.min + 1} copies`, { kind: 'policy', part: 'min', policy: { ...policy, min: policy.min + 1 } })] : []),
+    ...(candidate.purchase.safeShare < 1 ? [{ words: 'machines taken away twice as often', plan: (p: Plan): Plan => ({ ...p, machines: p.machines.map((m) => (m.name === candidate.machine.name ? { ...m, spotMeanSeconds: (m.spotMeanSeconds ?? DEFAULT_SPOT_MEAN_SECONDS) / 2 } : m)) }) }] : []),
     ...(policy ? [] : [1, -1].map((d): Lever => ({ words: d > 0 ? 'one machine more' : 'one machine less', plan: same, spec: (s) => (s.groups + d >= 1 && s.groups + d <= s.candidate.maxGroups ? { ...s, groups: s.groups + d } : undefined) }))),
   ]
 }

@@ -1,4 +1,4 @@
-import type { BindingPart } from '../answer/binding.ts'
+import type { BindingPart } from '../search/binding.ts'
 import { percent } from '../units/number.ts'
 
 /** What gives way, as the rest of a sentence after "because". @example 'late requests wait 83 % of their time for a start-up' */

@@ -9,7 +9,7 @@ import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
 const Z95_ONE_SIDED = 1.6448536269514722
 const DEFAULT_IDLE_SECONDS = 60
 const DEFAULT_GRACE_SECONDS = 30
-const DEFAULT_SPOT_MEAN_SECONDS = 86_400
+export const DEFAULT_SPOT_MEAN_SECONDS = 86_400
 const DEFAULT_SPOT_NOTICE_SECONDS = 60
 
 /** Bytes that a start reads and loads: the files of a variant, or its weights as they are reckoned. */
