@@ -25,7 +25,7 @@ test('the engine gives the same bits in Node and in a worker of the browser, for
 })
 
 for (const count of [2, 4]) {
-  test(`${count - 1} helpers in the browser give the answer of the command line, in shared memory`, async ({ page }, info) => {
+  test(`the helpers of ${count} cores give the answer of the command line, in shared memory`, async ({ page }, info) => {
     await cores(page, count)
     const plan = smallPlan()
     await openWith(page, plan)
@@ -35,7 +35,7 @@ for (const count of [2, 4]) {
     const here = (await kept(page, 'answers')).map((a) => a.answer as typeof there).find((a) => JSON.stringify(a).includes('Small harbour'))
     expect(here).toEqual(there)
     // They wait for the next search.
-    await expect.poll(() => helpers(page)).toBe(count)
+    await expect.poll(() => helpers(page)).toBe(Math.max(2, count - 1))
   })
 }
 

@@ -69,8 +69,8 @@ watch([current, () => views.load, () => answers.stale], async () => {
   if (mine === asked) await views.volume(name, (r) => (volume.value = r), () => mine !== asked)
 }, { immediate: true })
 
-watch([() => answers.answer, () => answers.working], async () => {
-  if (answers.answer && !answers.working) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
+watch([() => answers.answer, () => answers.working, () => answers.stale], async () => {
+  if (answers.answer && !answers.working && !answers.stale) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
 }, { immediate: true })
 </script>
 
@@ -83,7 +83,7 @@ watch([() => answers.answer, () => answers.working], async () => {
         <ServiceVerdict :answer="current" :plan="answers.answer.plan" :currency="answers.answer.currency" />
         <h2 class="mb-1 mt-5 text-[1.15rem]">Cost against the tightest promise</h2>
         <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
-        <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
+        <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working || answers.stale ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
         <template v-if="current.chosen">
           <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
           <template v-if="moneys.length > 0">

@@ -5,6 +5,8 @@ import { HelperPool } from './helperPool.ts'
 const pool = new HelperPool()
 /** counts searches: an older one is given up when the next begins */
 let latest = 0
+/** the helpers of the search that runs */
+let crew: Crew | undefined
 
 /** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
@@ -14,6 +16,7 @@ const search = {
   /** Gives up what runs. */
   giveUp(): void {
     latest++
+    void crew?.stop()
   },
   async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
     const mine = ++latest
@@ -30,11 +33,14 @@ const search = {
 }
 
 async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, mine: number): Promise<T> {
-  const crew = new Crew(() => pool.borrow(load.plan), helpers, load)
+  // Its helpers are free for the next one at once; what they are at they finish first.
+  void crew?.stop()
+  const mates = new Crew(() => pool.borrow(load.plan), helpers, load)
+  crew = mates
   try {
-    return await driveElsewhere(steps, crew, (p) => mine === latest && onProgress(p), () => mine !== latest)
+    return await driveElsewhere(steps, mates, (p) => mine === latest && onProgress(p), () => mine !== latest)
   } finally {
-    await crew.stop()
+    await mates.stop()
   }
 }
 
