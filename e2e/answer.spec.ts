@@ -38,7 +38,10 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   const after = await verdict(page).innerText()
   const money = (text: string) => Number(/([\d\s]+(?:\.\d+)?)\sEUR/.exec(text)?.[1].replace(/\s/g, ''))
   expect(money(after)).toBeGreaterThan(money(before))
+  // What became of what was rented before is said with its figure.
   await page.keyboard.press('Escape')
+  await page.keyboard.press('5')
+  await expect(page.getByRole('status').filter({ hasText: /^Before your change it was \d × .*; (now it fails|it costs at least|it still holds|it holds with|now \d instead)/ })).toBeVisible()
   await page.keyboard.press('Control+z')
   await settled(page)
   await expect.poll(() => verdict(page).innerText()).toBe(before)

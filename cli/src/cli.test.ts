@@ -39,6 +39,9 @@ describe('sandclock check', () => {
     expect(broken.status).toBe(1)
     expect(broken.stdout).toMatch(/talk no longer keeps its promise: pilot desk, p95 TTFT \d+ ms, promised 100 ms\./)
     expect(sandclock('check', 'examples/skerry-sound.json').status).toBe(2)
+    const poor = sandclock('check', file('poor-check.json', { ...oneConfiguration, budgetPerMonth: 100 }))
+    expect(poor.status).toBe(1)
+    expect(poor.stdout.replaceAll(/[\u00a0\u202f]/g, ' ')).toMatch(/All of it costs [\d .]+ EUR a month more than the budget of 100(\.00)? EUR\./)
   })
 })
 
@@ -50,6 +53,7 @@ describe('sandclock recommend --explain', () => {
     expect(stdout).toMatch(/pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./)
     expect(stdout).toMatch(/It bears \d\.\d\d times the load/)
     expect(stdout).toMatch(/(The nearest that costs less is \d+ × .+ at [\d .]+ EUR: pilot desk: .+|Nothing that costs less came near enough)/)
+    expect(stdout).toMatch(/goes first, by its .+, because (late requests wait|they are served|their own work)/)
     expect(stdout).not.toMatch(/undefined|NaN|null/)
   })
 })

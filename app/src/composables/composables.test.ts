@@ -1,7 +1,9 @@
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import type { Timeline } from '@sandclock/core'
+import { nextTick, ref } from 'vue'
 import { timelineRows } from './timelineRows.ts'
 import { timeTicks } from './timeTicks.ts'
+import { useLater } from './useLater.ts'
 
 const START = '2027-03-01T00:00:00Z'
 
@@ -30,5 +32,28 @@ describe('timelineRows', () => {
     expect(rows.map((r) => r.map((cell) => cell.replace('\u00a0', ' ')))).toEqual([
       ['Mon 00:00', '0.500', '1.00', '3.00', '0', '250 ms'], ['Mon 01:00', '0', '0', '0', '0', 'no data'],
     ])
+  })
+})
+
+describe('what may come later', () => {
+  it('follows its source after so many frames, and skips what was replaced meanwhile', () => {
+    const frames: (() => void)[] = []
+    vi.stubGlobal('requestAnimationFrame', (f: () => void) => frames.push(f))
+    const frame = () => frames.splice(0).forEach((f) => f())
+    const source = ref('a')
+    const later = useLater(source, 2)
+    expect(later.value).toBe('a')
+    source.value = 'b'
+    return nextTick().then(async () => {
+      frame()
+      expect(later.value).toBe('a')
+      source.value = 'c'
+      await nextTick()
+      frame()
+      expect(later.value).toBe('a')
+      frame()
+      expect(later.value).toBe('c')
+      vi.unstubAllGlobals()
+    })
   })
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, nearestCheaper, price, purchaseSuffix, purseWords, settledLayers, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
+import { HOURS_PER_MONTH, movedSentence, nearestCheaper, price, purchaseSuffix, purseWords, settledLayers, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
@@ -10,6 +10,7 @@ import SettledLayers from '../components/answer/SettledLayers.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
+import { useLater } from '../composables/useLater.ts'
 import { optionOf } from '../composables/useRunChoices.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
@@ -23,7 +24,11 @@ const look = useLookStore()
 
 const current = computed(() => answers.answer?.services.find((s) => s.service === look.serviceName) ?? answers.answer?.services[0])
 const points = computed(() => answers.frontiers[current.value?.service ?? ''] ?? [])
-const layers = computed(() => (answers.answer && current.value ? settledLayers(answers.answer.plan, current.value) : []))
+/** Thousands of reasons come a frame after the verdict, in two parts. */
+const lower = useLater(current, 2)
+const lowest = useLater(current, 4)
+const layers = computed(() => (answers.answer && lower.value ? settledLayers(answers.answer.plan, lower.value) : []))
+const moved = computed(() => (answers.before && answers.answer && current.value && !answers.stale ? movedSentence(answers.before, answers.answer, current.value.service) : undefined))
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
   const plan = answers.answer?.plan
@@ -80,7 +85,7 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
     <template v-if="answers.answer && current">
       <ServiceChoice v-model="look.serviceName" :names="answers.answer.services.map((s) => s.service)" />
       <div :class="answers.stale ? 'opacity-60' : ''">
-        <ServiceVerdict :answer="current" :plan="answers.answer.plan" :currency="answers.answer.currency" />
+        <ServiceVerdict :answer="current" :moved="moved" :plan="answers.answer.plan" :currency="answers.answer.currency" />
         <h2 class="mb-1 mt-5 text-[1.15rem]">Cost against the tightest promise</h2>
         <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
         <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working || answers.stale ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
@@ -103,8 +108,8 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>
         <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }}</h2>
-        <SettledLayers v-if="layers.length > 0" :layers="layers" :rejected="current.rejected" :chosen-per-hour="current.chosen?.money.perHour ?? null" :currency="answers.answer.currency" :theme="look.theme" />
-        <RejectedList :rejected="current.rejected" />
+        <SettledLayers v-if="lower && layers.length > 0" :layers="layers" :rejected="lower.rejected" :chosen-per-hour="lower.chosen?.money.perHour ?? null" :currency="answers.answer.currency" :theme="look.theme" />
+        <RejectedList v-if="lowest" :rejected="lowest.rejected" />
       </div>
     </template>
     <p v-else class="font-serif text-[1.1rem] text-faded">The first answer is on its way.</p>

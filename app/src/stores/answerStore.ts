@@ -26,6 +26,9 @@ export const useAnswerStore = defineStore('answer', () => {
   /** the text of the plan that `answer` answers */
   const answered = shallowRef('')
   const wanted = shallowRef('')
+  /** the answer before the last change of the same plan */
+  const before = shallowRef<Answer | null>(null)
+  let answeredPlan = ''
   const working = shallowRef<Working | null>(null)
   const stopped = shallowRef(false)
   const failure = shallowRef('')
@@ -59,7 +62,7 @@ export const useAnswerStore = defineStore('answer', () => {
     soFar.value = NOTHING_YET
     const known = await knownAnswer(planId, text)
     if (text !== wanted.value) return
-    if (known) return arrive(known, text)
+    if (known) return arrive(known, text, planId)
     await searchFor(planId, plan, text, log)
   }
 
@@ -79,7 +82,7 @@ export const useAnswerStore = defineStore('answer', () => {
     const onProgress = (p: RecommendProgress) => {
       if (search !== mine) return
       const { answer: early, ...progress } = p
-      if (early) arrive(early, text)
+      if (early) arrive(early, text, planId)
       working.value = { ...progress, leftSeconds: pace(p) }
       soFar.value = progress.soFar
     }
@@ -87,7 +90,7 @@ export const useAnswerStore = defineStore('answer', () => {
       const found = (await foundOnServer(plan, text, mine, onProgress)) ?? (await foundHere(plan, log, mine, onProgress))
       if (search !== mine || !found) return
       end()
-      arrive(found, text)
+      arrive(found, text, planId)
       await database.answers.put({ planId, planText: text, answer: found })
     } catch (error) {
       if (search !== mine) return
@@ -118,7 +121,9 @@ export const useAnswerStore = defineStore('answer', () => {
     return searchLead().remote.recommend(plan, log, helperCount(), proxy(onProgress))
   }
 
-  function arrive(found: Answer, text: string): void {
+  function arrive(found: Answer, text: string, planId: string): void {
+    if (answered.value !== text) before.value = planId === answeredPlan ? answer.value : null
+    answeredPlan = planId
     answer.value = found
     answered.value = text
     frontiers.value = {}
@@ -147,7 +152,7 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   return {
-    answer, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, stop, drawFrontiers,
+    answer, before, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, stop, drawFrontiers,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

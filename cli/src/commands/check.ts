@@ -1,4 +1,4 @@
-import { limitWords, Load, measureWords, percent, price, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
+import { limitWords, Load, measureWords, percent, planMoney, price, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { table } from '../table.ts'
@@ -13,8 +13,11 @@ export async function checkCommand(planFile: string, options: Options): Promise<
   const { plan, log } = await readInput(planFile, options.requests)
   const results = simulateAll(plan, new Load(plan, log))
   const broken = results.filter((r) => !r.meets)
-  process.stdout.write(`${results.map((r) => serviceText(plan, r)).join('\n')}\n${verdictText(broken)}\n`)
-  return broken.length === 0 ? MET : NOT_MET
+  const { budget } = planMoney(plan, results.reduce((sum, r) => sum + (r.money?.perHour ?? 0), 0))
+  const spent = budget !== null && budget.left < 0
+  const purse = spent ? [`All of it costs ${price(-budget.left, plan.currency)} a month more than the budget of ${price(budget.perMonth, plan.currency)}.`] : []
+  process.stdout.write(`${[...results.map((r) => serviceText(plan, r)), verdictText(broken), ...purse].join('\n')}\n`)
+  return broken.length === 0 && !spent ? MET : NOT_MET
 }
 
 function serviceText(plan: Plan, { service, targets, money }: SimulatedService): string {

@@ -1,5 +1,5 @@
 import {
-  answerWords, BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, percent, perRequestCsv, price, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  answerWords, bindingWords, BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -73,8 +73,13 @@ function answerText(answer: Answer, all: boolean): string {
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
     ? `Every target is met for ${price(answer.perMonth, answer.currency)} a month (${price(answer.perHour, answer.currency)} an hour).`
-    : 'Not every target can be met; the reasons stand above.'
-  return `${[...parts, verdict].join('\n\n')}\n`
+    : overBudget(answer) ? 'Every target is met, but not within the budget.' : 'Not every target can be met; the reasons stand above.'
+  return `${[...parts, [verdict, ...purseWords(answer)].join('\n')].join('\n\n')}\n`
+}
+
+/** Whether a budget is all that is missing. */
+function overBudget({ services, conflict, money }: Answer): boolean {
+  return conflict === null && services.every((s) => s.chosen !== null) && (money.budget?.left ?? 0) < 0
 }
 
 function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
@@ -97,7 +102,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
 function choiceRow(name: string, c: Choice, currency: string): string[] {
   const { money } = c
   return [
-    name, `${fleetWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
+    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
     price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
   ]
 }
@@ -117,7 +122,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
 function breakingText({ breaking }: ServiceAnswer): string {
   if (!breaking) return ''
   if (breaking.breaksAt === null) return `Holds up to ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`
-  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses its ${breaking.measure ? MEASURE_NAMES[breaking.measure] : 'target'}.`
+  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses its ${breaking.measure ? MEASURE_NAMES[breaking.measure] : 'target'}${breaking.binding ? `, because ${bindingWords(breaking.binding)}` : ''}.`
 }
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {

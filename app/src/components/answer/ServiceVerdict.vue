@@ -3,7 +3,7 @@ import { bindingWords, fleetWords, growthSentence, limitWords, MEASURE_NAMES, me
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table. */
-const props = defineProps<{ answer: ServiceAnswer; plan: Plan; currency: string }>()
+const props = defineProps<{ answer: ServiceAnswer; plan: Plan; currency: string; /** why it is another one than before the last change */ moved?: string | undefined }>()
 const growth = computed(() => growthSentence(props.plan, props.answer))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
@@ -35,6 +35,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         </tbody>
       </table></div>
     </template>
-    <p v-else class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.</p>
+    <p v-if="moved && c" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status">{{ moved }}.</p>
+    <p v-if="!c" class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.<template v-if="moved"> {{ moved }}.</template></p>
   </div>
 </template>
