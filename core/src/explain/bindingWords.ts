@@ -20,11 +20,11 @@ export function bindingWords(binding: BindingPart): string {
     case 'replicas':
       return `${wait} for replicas that are ${percent(binding.used)} busy`
     case 'bandwidth':
-      return `they are served for ${percent(binding.share)} of their time, at the pace at which memory is read: bandwidth binds`
+      return `late requests are in service for ${percent(binding.share)} of their time, at the pace at which memory is read: bandwidth binds`
     case 'arithmetic':
-      return `they are served for ${percent(binding.share)} of their time, at the pace of the arithmetic`
+      return `late requests are in service for ${percent(binding.share)} of their time, at the pace of the arithmetic`
     case 'own work':
-      return `their own work, with what is served beside it, takes ${percent(binding.share)} of their time`
+      return `late requests are in service for ${percent(binding.share)} of their time: their own work, and what is served beside it`
   }
 }
 
