@@ -121,15 +121,15 @@ const tableOpen = ref(false)
     <template v-if="shown && service">
       <div class="mb-1 flex flex-wrap items-center gap-x-6">
         <label class="text-[0.92rem]">run of
-          <select class="changeable max-w-[30rem] pr-5" :value="choice?.key" @change="above = ($event.target as HTMLSelectElement).value"><option v-for="c in choices" :key="c.key" :value="c.key">{{ c.words }}</option></select>
+          <select class="changeable max-w-[24rem] pr-5" :value="choice?.key" @change="above = ($event.target as HTMLSelectElement).value"><option v-for="c in choices" :key="c.key" :value="c.key">{{ c.words }}</option></select>
         </label>
         <label class="text-[0.92rem]">beside
-          <select v-model="below" class="changeable max-w-40"><option value="">nothing</option><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select>
+          <select v-model="below" class="changeable max-w-32 pr-5"><option value="">nothing</option><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select>
         </label>
         <button v-if="choice && current" type="button" class="word text-[0.86rem]" :aria-pressed="isPinned" @click="pinned.toggle(plans.id, current.service, choice)">{{ isPinned ? 'pinned to compare' : 'pin to compare' }}</button>
-        <span v-if="!wholeWeek" class="ml-auto text-[0.86rem] text-faded">
+        <span class="ml-auto text-[0.86rem] text-faded">
           {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}
-          <button type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }">see all</button>
+          <button v-if="!wholeWeek" type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }">see all</button>
         </span>
       </div>
       <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
