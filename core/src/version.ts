@@ -1,2 +1,2 @@
-/** Version of the computation, carried by every result. */
-export const CORE_VERSION = '0.1.0'
+/** Version of the computation, carried by every result; raised when results, or what they consist of, change. */
+export const CORE_VERSION = '0.2.0'

@@ -65,7 +65,7 @@ async function tellMoney(mine: number): Promise<boolean> {
 watch([current, () => views.load, () => answers.stale], async () => {
   const mine = ++asked
   report.value = volume.value = null
-  if (answers.stale || moneys.value.length === 0) moneys.value = []
+  if (answers.stale) moneys.value = []
   const c = current.value?.chosen
   if (!c || !current.value || answers.stale || views.load.length === 0) return
   const name = runName(current.value.service, c)

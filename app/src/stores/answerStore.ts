@@ -1,4 +1,4 @@
-import { countCandidates, needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
+import { CORE_VERSION, countCandidates, needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
 import { proxy } from 'comlink'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
@@ -68,7 +68,8 @@ export const useAnswerStore = defineStore('answer', () => {
 
   async function knownAnswer(planId: string, text: string): Promise<Answer | undefined> {
     const stored = await database.answers.get(planId)
-    if (stored?.planText === text) return stored.answer as Answer // stored by `searchFor` below
+    // Stored by `searchFor` below; an answer of a former core may lack what is shown of it, and is searched anew.
+    if (stored?.planText === text && (stored.answer as Answer).coreVersion === CORE_VERSION) return stored.answer as Answer
     if (text !== writePlan(demoPlan)) return undefined
     const demo = await demoAnswer()
     return demo && writePlan(demo.plan) === text ? demo : undefined
