@@ -53,6 +53,8 @@ export interface Choice extends OptionName {
   reliance: string[]
   money: Money
   targets: TargetAnswer[]
+  /** what it costs more than the chosen one, a month, over the same draws of the load: a tie when the interval holds 0; null for the chosen one itself */
+  dearer: Interval | null
 }
 
 export interface RejectedOption extends OptionName {

@@ -8,7 +8,7 @@ import type { Plan } from '../plan/schema.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
-import { growthSentence, tightestOf } from './verdict.ts'
+import { growthSentence, isTie, tightestOf } from './verdict.ts'
 
 /** The dearest of the options that cost less than the chosen one, were run, and missed a target. */
 export interface NearestCheaper {
@@ -80,7 +80,7 @@ function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): st
   const [next] = runnersUp
   if (!next) return []
   const more = next.money.perMonth - chosen.money.perMonth
-  const dearer = more < 0.005 * chosen.money.perMonth ? 'as good as the same money' : `${price(more, plan.currency)} more`
+  const dearer = isTie(next) ? 'as good as the same money: the draws of the load do not decide between them' : `${price(more, plan.currency)} more`
   return [`Next best is ${fleetWords(next)}${purchaseSuffix(next.purchase)} with ${next.variant}, for ${dearer}.`]
 }
 

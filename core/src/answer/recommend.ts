@@ -4,6 +4,7 @@ import { purchaseName } from '../cost/purchase.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
+import { interval95 } from '../measure/interval.ts'
 import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Requests } from '../demand/requests.ts'
@@ -119,7 +120,7 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
   return {
     service: service.name,
     chosen: chosen ? choice(plan, service, chosen, load) : null,
-    runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load)),
+    runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load, chosen)),
     passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0]) : null,
     rejected: search.rejected.map(({ candidate, rejection }) => ({
       ...optionName(candidate), rejection, reason: rejectionSentence(rejection, plan),
@@ -150,7 +151,7 @@ export function optionName(candidate: Candidate): OptionName {
   return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase) }
 }
 
-function choice(plan: Plan, service: Service, found: Found, load: Load): Choice {
+function choice(plan: Plan, service: Service, found: Found, load: Load, than?: Found): Choice {
   const { fit, sequences } = found.candidate
   return {
     ...optionName(found.candidate),
@@ -164,6 +165,7 @@ function choice(plan: Plan, service: Service, found: Found, load: Load): Choice 
     reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
     money: money(found.perHour, plan.horizon.seconds, found.finished),
     targets: found.targets.map(targetAnswer),
+    dearer: (than && interval95(found.perHourByDraw.map((v, i) => (v - than.perHourByDraw[i]) * HOURS_PER_MONTH))) ?? null,
   }
 }
 

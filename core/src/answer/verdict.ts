@@ -60,6 +60,11 @@ export function shopping(chosen: readonly Choice[]): Shopping[] {
   return [...total.values()]
 }
 
+/** Whether draws of the load leave open which of two costs less, or both cost the same. */
+export function isTie({ dearer }: Choice): boolean {
+  return dearer !== null && dearer.low <= 1e-9 && dearer.high >= -1e-9
+}
+
 /** Months until a load that grows so much a month has reached a multiple. @example monthsUntil(1.2, 0.05) // 3.7… */
 export function monthsUntil(multiple: number, growthPerMonth: number): number {
   return Math.log(multiple) / Math.log(1 + growthPerMonth)

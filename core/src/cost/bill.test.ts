@@ -37,7 +37,7 @@ describe('what is bought', () => {
     expect(billOf(how, run, 7200, 3).total).toBeCloseTo(3.6 * 2 + 0.6 / 6 + disks + 0.3, 9)
     const byCommitted = perHourByCommitted(how, run, 7200)
     expect(byCommitted).toHaveLength(3)
-    expect(bestCommitted([byCommitted], how.prices)).toEqual({ committedGroups: 2, perHour: byCommitted[2] })
+    expect(bestCommitted([byCommitted], how.prices)).toEqual({ committedGroups: 2, perHour: byCommitted[2], perHourByDraw: [byCommitted[2]] })
   })
 
   it('one number that is committed to for several runs is the best of all, tried one after the other', () => {

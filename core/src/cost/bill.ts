@@ -118,13 +118,13 @@ export function billedSeconds(seconds: number, { billingStepSeconds, billingMini
  * How many groups to commit to when the same number holds for all runs: the one whose mean cost is least, the smaller of
  * equals. A run that never has so many at once pays for the others all the same.
  */
-export function bestCommitted(byCommitted: readonly (readonly number[])[], { committedPerHour }: GroupPrices): { committedGroups: number; perHour: number } {
+export function bestCommitted(byCommitted: readonly (readonly number[])[], { committedPerHour }: GroupPrices): { committedGroups: number; perHour: number; perHourByDraw: number[] } {
   const most = byCommitted.reduce((n, costs) => Math.max(n, costs.length), 0)
-  let best = { committedGroups: 0, perHour: Infinity }
+  let best = { committedGroups: 0, perHour: Infinity, perHourByDraw: [] as number[] }
   for (let c = 0; c < most; c++) {
     const costs = byCommitted.map((of) => of[c] ?? of[of.length - 1] + (c - of.length + 1) * committedPerHour)
     const perHour = costs.reduce((sum, cost) => sum + cost, 0) / costs.length
-    if (perHour < best.perHour - 1e-12) best = { committedGroups: c, perHour }
+    if (perHour < best.perHour - 1e-12) best = { committedGroups: c, perHour, perHourByDraw: costs }
   }
   return best
 }

@@ -25,6 +25,8 @@ export interface Found {
   /** machines that are there, averaged over the horizon: all of a fixed number */
   meanMachines: number
   perHour: number
+  /** the same by draw of the load */
+  perHourByDraw: number[]
   /** groups that are committed to: paid always */
   committedGroups: number
   /** what the same costs with none committed to */

@@ -272,10 +272,11 @@ class ServiceSearcher {
   }
 
   /** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */
-  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'meanMachines' | 'committedGroups' | 'uncommittedPerHour'> {
+  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'perHourByDraw' | 'meanMachines' | 'committedGroups' | 'uncommittedPerHour'> {
     if (candidate.paysByRun) return { ...bestCommitted(results.map((r) => r.perHourByCommitted), candidate.prices), uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]), meanMachines: mean(results, (r) => r.meanMachines) }
     const committedGroups = committedOfSteady(candidate, groups)
-    return { perHour: costPerHour(candidate, groups), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, committedGroups }
+    const perHour = costPerHour(candidate, groups)
+    return { perHour, perHourByDraw: results.map(() => perHour), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, committedGroups }
   }
 
   /** Why an option was not ranked, by what is known when the search is over. */

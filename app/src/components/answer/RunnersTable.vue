@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import { fleetWords, paidWords, price, percent, tightestOf, measureWords, type Choice } from '@sandclock/core'
+import { fleetWords, isTie, paidWords, price, percent, tightestOf, measureWords, type Choice } from '@sandclock/core'
 
 /** The chosen option and those that come after it. */
 defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
-/** Costs that lie closer than this are a tie: draws of the load differ by more. */
-const TIE = 1.005
 const tight = (c: Choice) => tightestOf(c.targets)
 const spare = (c: Choice) => {
   const t = tight(c)
@@ -20,7 +18,7 @@ const spare = (c: Choice) => {
         <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
         <td>{{ fleetWords(c) }}{{ paidWords(c) }}</td>
         <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side<template v-if="c.policy">; {{ c.policy }}</template></td>
-        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}<span v-if="i > 0 && c.money.perMonth <= chosen.money.perMonth * TIE" class="text-faded"> (a tie)</span></td><td>{{ spare(c) }}</td>
+        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}<span v-if="isTie(c)" class="text-faded" title="Over the same draws of the load the difference may be either way"> (a tie)</span></td><td>{{ spare(c) }}</td>
       </tr>
     </tbody>
   </table></div>
