@@ -29,6 +29,10 @@ describe('why the answer moved', () => {
   it('dearer than what is cheapest now', () => {
     expect(moved(withMachine((m) => ({ ...m, pricePerHour: m.pricePerHour * 1.9 })))).toMatch(/it still holds, for .* more than what is cheapest now|it costs at least/)
   })
+  it('the same, paid in another way', () => {
+    const committed = (p: Plan): Plan => ({ ...withMachine((m) => ({ ...m, committedPerHour: m.pricePerHour / 2 }))(p), services: p.services.map((s) => ({ ...s, search: { ...s.search!, purchases: ['committed', 'on-demand'] } })) })
+    expect(moved(committed)).toMatch(/now the same is paid committed, [\d .]+ EUR less$/)
+  })
   it('sold out, with the reason', () => {
     expect(moved(withMachine((m) => ({ ...m, stock: 0 })))).toMatch(/now it fails: .*0/)
   })

@@ -14,6 +14,10 @@ export function movedSentence(before: Answer, after: Answer, serviceName: string
   if (!old.chosen) return now.chosen ? 'Before your change nothing held; now something does' : undefined
   const was = `Before your change it was ${choiceWords(old.chosen)} for ${price(old.chosen.money.perMonth, before.currency)} a month`
   if (now.chosen && isSame(old.chosen, now.chosen)) return sameOption(old.chosen, now.chosen, was, after.currency)
+  if (now.chosen && isSame({ ...old.chosen, purchase: now.chosen.purchase }, now.chosen)) {
+    const more = now.chosen.money.perMonth - old.chosen.money.perMonth
+    return `${was}; now the same is paid ${now.chosen.purchase}, ${price(Math.abs(more), after.currency)} ${more > 0 ? 'more' : 'less'}`
+  }
   return `${was}; ${fateOf(old.chosen, now, after.currency)}`
 }
 
