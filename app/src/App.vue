@@ -104,7 +104,7 @@ const stations = computed(() => {
     { path: '/fit', name: 'Fit', question: 'What fits where?', figure: rows.length > 0 ? `${rows.filter((r) => r.reason === null).length} of ${rows.length} fit` : '' },
     { path: '/start', name: 'Start-up', question: 'What does the first caller endure?', figure: firstReady.value },
     { path: '/run', name: 'Run', question: 'How does it go?', figure: v?.tightest ? `${measureWords(v.tightest.target)} ${valueWords(v.tightest.target, v.tightest.interval?.mean)}` : '' },
-    { path: '/answer', name: 'Answer', question: 'What to rent?', figure: answers.answer?.meets ? `${price(answers.answer.perMonth, answers.answer.currency)} a month` : v ? 'not every target holds' : '' },
+    { path: '/answer', name: 'Answer', question: 'What to rent?', figure: answers.answer?.meets ? `${price(answers.answer.perMonth, answers.answer.currency)} a month` : v ? ((answers.answer?.money.budget?.left ?? 0) < 0 && v.unserved.length === 0 ? 'over the budget' : 'not every target holds') : '' },
     { path: '/compare', name: 'Compare', question: 'What differs?', figure: nextBest.value },
   ]
 })
