@@ -42,4 +42,7 @@ test('money: a budget is a promise too, a balance runs out on a day, and the led
   await through.focus()
   await page.keyboard.press('ArrowRight')
   await expect(page.getByText(/: (starting up|serving) [\d.]+\sEUR.* an hour/)).toBeVisible()
+  // Views scroll within the page: nothing in them makes the page itself longer than the window.
+  const beyond = await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight)
+  expect(beyond).toBeLessThan(10)
 })

@@ -1,4 +1,4 @@
-// Takes the pictures of docs/screenshots/ from the built application and the demo plan.
+// Takes the pictures of docs/screenshots/ from the built application and the demo plan; with an argument only those whose name has it.
 import { chromium } from '@playwright/test'
 import { spawn } from 'node:child_process'
 import { mkdirSync } from 'node:fs'
@@ -19,6 +19,8 @@ const browser = await chromium.launch({
 try {
   await new Promise((resolve) => setTimeout(resolve, 1500))
   for (const [view, theme, part, heading] of SHOTS) {
+    const name = [view.replace('/', '-'), part, theme].filter(Boolean).join('-')
+    if (!name.includes(process.argv[2] ?? '')) continue
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await page.goto(`http://127.0.0.1:${PORT}/${view}`)
@@ -26,7 +28,7 @@ try {
     await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
     if (heading) await page.getByRole('heading', { name: heading }).evaluate((h) => h.scrollIntoView())
     await page.waitForTimeout(500)
-    await page.screenshot({ path: `${FOLDER}/${[view.replace('/', '-'), part, theme].filter(Boolean).join('-')}.png` })
+    await page.screenshot({ path: `${FOLDER}/${name}.png` })
     await page.close()
   }
 } finally {

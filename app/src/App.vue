@@ -175,8 +175,8 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
     <p v-if="plans.remark" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">{{ plans.remark }} <button type="button" class="word" @click="plans.remark = ''">put away</button></p>
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
     <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
-      <aside class="order-2 border-r border-rule px-6 py-4 lg:order-1 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
-      <main id="view" class="order-1 min-w-0 px-6 lg:order-2 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
+      <aside class="relative order-2 border-r border-rule px-6 py-4 lg:order-1 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
+      <main id="view" class="relative order-1 min-w-0 px-6 lg:order-2 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go: plans, logs, catalogues, models and measurements are told apart</div>
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
