@@ -30,11 +30,13 @@ test('a plan gives the same answer in the browser and on the command line, to th
 
 test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ page }) => {
   await openWith(page, smallPlan())
+  await expect(verdict(page)).toContainText('Breaks at') // the last that an answer says
   const before = await verdict(page).innerText()
   await change(page, /^tpot target of pilot desk/, '14 ms')
   await expect(verdict(page)).toContainText('Before your change')
   await expect(page.getByText(/\d+ of \d+ options settled, \d+ simulations/)).toBeVisible()
   await settled(page)
+  await expect(verdict(page)).toContainText('Breaks at')
   const after = await verdict(page).innerText()
   const money = (text: string) => Number(/([\d\s]+(?:\.\d+)?)\sEUR/.exec(text)?.[1].replace(/\s/g, ''))
   expect(money(after)).toBeGreaterThan(money(before))
