@@ -1,4 +1,4 @@
-import { fleetWords, purchaseSuffix, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, optionOf, purchaseSuffix, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
 
@@ -12,8 +12,6 @@ export interface RunChoice {
 }
 
 const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
-/** What identifies an option, of anything that has it. */
-export const optionOf = ({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName => ({ machine, provider, region, variant, devices, sequences, policy, purchase })
 const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.purchase, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
 
 /** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */

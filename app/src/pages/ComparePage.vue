@@ -78,7 +78,7 @@ const toggle = (choice: RunChoice) => {
   pinned.set(plans.id, current.value.service, pins.value)
   pinned.toggle(plans.id, current.value.service, choice)
 }
-const promises = computed(() => (found.value[0]?.timeline.readings ?? []).map((r) => ({ className: plans.plan.classes[r.classIndex]?.name ?? '', words: measureWords({ measure: r.measure as 'ttft', percentile: r.percentile, seconds: r.limitSeconds }) })))
+const promises = computed(() => (found.value[0]?.timeline.readings ?? []).map((r) => ({ className: plans.plan.classes[r.classIndex]?.name ?? '', words: measureWords({ measure: r.measure, percentile: r.percentile, seconds: r.limitSeconds }) })))
 const shownReading = computed(() => Math.min(reading.value, Math.max(0, promises.value.length - 1)))
 const rows = computed(() => compareRows(found.value, shownReading.value, plans.plan.currency, plans.plan.horizon.seconds))
 const letter = (i: number) => String.fromCharCode(65 + i)

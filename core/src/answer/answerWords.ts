@@ -1,7 +1,7 @@
 import { fleetWords } from '../explain/fleetWords.ts'
 import { limitWords, measureWords, MEASURE_NAMES, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
-import { purchaseSuffix } from '../cost/purchase.ts'
+import { PER_REQUEST, purchaseSuffix } from '../cost/purchase.ts'
 import { bindingWords } from '../explain/bindingWords.ts'
 import { paidWords } from '../explain/purchaseWords.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -23,7 +23,9 @@ export function nearestCheaper({ chosen, rejected }: ServiceAnswer): NearestChea
   let best: NearestCheaper | undefined
   for (const option of rejected) {
     const { rejection } = option
-    if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && option.policy === null)) continue
+    // What comes and goes costs what its run says, and a run that missed was stopped: its cost is not known.
+    const steady = option.policy === null && option.purchase !== PER_REQUEST
+    if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && steady)) continue
     const { perHour } = rejection
     if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }
   }
@@ -34,7 +36,7 @@ export function nearestCheaper({ chosen, rejected }: ServiceAnswer): NearestChea
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
   const month = price(answer.perMonth, answer.currency)
-  const served = answer.services.every((s) => s.chosen !== null)
+  const served = answer.services.length > 0 && answer.services.every((s) => s.chosen !== null)
   const whole = answer.meets || (served && !answer.conflict) ? `Every target is met for ${month} a month.` : 'Not every target can be met.'
   return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
 }

@@ -31,12 +31,12 @@ export interface FrontierOption {
 export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   const ranked = [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp]
   const seen = new Set(ranked.map(keyOf))
-  const out = ranked.map((option): FrontierOption => ({ option: nameOf(option), machines: option.machines, offsets: [-1, 0, 1, 2] }))
+  const out = ranked.map((option): FrontierOption => ({ option: optionOf(option), machines: option.machines, offsets: [-1, 0, 1, 2] }))
   for (const option of answer.rejected) {
     const { rejection } = option
     if (!('machines' in rejection) || seen.has(keyOf(option))) continue
     seen.add(keyOf(option))
-    out.push({ option: nameOf(option), machines: rejection.machines, offsets: [0, 1] })
+    out.push({ option: optionOf(option), machines: rejection.machines, offsets: [0, 1] })
   }
   return out
 }
@@ -74,6 +74,7 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
   return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }
 }
 
-function nameOf({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName {
+/** What identifies an option, of anything that has it. */
+export function optionOf({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName {
   return { machine, provider, region, variant, devices, sequences, policy, purchase }
 }

@@ -38,9 +38,14 @@ function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour, pric
 
 /** What tells one way of paying from another, in words. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
 export function purchaseName({ kind, safeShare }: Purchase): string {
-  if (kind === 'mixed') return `spot but for ${bare(threeDigits(safeShare * 100))}\u00a0%`
+  if (kind === 'mixed') return `${PARTLY_SPOT} ${bare(threeDigits(safeShare * 100))}\u00a0%`
   return kind === 'on-demand' ? 'on demand' : kind === 'per-request' ? PER_REQUEST : kind
 }
+
+const PARTLY_SPOT = 'spot but for'
+
+/** Whether a name is that of machines of which some may be taken away and some not. */
+export const isPartlySpot = (name: string): boolean => name.startsWith(PARTLY_SPOT)
 
 /** The name of paying by the call. */
 export const PER_REQUEST = 'per request'

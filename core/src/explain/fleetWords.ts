@@ -1,9 +1,9 @@
-import { PER_REQUEST } from '../cost/purchase.ts'
+import { isPartlySpot, PER_REQUEST } from '../cost/purchase.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
 /** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
 export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: string }): string {
-  const paid = purchase === PER_REQUEST ? ' per request' : purchase === 'spot' ? ' on spot' : purchase.startsWith('spot but') ? ' partly on spot' : ''
+  const paid = purchase === PER_REQUEST ? ' per request' : purchase === 'spot' ? ' on spot' : isPartlySpot(purchase) ? ' partly on spot' : ''
   return `${upTo ? 'up to ' : ''}${machines} × ${machine}${paid}`
 }
 

@@ -286,7 +286,7 @@ class ServiceSearcher {
     const fixed = this.betterFixed(option)
     const perHour = leastCost(option)
     const { machines } = fleetOf(candidate, candidate.elastic ? candidate.maxGroups : leastGroups)
-    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
+    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: candidate.elastic ? perHour : costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
     if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
     if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
     const thanPerHour = this.ranked.at(-1)?.perHour ?? 0

@@ -4,6 +4,7 @@ import { checkPlan } from '../plan/read.ts'
 import { RandomStream } from '../random/stream.ts'
 import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
+import { nearestCheaper } from './answerWords.ts'
 import { recommend } from './recommend.ts'
 import { isTie } from './verdict.ts'
 
@@ -25,5 +26,26 @@ describe('a tie', () => {
       }
     }
     expect(Math.min(seen.tie, seen.dearer)).toBeGreaterThan(0)
+  })
+})
+
+describe('the nearest that costs less', () => {
+  it('is one whose cost is known: never a policy or calls, whose runs were stopped when they missed', () => {
+    const random = new RandomStream(18, 'nearest')
+    let named = 0
+    let stopped = 0
+    for (let n = 0; n < 14; n++) {
+      const plan = checkPlan(boughtPlan(random, n))
+      const load = new Load(plan)
+      const [service] = driveHere(recommend(plan, load), load).services
+      stopped += service.rejected.filter((r) => r.rejection.kind === 'limit' && r.purchase === 'per request').length
+      const nearest = nearestCheaper(service)
+      if (!nearest) continue
+      named++
+      expect([nearest.option.policy, nearest.option.purchase === 'per request']).toEqual([null, false])
+      expect(nearest.perHour).toBeGreaterThan(0)
+      expect(nearest.perHour).toBeLessThan(service.chosen!.money.perHour)
+    }
+    expect(Math.min(named, stopped)).toBeGreaterThan(0)
   })
 })
