@@ -18,7 +18,7 @@ import { hasLife, isPaidByRun, livingFleetOf, type FleetSpec } from '../search/l
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
-import { finishedOf, readings, targetsOf, tryOut } from '../search/trial.ts'
+import { finishedOf, targetsOf, tryOut } from '../search/trial.ts'
 
 /** A stated configuration, simulated as it stands. */
 export interface SimulatedService {
@@ -88,7 +88,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
       records.push(trial.record)
       life = trial.life
     }
-    return readings(plan, service, trial.record).map((r) => r.value)
+    return trial.readings.map((r) => r.value)
   })
   const [record] = records
   if (ready.fleet && paid.length > 0) perHour = bestCommitted(paid, ready.fleet.prices).perHour

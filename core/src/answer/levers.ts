@@ -4,7 +4,7 @@ import { strainOf } from '../measure/targets.ts'
 import { altered, type RunSpec } from '../search/alteration.ts'
 import { candidateOf, type Candidate } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
-import { readings, targetsOf } from '../search/trial.ts'
+import { targetsOf } from '../search/trial.ts'
 import { wholeRun } from '../search/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
@@ -74,9 +74,9 @@ function inPlan(plan: Plan, serviceName: string, option: OptionName, machines: n
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */
 export function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {
   const { service } = spec
-  const { record, perHour } = wholeRun(plan, spec, loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor))
+  const { readings, perHour } = wholeRun(plan, spec, loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor))
   const placed = targetsOf(plan, service)
-  const strains = readings(plan, service, record).map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin)))
+  const strains = readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin)))
   const strain = Math.max(0, ...strains)
   return { words, strain, tightest: strain > 0 ? placed[strains.indexOf(strain)].target.measure : null, perHour }
 }

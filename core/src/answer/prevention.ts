@@ -3,7 +3,7 @@ import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { mean } from '../measure/percentile.ts'
 import { finishedValues } from '../measure/measures.ts'
-import { holds, keeps, readTarget } from '../measure/targets.ts'
+import { holds, readTarget } from '../measure/targets.ts'
 import { countedSelection } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import { altered, type Alteration, type RunSpec } from '../search/alteration.ts'
@@ -91,12 +91,11 @@ function* mildest(ladder: Ladder, attempt: (a: Alteration) => Prevention | undef
 function attempt(plan: Plan, spec: RunSpec, load: Load, moment: Moment, alteration: Alteration): Prevention | undefined {
   const next = altered(plan, spec, alteration)
   if (!next) return undefined
-  const { record, perHour } = wholeRun(plan, next, load.of(next.service, 0))
+  const { record, perHour, holds } = wholeRun(plan, next, load.of(next.service, 0))
   const placed = targetsOf(plan, next.service)
   return {
-    alteration, words: alterationWords(spec, next, alteration), perHour,
+    alteration, words: alterationWords(spec, next, alteration), perHour, holds,
     ...inMoment(record, placed, moment),
-    holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)),
   }
 }
 

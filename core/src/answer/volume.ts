@@ -2,12 +2,10 @@ import { callsOf, callsPerHour } from '../cost/calls.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { stageSeconds } from '../life/startRules.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { holds } from '../measure/targets.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
 import type { RunSpec } from '../search/alteration.ts'
 import { enumerate, fleetOf, type Candidate } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
-import { readings, targetsOf } from '../search/trial.ts'
 import { wholeRun, type WholeRun } from '../search/wholeRun.ts'
 import { optionName } from './recommend.ts'
 import type { OptionName } from './answer.ts'
@@ -67,7 +65,7 @@ export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (pl
       if (found) groups[r] = found.groups
       return found ? found.perHour * HOURS_PER_MONTH : null
     })
-    report.points = [...report.points, { multiple, alwaysOn, called: runs.map((r) => r.perHour * HOURS_PER_MONTH), calledHolds: keepsAll(plan, service, runs[0]), ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine) }]
+    report.points = [...report.points, { multiple, alwaysOn, called: runs.map((r) => r.perHour * HOURS_PER_MONTH), calledHolds: runs[0].holds, ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine) }]
     report.breakEven = breakEven(report.points)
     yield { ...report }
   }
@@ -78,14 +76,9 @@ function cheapestCalled(plan: Plan, service: Service, offers: readonly Candidate
   const tried = offers.map((candidate) => {
     const spec: RunSpec = { service, candidate, groups: candidate.maxGroups }
     const run = wholeRun(plan, spec, load.of(service, 0))
-    return { spec, perHour: run.perHour, keeps: keepsAll(plan, service, run) }
+    return { spec, perHour: run.perHour, keeps: run.holds }
   })
   return tried.sort((a, b) => Number(b.keeps) - Number(a.keeps) || a.perHour - b.perHour)[0]?.spec
-}
-
-function keepsAll(plan: Plan, service: Service, { record }: WholeRun): boolean {
-  const placed = targetsOf(plan, service)
-  return readings(plan, service, record).every((r, i) => holds(r, placed[i].target, plan.margin))
 }
 
 /** The fewest groups, from a number on, with which a multiple of the load is served as promised; a fleet that follows it has all of its own. */
@@ -94,7 +87,7 @@ function leastThatHolds(plan: Plan, spec: RunSpec, load: Load, multiple: number,
   const requests = load.multiplied(service, multiple)
   for (let groups = candidate.elastic ? candidate.maxGroups : from; groups <= candidate.maxGroups; groups++) {
     const run = wholeRun(plan, { ...spec, groups }, requests)
-    if (keepsAll(plan, service, run)) return { groups, perHour: run.perHour }
+    if (run.holds) return { groups, perHour: run.perHour }
     if (fleetOf(candidate, groups).replicas > MOST_STEADY) return undefined
   }
   return undefined

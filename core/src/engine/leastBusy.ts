@@ -16,6 +16,8 @@ export class LeastBusy {
   /** replicas with anything in them, and requests in all of them together */
   occupied = 0
   total = 0
+  /** open replicas that got their first or lost their last since somebody emptied the list; undefined while nobody wants to know */
+  turned: number[] | undefined
 
   constructor(replicas: number) {
     let leaves = 1
@@ -31,6 +33,7 @@ export class LeastBusy {
   /** Starts to consider a replica, with nothing in it. */
   open(replica: number): void {
     this.load[replica] = 0
+    this.turned?.push(replica)
     this.replay(replica)
   }
 
@@ -49,8 +52,13 @@ export class LeastBusy {
       return
     }
     const now = (this.load[replica] += change)
-    if (now === 0) this.occupied--
-    else if (now === change && change > 0) this.occupied++
+    if (now === 0) {
+      this.occupied--
+      this.turned?.push(replica)
+    } else if (now === change && change > 0) {
+      this.occupied++
+      this.turned?.push(replica)
+    }
     if (this.leaves > FEW) this.replay(replica)
   }
 

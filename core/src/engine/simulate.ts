@@ -36,7 +36,6 @@ class Simulation {
   private readonly life: FleetLife
   private readonly hands: FleetHands
   private readonly gauge: Gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }
-  private readonly has = (replica: number) => this.floor.busy.has(replica)
   /** replicas that are ready */
   private open = 0
   /** replicas that finish what they have */
@@ -50,6 +49,7 @@ class Simulation {
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
     this.limits = new RateLimits(rules.classes)
     this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
+    if (this.life.onCall) this.floor.busy.turned = []
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
     this.skipFollowers()
   }
@@ -99,7 +99,7 @@ class Simulation {
         life.read(this.gauge)
       }
       if (moves) {
-        if (life.onCall) life.look(this.has, now)
+        if (life.onCall) this.tellTurned(now)
         if (this.draining.length > 0) this.letGo(now)
         if (floor.busy.total + floor.lines.length[floor.sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
@@ -178,6 +178,15 @@ class Simulation {
     }
     held.sort((a, b) => a - b)
     for (const request of held) floor.lost(replica, request, now)
+  }
+
+  /** Tells which replicas have nothing now, or something again. */
+  private tellTurned(now: number): void {
+    const { busy } = this.floor
+    const { turned } = busy
+    if (turned === undefined || turned.length === 0) return
+    for (const replica of turned) this.life.turned(replica, busy.has(replica) === 0, now)
+    turned.length = 0
   }
 
   private letGo(now: number): void {

@@ -39,12 +39,12 @@ export interface FleetLife {
   read: (gauge: Gauge) => void
   /** a request came */
   arrived: (now: number) => void
-  /** whether the fleet wants to hear of callers who find no room, and of replicas that have nothing: asked after every event */
+  /** whether the fleet wants to hear of callers who find no room, and of replicas that have nothing */
   readonly onCall: boolean
   /** so many wait and find no room */
   crowded: (waiting: number, now: number) => void
-  /** how many requests a replica has, by its number */
-  look: (has: (replica: number) => number, now: number) => void
+  /** a replica got its first request, or its last is done; told after the event, maybe again of one that is as it was */
+  turned: (replica: number, empty: boolean, now: number) => void
   /** no request is in the service */
   idle: (now: number) => void
   /** a replica that drains has nothing left */
@@ -81,7 +81,7 @@ export abstract class HeedlessFleet implements FleetLife {
     // Whoever waits changes nothing.
   }
 
-  look(): void {
+  turned(): void {
     // Nor whoever has nothing.
   }
 

@@ -4,6 +4,7 @@ import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
 import { SharedRead } from './sharedRead.ts'
+import { KeptEmpty } from './keptEmpty.ts'
 import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
 import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
@@ -20,7 +21,7 @@ export class LivingFleet implements FleetLife {
   readonly slots: number
   readonly refusesWhileAsleep: boolean
   readonly onCall: boolean
-  private readonly keptSeconds: number
+  private readonly kept: KeptEmpty
   readonly record: LifeRecord = { events: [], nodes: [], stopped: [], fetched: [], wanted: [], readings: { seconds: [], values: [] } }
   private readonly start: StartRules
   private readonly nodeRules: NodeRules
@@ -53,7 +54,7 @@ export class LivingFleet implements FleetLife {
     this.slots = Math.max(1, controller.most) * 2
     this.refusesWhileAsleep = controller.idle?.firstCaller === 'refuse'
     this.onCall = controller.onCall !== undefined
-    this.keptSeconds = controller.onCall?.keptSeconds ?? Infinity
+    this.kept = new KeptEmpty(this.slots, controller.onCall?.keptSeconds ?? Infinity)
     this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
     this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
     this.pulling = new SharedRead(start.imageTotalBytesPerSecond, start.imageBytesPerSecond)
@@ -61,16 +62,19 @@ export class LivingFleet implements FleetLife {
     this.want(controller.initial, 0, 'the start')
   }
 
-  /** The next change of any kind. Slots and nodes are looked through: changes are rare beside requests. */
+  /** The next change of any kind. Slots and nodes are looked through after changes only, which are rare beside requests; what requests move is asked for. */
   nextChange(): number {
-    return this.dirty < Infinity ? this.dirty : this.cached
+    if (this.dirty < Infinity) return this.dirty
+    if (this.onCall) return Math.min(this.unmoved, this.kept.nextEnd())
+    return this.controller.idle ? Math.min(this.unmoved, this.idleEnd()) : this.unmoved
   }
 
-  private cached = 0
+  /** the next of the changes that no request moves */
+  private unmoved = 0
 
-  private soonest(): number {
-    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.pulling.nextEnd(), this.idleEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
-    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt, s.emptySince + this.keptSeconds)
+  private soonestUnmoved(): number {
+    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.pulling.nextEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
+    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
     return next
   }
 
@@ -105,13 +109,10 @@ export class LivingFleet implements FleetLife {
     this.idleSince = Infinity
     if (this.onCall) return
     if (this.wanted === 0) this.want(1, now, 'the first caller')
-    else if (this.controller.idle) this.cached = Math.max(now, this.soonest())
   }
 
   idle(now: number): void {
-    if (this.idleSince !== Infinity) return
-    this.idleSince = now
-    if (this.controller.idle) this.cached = Math.min(this.cached, this.idleEnd())
+    if (this.idleSince === Infinity) this.idleSince = now
   }
 
   /** One more for whoever finds no room among those that are on their way. */
@@ -120,25 +121,17 @@ export class LivingFleet implements FleetLife {
     if (waiting > coming) this.want(this.wanted + 1, now, 'a caller who found no room')
   }
 
-  look(has: (replica: number) => number, now: number): void {
-    for (let r = 0; r < this.replicas.length; r++) {
-      const s = this.replicas[r]
-      if (s.stage !== Stage.ready) continue
-      const empty = has(r) === 0
-      if (empty === (s.emptySince !== Infinity)) continue
-      s.emptySince = empty ? now : Infinity
-      this.cached = empty ? Math.min(this.cached, now + this.keptSeconds) : this.soonest()
-    }
+  turned(r: number, empty: boolean, now: number): void {
+    if (this.replicas[r].stage === Stage.ready) this.kept.turned(r, empty, now)
   }
 
   /** Who was kept for long enough without a call goes. */
   private letEmptyGo(now: number, hands: FleetHands): void {
-    this.replicas.forEach((s, r) => {
-      if (s.stage !== Stage.ready || s.emptySince + this.keptSeconds > now) return
+    for (let r = this.kept.takeEnded(now); r >= 0; r = this.kept.takeEnded(now)) {
       this.want(this.wanted - 1, now, 'nobody called')
       this.drain(r, now, hands, 'nobody called', now)
       this.vacate(r, now, 'nobody called')
-    })
+    }
   }
 
   private want(replicas: number, now: number, cause: string): void {
@@ -170,7 +163,7 @@ export class LivingFleet implements FleetLife {
     const given = this.nodes.settle(now)
     for (const n of given) this.pulling.leave(n.number, now)
     if (given.length > 0) this.reconcile(now, hands)
-    this.cached = this.soonest()
+    this.unmoved = this.soonestUnmoved()
   }
 
   clocks(now: number): WaitClocks {
@@ -228,6 +221,7 @@ export class LivingFleet implements FleetLife {
   /** A number is free again, and its place on the node. */
   private vacate(r: number, now: number, cause: string): void {
     const s = this.replicas[r]
+    this.kept.turned(r, false, now)
     this.reading.leave(r, now)
     this.nodes.leave(this.nodes.all[s.node], now)
     this.tell(r, Stage.none, now, cause)

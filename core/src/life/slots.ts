@@ -12,13 +12,11 @@ export interface Slot {
   lostAt: number
   /** how many replicas had this number before */
   lives: number
-  /** since when it has had nothing, while it is ready; Infinity while it has something. Only kept where instances come by the call */
-  emptySince: number
   /** the fleet began with it */
   first: boolean
 }
 
-export const emptySlot = (lives: number): Slot => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives, emptySince: Infinity, first: false })
+export const emptySlot = (lives: number): Slot => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives, first: false })
 
 /** Replicas that are there or on their way, those that drain left out. */
 export function currentOf(slots: readonly Slot[]): number {

@@ -3,7 +3,7 @@ import type { RunRecord } from '../engine/record.ts'
 import type { Target } from '../plan/schema.ts'
 import { measureOf, selected, type Selection } from './measures.ts'
 import { percentileOf, rank } from './percentile.ts'
-import { arrivalsByHour, hourOf, leastOfHour, valuesByHour } from './readingHours.ts'
+import { arrivalsByHour, leastOfHour, valuesByHour } from './readingHours.ts'
 
 /** What one run says of one target. */
 export interface TargetReading {
@@ -119,39 +119,6 @@ export function holds(reading: TargetReading, target: Target, margin: number): b
   const { limit, smallerIsBetter } = limitOf(target, margin)
   if (reading.value === undefined) return smallerIsBetter
   return smallerIsBetter ? reading.value <= limit : reading.value >= limit
-}
-
-/** Whether a run keeps a target, told by counting alone: the same as reading it and asking {@link holds}, without sorting. */
-export function keeps(record: RunRecord, target: Target, selection: Selection, margin: number): boolean {
-  if (target.measure === 'lost' || target.measure === 'throughput') return holds(readTarget(record, target, selection, margin), target, margin)
-  if (target.over === 'worst-hour') return keepsEveryHour(record, target, selection, margin)
-  const limit = limitSeconds(target, margin)
-  let misses = 0
-  let considered = 0
-  for (let i = 0; i < record.requests.count; i++) {
-    if (!selected(record, i, selection)) continue
-    const value = promised(record, i, target.measure, limit)
-    if (value !== value) continue
-    considered++
-    if (value > limit) misses++
-  }
-  return considered === 0 || misses <= considered - rank(considered, target.percentile / 100)
-}
-
-function keepsEveryHour(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): boolean {
-  const limit = limitSeconds(target, margin)
-  const arrivals = arrivalsByHour(record, selection)
-  const misses = new Int32Array(arrivals.length)
-  const considered = new Int32Array(arrivals.length)
-  for (let i = 0; i < record.requests.count; i++) {
-    if (!selected(record, i, selection)) continue
-    const value = promised(record, i, target.measure, limit)
-    if (value !== value) continue
-    const hour = Math.min(arrivals.length - 1, hourOf(record.at[i]))
-    considered[hour]++
-    if (value > limit) misses[hour]++
-  }
-  return arrivals.every((n, hour) => n < leastOfHour(target.percentile) || considered[hour] === 0 || misses[hour] <= considered[hour] - rank(considered[hour], target.percentile / 100))
 }
 
 /** How many of n requests (of an hour, where a target is read by the hour) may miss a target before it is broken; undefined for targets that no count decides. */

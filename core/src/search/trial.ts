@@ -6,7 +6,7 @@ import type { RunRecord } from '../engine/record.ts'
 import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
-import { allowedMisses, keeps, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
+import { allowedMisses, holds, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
 import { HOUR_SECONDS, hourOf, leastOfHour } from '../measure/readingHours.ts'
 import type { LivingFleet } from '../life/livingFleet.ts'
 import type { LifeRecord } from '../life/startRules.ts'
@@ -58,7 +58,7 @@ function classRules({ priority = 0, patienceSeconds = Infinity, cachedShare = 0,
 
 /** What a trial said: it ran to the end, or a target was beyond repair before. */
 export type Trial =
-  | { kind: 'complete'; holds: boolean; record: RunRecord; life: LifeRecord | null }
+  | { kind: 'complete'; holds: boolean; record: RunRecord; life: LifeRecord | null; readings: TargetReading[] }
   | { kind: 'broken'; holds: false; placed: PlacedTarget; misses: number; considered: number }
 
 export interface TrialSetting {
@@ -81,16 +81,37 @@ export interface TrialSetting {
 export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
-  const counts = countable(plan, requests)
-  const watched = placed.map((p) => watchedTarget(plan, p, counts[p.classIndex], requests))
+  const counts = countedOf(plan, requests)
+  const watched = placed.map((p) => watchedTarget(plan, p, counts, requests))
   const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
   const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) })
   if (record.stopped && watch) {
     const { broken: i, brokenPiece } = watch
-    const considered = byHour(placed[i].target) ? arrivalsOfHours(plan, requests, placed[i].classIndex)[brokenPiece] : counts[placed[i].classIndex]
+    const { classIndex } = placed[i]
+    const considered = byHour(placed[i].target) ? counts.byHour[classIndex][brokenPiece] : counts.countable[classIndex]
     return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i][brokenPiece], considered }
   }
-  return { kind: 'complete', record, life: setting.fleet?.record ?? null, holds: placed.every((p) => keeps(record, p.target, countedSelection(plan, p.classIndex), plan.margin)) }
+  const read = readings(plan, service, record)
+  return { kind: 'complete', record, life: setting.fleet?.record ?? null, readings: read, holds: placed.every((p, i) => holds(read[i], p.target, plan.margin)) }
+}
+
+/** What is counted of requests before they are run. */
+interface Counted {
+  /** the most of each class that may count */
+  countable: number[]
+  /** counted arrivals of each class in each hour of the horizon */
+  byHour: Float64Array[]
+}
+
+/** The same requests are run many times. */
+const countedBefore = new WeakMap<Requests, { plan: Plan; counted: Counted }>()
+
+function countedOf(plan: Plan, requests: Requests): Counted {
+  const known = countedBefore.get(requests)
+  if (known?.plan === plan) return known.counted
+  const counted = { countable: countable(plan, requests), byHour: arrivalsOfHours(plan, requests) }
+  countedBefore.set(requests, { plan, counted })
+  return counted
 }
 
 /**
@@ -111,13 +132,13 @@ export function readings(plan: Plan, service: Service, record: RunRecord): Targe
   return targetsOf(plan, service).map((p) => readTarget(record, p.target, countedSelection(plan, p.classIndex), plan.margin))
 }
 
-function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, counted: number, requests: Requests): WatchedTarget {
+function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, { countable, byHour: arrivals }: Counted, requests: Requests): WatchedTarget {
   const measure = target.measure === 'throughput' ? 'lost' : target.measure
   const watched = { classIndex, measure, seconds: limitOf(target, plan.margin).limit }
-  if (!byHour(target)) return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, counted) ?? Infinity] }
+  if (!byHour(target)) return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, countable[classIndex]) ?? Infinity] }
   // When followers come depends on the run: nobody knows beforehand how many there are in an hour.
   const known = requests.chain === undefined
-  const allowed = arrivalsOfHours(plan, requests, classIndex).map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity))
+  const allowed = arrivals[classIndex].map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity))
   return { ...watched, pieceSeconds: HOUR_SECONDS, allowedMisses: allowed }
 }
 
@@ -125,12 +146,11 @@ function byHour(target: Target): target is Extract<Target, { percentile: number 
   return target.measure !== 'lost' && target.measure !== 'throughput' && target.over === 'worst-hour'
 }
 
-/** How many counted requests of a class arrive in each hour of the horizon. */
-function arrivalsOfHours(plan: Plan, requests: Requests, classIndex: number): Float64Array {
-  const out = new Float64Array(hourOf(plan.horizon.seconds) + 2)
-  for (let i = 0; i < requests.count; i++) {
-    if (requests.classIndex[i] === classIndex && requests.at[i] >= plan.horizon.warmupSeconds) out[hourOf(requests.at[i])]++
-  }
+/** How many counted requests of each class arrive in each hour of the horizon. */
+function arrivalsOfHours({ classes, horizon }: Plan, requests: Requests): Float64Array[] {
+  const out = classes.map(() => new Float64Array(hourOf(horizon.seconds) + 2))
+  const { at, classIndex, count } = requests
+  for (let i = 0; i < count; i++) if (at[i] >= horizon.warmupSeconds) out[classIndex[i]][hourOf(at[i])]++
   return out
 }
 

@@ -1,12 +1,12 @@
 import { runPerHours } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
-import { holds } from '../measure/targets.ts'
+import { holds, type TargetReading } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
-import { finishedOf, readings, targetsOf, tryOut, type Trial } from './trial.ts'
+import { finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
 
 type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'meanMachines'>
 
@@ -74,11 +74,11 @@ export function trialResult(plan: Plan, service: Service, trial: Trial, hasToken
     return { holds: false, missed, values: null, finished: { requests: 0, tokens: 0 } }
   }
   const finished = finishedOf(trial.record, hasTokens)
-  const read = readings(plan, service, trial.record)
+  const { readings: read } = trial
   return { holds: trial.holds, missed: trial.holds ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished }
 }
 
-function worst(plan: Plan, service: Service, read: ReturnType<typeof readings>): Missed {
+function worst(plan: Plan, service: Service, read: readonly TargetReading[]): Missed {
   const placed = targetsOf(plan, service)
   const share = (i: number) => read[i].misses / Math.max(1, read[i].considered)
   const order = placed.map((_, i) => i).filter((i) => !holds(read[i], placed[i].target, plan.margin))

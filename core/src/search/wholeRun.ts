@@ -1,3 +1,4 @@
+import type { TargetReading } from '../measure/targets.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import type { Requests } from '../demand/requests.ts'
@@ -14,14 +15,17 @@ export interface WholeRun {
   record: RunRecord
   life: LifeRecord | null
   perHour: number
+  /** of every target, in the order of `targetsOf` */
+  readings: TargetReading[]
+  holds: boolean
 }
 
 export function wholeRun(plan: Plan, { service, candidate, groups }: RunSpec, requests: Requests): WholeRun {
   const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
   const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
   if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-  const { record, life } = trial
-  return { record, life, perHour: runPerHour(plan, candidate, groups, record, life) }
+  const { record, life, readings, holds } = trial
+  return { record, life, readings, holds, perHour: runPerHour(plan, candidate, groups, record, life) }
 }
 
 /** What a run costs, per hour, with the best number of groups committed to where some can be. */

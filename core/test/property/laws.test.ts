@@ -8,7 +8,7 @@ import { came } from '../../src/engine/record.ts'
 import { MissWatch } from '../../src/engine/missWatch.ts'
 import { simulate } from '../../src/engine/simulate.ts'
 import { countOutcomes } from '../../src/measure/counts.ts'
-import { allowedMisses, holds, keeps, readTarget } from '../../src/measure/targets.ts'
+import { allowedMisses, holds, readTarget } from '../../src/measure/targets.ts'
 import type { Target } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { batchProfile, rules, tokenProfile } from '../makeProfiles.ts'
@@ -84,7 +84,7 @@ describe('laws that hold for every load, profile and routing', () => {
     }), { numRuns: 20, seed: 13 })
   })
 
-  it('a watch never changes a verdict, and counting gives the same as reading the percentile', () => {
+  it('a watch never changes a verdict, and allows as many misses as the percentile does', () => {
     const targets = fc.constantFrom<Target>(
       { measure: 'ttft', percentile: 95, seconds: 0.3 }, { measure: 'latency', percentile: 90, seconds: 1 }, { measure: 'tpot', percentile: 99, seconds: 0.016 },
       { measure: 'wait', percentile: 50, seconds: 0.01 }, { measure: 'lost', share: 0.02 },
@@ -94,7 +94,6 @@ describe('laws that hold for every load, profile and routing', () => {
       const full = run(s)
       const reading = readTarget(full, target, everything, 0.1)
       const verdict = holds(reading, target, 0.1)
-      expect(keeps(full, target, everything, 0.1)).toBe(verdict)
       const seconds = target.measure === 'lost' || target.measure === 'throughput' ? 0 : target.seconds * 0.9
       const watch = new MissWatch([{ classIndex: 0, measure: target.measure as 'ttft', seconds, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, full.requests.count) ?? 0] }], 1, 0) // throughput is not among the targets above
       const watched = run(s, watch)
