@@ -5,7 +5,7 @@ import { relianceWords } from '../explain/calibrationWords.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { interval95 } from '../measure/interval.ts'
-import { summarise } from '../measure/summary.ts'
+import { summarise, type ClassSummary } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -21,7 +21,7 @@ import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
-import { bestOf, searchService, type BestSoFar, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
+import { bestOf, proveService, type BestSoFar, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
 import type { Search } from '../search/order.ts'
 import { together } from '../search/together.ts'
 import { tryOut } from '../search/trial.ts'
@@ -34,7 +34,7 @@ export interface RecommendProgress {
   /** what is being worked on, as a person would say it */
   doing: string
   soFar: SoFar
-  /** said once: the whole answer, but for the load that it bears */
+  /** said twice: the answer with nothing beside it when it is proved, and then with the next best, but for the load that it bears */
   answer?: Answer
 }
 
@@ -53,27 +53,53 @@ export interface SoFar {
 export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
   const fixedPerHour = planMoney(plan, 0).perHour
-  const searches = yield* together(services.map((s) => searchService(plan, s, load)), wholeProgress(services, fixedPerHour))
-  const chosenTogether = chooseTogether(searches)
-  const chosen = searches.map((search, i) => chosenTogether?.[i] ?? search.ranked[0])
+  const classesOf = classesOnce(plan, load)
+  const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, fixedPerHour))
+  const first = chosenOf(proved.map((p) => p.found))
+  // Where the proved ones can not be had together, others have to be known before there is an answer.
+  const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, classesOf), false) }
+  const searches = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
+  const whole = chosenOf(searches)
+  const { chosen } = whole
   const done: RecommendProgress = {
-    soFar: soFarOf(searches.map((_, i) => ({ service: services[i].name, settled: 0, total: 0, simulations: 0, best: chosen[i] && bestOf(chosen[i].candidate, chosen[i].groups, chosen[i].perHour, true), leastPerHour: chosen[i]?.perHour ?? null })), fixedPerHour),
+    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), fixedPerHour),
     settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
     doing: 'how much more load the answer bears',
   }
-  const unbroken = searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load))
-  const conflict = chosenTogether === undefined
-  let once: Pick<RecommendProgress, 'answer'> = { answer: wholeAnswer(plan, unbroken, conflict) }
-  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => {
-    const progress = { ...done, ...once }
-    once = {}
-    return progress
-  })
+  const unbroken = answersOf(plan, whole, load, classesOf)
+  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), sayingOnce(() => done, { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
   return wholeAnswer(plan, unbroken.map((s, i) => {
     const found = chosen[i]
     const breaking = found && borne.shift()
     return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }
-  }), conflict)
+  }), whole.conflict)
+}
+
+/** What was found of every service, and what is chosen of it. */
+interface Whole {
+  searches: readonly ServiceSearch[]
+  chosen: (Found | undefined)[]
+  /** the ranked ones can not be had together */
+  conflict: boolean
+}
+
+function chosenOf(searches: readonly ServiceSearch[]): Whole {
+  const together = chooseTogether(searches)
+  return { searches, chosen: searches.map((search, i) => together?.[i] ?? search.ranked[0]), conflict: together === undefined }
+}
+
+function answersOf(plan: Plan, { searches, chosen }: Whole, load: Load, classesOf: ReturnType<typeof classesOnce>): ServiceAnswer[] {
+  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf))
+}
+
+/** Says something beside the first progress only. */
+function sayingOnce<P>(told: (progress: readonly (P | undefined)[]) => RecommendProgress, more: Pick<RecommendProgress, 'answer'>): (progress: readonly (P | undefined)[]) => RecommendProgress {
+  let once = more
+  return (progress) => {
+    const said = { ...told(progress), ...once }
+    once = {}
+    return said
+  }
 }
 
 function bindingOf(plan: Plan, service: Service, found: Found, { breaksAt }: Breaking, load: Load): BindingPart | null {
@@ -83,8 +109,8 @@ function bindingOf(plan: Plan, service: Service, found: Found, { breaksAt }: Bre
 const sum = <X>(list: readonly X[], value: (x: X) => number) => list.reduce((total, x) => total + value(x), 0)
 
 /** Adds up the progress of all services; those that have not begun count with nothing, those that are done with the last that they said. */
-function wholeProgress(services: readonly Service[], fixedPerHour: number): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
-  const last = services.map((s): SearchProgress => ({ service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null }))
+function wholeProgress(services: readonly Service[], fixedPerHour: number, begin: readonly SearchProgress[] = []): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
+  const last = services.map((s, i): SearchProgress => begin.at(i) ?? { service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null })
   return (progress) => {
     progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
     const soFar = soFarOf(last, fixedPerHour)
@@ -95,6 +121,11 @@ function wholeProgress(services: readonly Service[], fixedPerHour: number): (pro
   }
 }
 
+/** What a service says of itself when its cheapest is proved. */
+function provedProgress({ service, candidates, simulations }: ServiceSearch, found: Found | undefined): SearchProgress {
+  return { service: service.name, settled: candidates, total: candidates, simulations, best: found && bestOf(found.candidate, found.groups, found.perHour, 'proved'), leastPerHour: found?.perHour ?? null }
+}
+
 function soFarOf(last: readonly SearchProgress[], fixedPerHour: number): SoFar {
   const services = last.flatMap((p) => (p.best ? [{ service: p.service, ...p.best }] : []))
   const whole = last.every((p) => p.leastPerHour !== null)
@@ -102,7 +133,7 @@ function soFarOf(last: readonly SearchProgress[], fixedPerHour: number): SoFar {
     services,
     perHour: services.length === last.length ? fixedPerHour + sum(services, (b) => b.perHour) : null,
     leastPerHour: whole ? fixedPerHour + sum(last, (p) => p.leastPerHour ?? 0) : null,
-    proved: services.length === last.length && services.every((b) => b.proved),
+    proved: services.length === last.length && services.every((b) => b.known === 'proved'),
   }
 }
 
@@ -115,7 +146,7 @@ function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): 
   }
 }
 
-function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load): ServiceAnswer {
+function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ReturnType<typeof classesOnce>): ServiceAnswer {
   const { service } = search
   return {
     service: service.name,
@@ -128,7 +159,7 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     candidates: search.candidates,
     simulations: search.simulations,
     breaking: null,
-    classes: chosen ? classSummaries(plan, service, chosen, load) : [],
+    classes: chosen ? classesOf(service, chosen) : [],
   }
 }
 
@@ -139,7 +170,17 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string
   return `${machines} × ${name} would do for ${month} a month, but the ${has} that can be had serve the plan better elsewhere`
 }
 
-function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load) {
+/** Summaries of what was chosen: run once, however often it is said. */
+function classesOnce(plan: Plan, load: Load): (service: Service, chosen: Found) => ClassSummary[] {
+  const known = new Map<Found, ClassSummary[]>()
+  return (service, chosen) => {
+    const classes = known.get(chosen) ?? classSummaries(plan, service, chosen, load)
+    known.set(chosen, classes)
+    return classes
+  }
+}
+
+function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
   const fleet = hasLife(service, chosen.candidate) ? livingFleetOf(plan, service, chosen.candidate, chosen.groups, 0) : undefined
   const trial = tryOut({ plan, service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
   if (trial.kind !== 'complete') return []

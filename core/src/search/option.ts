@@ -23,22 +23,23 @@ export interface Option {
   missed: { groups: number; what: Missed } | undefined
   /** what all repetitions together said, once they did */
   confirmed: Found | undefined
-  /** where what is paid depends on the run: a lower bound of it for each repetition, per hour; what it was once it was run (of a fixed number: with `holdsAt`) */
-  paid: number[]
-  /** and what a fixed number pays at the least for the work alone */
-  workPerHour: number
+  /** where what is paid depends on the run: a lower bound of it for each repetition, per hour; else empty */
+  leastPaid: number[]
 }
 
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, paid: number[], workPerHour = 0): Option {
-  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, paid, workPerHour }
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastPaid: number[]): Option {
+  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, leastPaid }
 }
 
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */
 export function leastCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
-  if (option.candidate.elastic) return mean(option.paid)
-  const least = Math.max(option.workPerHour, costPerHour(option.candidate, option.leastGroups))
-  return option.candidate.paysByRun && isSettled(option) ? mean(option.paid.map((p) => Math.max(p, least))) : least
+  const { candidate, leastGroups, leastPaid, held } = option
+  if (!candidate.paysByRun) return costPerHour(candidate, leastGroups)
+  // What was paid with more groups than may do says nothing of what fewer cost.
+  const known = isSettled(option) ? held : []
+  const least = candidate.elastic ? 0 : costPerHour(candidate, leastGroups)
+  return mean(leastPaid.map((paid, r) => Math.max(known.at(r)?.paidPerHour ?? paid, least)))
 }
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
@@ -47,7 +48,7 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 export function knownCost(option: Option): number {
   if (option.confirmed) return option.confirmed.perHour
   if (option.holdsAt === Infinity) return Infinity
-  return option.candidate.paysByRun ? option.paid[0] : costPerHour(option.candidate, option.holdsAt)
+  return option.candidate.paysByRun ? option.held[0].paidPerHour : costPerHour(option.candidate, option.holdsAt)
 }
 
 /** Whether its first repetition has said all that it can. */
@@ -74,12 +75,11 @@ export function nextTry(option: Option, toBeat: number): number {
 
 /** Takes in what a trial of the first repetition said. More machines never do worse: a miss speaks for all fewer. */
 export function learn(option: Option, groups: number, result: TrialResult): void {
-  const { missed, paidPerHour } = result
+  const { missed } = result
   const { elastic } = option.candidate
   if (missed === null) {
     if (groups >= option.holdsAt) return
     ;[option.holdsAt, option.held] = [groups, [result]]
-    if (option.candidate.paysByRun) option.paid[0] = paidPerHour
     return
   }
   // A policy is tried once, with all the machines that it may have.
@@ -88,19 +88,12 @@ export function learn(option: Option, groups: number, result: TrialResult): void
   if (groups >= (option.missed?.groups ?? 0)) option.missed = { groups, what: missed }
 }
 
-/** Takes in what a further repetition said with the groups that hold in the first. */
-export function learnMore(option: Option, result: TrialResult): void {
-  if (option.candidate.paysByRun) option.paid[option.held.length] = result.paidPerHour
-  option.held.push(result)
-}
-
 /** Takes in that the repetitions together leave a doubt, although the first held. */
 export function doubt(option: Option, missed: Missed): void {
   option.missed = { groups: option.holdsAt, what: missed }
   option.leastGroups = option.candidate.elastic ? Infinity : option.holdsAt + 1
   option.holdsAt = Infinity
   option.held = []
-  if (!option.candidate.elastic) option.paid.fill(0)
   option.stride = 1
 }
 

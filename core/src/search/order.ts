@@ -12,6 +12,8 @@ export interface TrialOrder {
   loadFactor: number
   /** run to the end even when a target is already lost, to learn the figures */
   toTheEnd: boolean
+  /** only the busiest stretch of the horizon, with so many groups ready at its start (see `busiest.ts`): what misses there misses over all */
+  busiest?: boolean
 }
 
 /** A target that a trial missed. */
@@ -24,6 +26,8 @@ export interface Missed {
   considered: number
   /** the repetitions leave a doubt: `value` is the end of their interval on the wrong side */
   likely?: boolean
+  /** the busiest stretch of the horizon was enough, run alone */
+  inBusiest?: boolean
 }
 
 /** What a trial said, without the record of every request. */

@@ -1,25 +1,24 @@
-import { bestCommitted, committedOfSteady, leastOfGroup, steadyPerHour } from '../cost/bill.ts'
+import { bestCommitted, committedOfSteady, steadyPerHour } from '../cost/bill.ts'
 import { ON_DEMAND, purchaseName } from '../cost/purchase.ts'
 import { certainty } from '../measure/certainty.ts'
 import { headRoom } from '../measure/targets.ts'
-import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import type { Profile } from '../service/profile.ts'
-import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand } from './bounds.ts'
+import { hasBusiest } from './busiest.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Load } from './load.ts'
-import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, learnMore, leastCost, newOption, nextTry, type Option } from './option.ts'
+import { OpenCount } from './openCount.ts'
+import { OpenOptions } from './openOptions.ts'
+import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
 import { ordered, ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
+import { RuleOut } from './ruleOut.ts'
+import { Stretches, stretchKey } from './stretches.ts'
 import { targetsOf } from './trial.ts'
-import { profileOf } from './trialRunner.ts'
 
 /** How many options an answer holds: the cheapest and the runners-up. */
 export const RANKED = 4
 
-/** So many places are tried in the opening: one is enough for a first answer. */
-const OPENING = 1
 /** The opening tries so many times the machines that the work alone needs, and one more. */
 const OPENING_TIMES = 2
 /** And only where the promises are so many times what a request takes alone. */
@@ -28,7 +27,13 @@ const OPENING_SLACK = 2
 /** Options of which a further repetition is run at once. */
 const CONFIRMED_AT_ONCE = 2
 
-/** True progress of a search: candidates settled of all, and the cheapest that is known to hold. */
+/** An option and the number of its groups that is to be tried. */
+interface Try {
+  option: Option
+  groups: number
+}
+
+/** True progress of a search: candidates of which one knows whether they are the answer, of all, and the cheapest that is known to hold. */
 export interface SearchProgress {
   service: string
   settled: number
@@ -46,12 +51,12 @@ export interface BestSoFar {
   policy: string | null
   purchase: string
   perHour: number
-  /** nothing cheaper can hold; before that one draw of the load is all that says what it costs */
-  proved: boolean
+  /** what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all draws */
+  known: 'held its busiest stretch' | 'held' | 'proved'
 }
 
-export function bestOf(candidate: Candidate, groups: number, perHour: number, proved: boolean): BestSoFar {
-  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), perHour, proved }
+export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {
+  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), perHour, known }
 }
 
 export interface Rejected {
@@ -68,159 +73,202 @@ export interface ServiceSearch {
   simulations: number
 }
 
+/** Proves the cheapest of a service; who searched it can go on for the next best. */
+export function* proveService(plan: Plan, service: Service, load: Load): Search<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
+  const searcher = new ServiceSearcher(plan, service, load)
+  return { searcher, found: yield* searcher.prove() }
+}
+
 /**
  * Finds the cheapest configurations of a service that meet every target, best first: impossible candidates go, then
  * those that bounds rule out; of the others the one that may be the cheapest is always the next to be tried, until its
- * cost is known exactly. Then it is confirmed over all repetitions and ranked; nothing that is left can be cheaper.
+ * cost is known exactly. Then it is confirmed over all repetitions and ranked; nothing that is left can be cheaper. First
+ * the cheapest is proved, then the next best are.
  *
  * The search runs nothing itself: it gives orders and takes results (see `order.ts`); whoever drives it may stop at
  * any time.
  */
-export function* searchService(plan: Plan, service: Service, load: Load): Search<SearchProgress, ServiceSearch> {
-  return yield* new ServiceSearcher(plan, service, load).run()
-}
-
-class ServiceSearcher {
+export class ServiceSearcher {
   private readonly plan: Plan
   private readonly service: Service
-  private readonly load: Load
-  private readonly demand: Demand
+  private readonly ruleOut: RuleOut
   private readonly candidates: Candidate[]
   private readonly ruledOut: Rejected[] = []
   private readonly options: Option[]
-  private readonly repetitions: number
-  /** options of a fixed number, by place */
-  private readonly fixedAt = new Map<string, Option[]>()
-  private readonly awake = new Map<string, number>()
+  private readonly byPlace = new Map<string, Option[]>()
+  private open: OpenOptions
+  /** options of which something is known to hold */
+  private readonly known = new Set<Option>()
+  private readonly stretches: Stretches | undefined
+  /** what the opening saw hold in the busiest stretch */
+  private likely: { option: Option; groups: number } | undefined
   private readonly ranked: Found[] = []
   private readonly rankedKeys = new Map<string, Found>()
+  private readonly counted: OpenCount
   private simulations = 0
+  /** how many are to be ranked */
+  private goal = 1
 
   constructor(plan: Plan, service: Service, load: Load) {
     this.plan = plan
     this.service = service
-    this.load = load
-    this.demand = demandOf(plan, service, load.of(service, 0))
+    this.ruleOut = new RuleOut(plan, service, load)
     this.candidates = enumerate(plan, service)
-    this.repetitions = load.repetitions(service)
-    this.options = this.candidates.flatMap((c) => this.bounded(c))
-    for (const o of this.options) if (!o.candidate.paysByRun) this.fixedAt.set(o.place, [...(this.fixedAt.get(o.place) ?? []), o])
+    this.options = this.candidates.flatMap((c) => this.optionOf(c))
+    for (const o of this.options) this.byPlace.set(o.place, [...(this.byPlace.get(o.place) ?? []), o])
+    this.open = this.openOptions()
+    this.counted = new OpenCount(this.options)
+    this.stretches = hasBusiest(plan, service, load.of(service, 0)) ? new Stretches() : undefined
   }
 
-  *run(): Search<SearchProgress, ServiceSearch> {
-    yield* this.open()
-    while (this.ranked.length < RANKED) {
-      const open = this.openOptions()
+  /** Until the cheapest is proved, or nothing is left that might hold. */
+  *prove(): Search<SearchProgress, ServiceSearch> {
+    yield* this.begin()
+    this.ruleOut.drawAll()
+    for (const o of this.options) o.leastPaid = this.ruleOut.leastPaid(o.candidate, o.profile)
+    this.open = this.openOptions()
+    return yield* this.rankUpTo(1)
+  }
+
+  /** Until the next best are known as well. */
+  *rankOthers(): Search<SearchProgress, ServiceSearch> {
+    return yield* this.rankUpTo(RANKED)
+  }
+
+  private *rankUpTo(goal: number): Search<SearchProgress, ServiceSearch> {
+    this.goal = goal
+    while (this.ranked.length < goal) {
+      const toBeat = this.toBeat()
+      const open = this.nextOpen(toBeat)
       if (open.length === 0) break
       // Whoever waits does so for a fixed number that costs no more, which is open as well.
       const first = open.find((o) => !this.waits(o)) ?? open[0]
+      // Others go beside it as long as they may still be wanted by what is known.
+      const beside = open.filter((o) => o === first || (!this.waits(o) && !o.confirmed && leastCost(o) <= toBeat(o.key)))
       if (first.confirmed) this.rank(first, first.confirmed)
-      else if (isSettled(first)) yield* this.confirm(open.filter((o) => isSettled(o) && !o.confirmed && !this.waits(o)).slice(0, CONFIRMED_AT_ONCE))
-      else yield* this.tryAll(open.filter((o) => !isSettled(o) && !this.waits(o)).slice(0, ORDERS_AT_ONCE))
+      else if (isSettled(first)) yield* this.confirm(beside.filter(isSettled).slice(0, CONFIRMED_AT_ONCE))
+      else yield* this.tryAll(beside.filter((o) => !isSettled(o)).slice(0, ORDERS_AT_ONCE), toBeat)
     }
-    this.ranked.sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
-    const { service, ranked, simulations } = this
+    return this.found()
+  }
+
+  private found(): ServiceSearch {
+    const { service, simulations } = this
+    const ranked = [...this.ranked].sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
     const chosen = new Set(ranked.map((f) => f.candidate))
     const rest = this.options.filter((o) => !chosen.has(o.candidate)).map((o) => ({ candidate: o.candidate, rejection: this.rejection(o) }))
     return { service, ranked, rejected: [...this.ruledOut, ...rest], simulations, candidates: this.candidates.length }
   }
 
-  /** The opening: fixed numbers with room to spare, on the cheapest places that are fast enough to spare some, so that there is an answer soon. */
-  private *open(): Search<SearchProgress, void> {
-    const places = new Set<string>()
-    const fixed = this.options.filter((o) => !o.candidate.elastic).map((option) => ({ option, spare: slack(this.demand, option.profile) }))
-    const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
-    const byCost = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
-    const first = byCost.map(({ option }) => option).filter((o) => !places.has(o.place) && places.add(o.place)).slice(0, OPENING)
-    const groups = first.map((o) => Math.min(o.candidate.maxGroups, o.leastGroups * OPENING_TIMES + 1))
-    if (first.length === 0) return
-    const results = yield* this.order(first.map((o, i) => ({ ...trialOrder(this.service, o.candidate, groups[i]), toTheEnd: false })))
-    results.forEach((result, i) => learn(first[i], groups[i], result))
+  private optionOf(candidate: Candidate): Option[] {
+    const judged = this.ruleOut.judge(candidate)
+    if (judged.kind === 'open') return [newOption(candidate, judged.profile, judged.leastGroups, this.ruleOut.leastPaid(candidate, judged.profile))]
+    this.ruledOut.push({ candidate, rejection: judged })
+    return []
   }
 
-  /** Options that may still be ranked, the possibly cheapest first. */
-  private openOptions(): Option[] {
-    return this.options.filter((o) => o.leastGroups <= o.candidate.maxGroups && !this.rankedKeys.has(o.key) && !this.betterFixed(o)).sort(byLeastCost)
+  /**
+   * The opening: a fixed number with room to spare, on the cheapest place that is fast enough to spare some, so that there is
+   * an answer soon: in its busiest stretch first, doubled until that holds, and then over all.
+   */
+  private *begin(): Search<SearchProgress, void> {
+    const fixed = this.options.filter((o) => !o.candidate.elastic).map((option) => ({ option, spare: this.ruleOut.slack(option.profile) }))
+    const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
+    const [first] = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
+    if (!first) return
+    const { option } = first
+    const { candidate } = option
+    for (let groups = Math.min(candidate.maxGroups, option.leastGroups * OPENING_TIMES + 1); ; groups = Math.min(candidate.maxGroups, groups * 2)) {
+      if (groups < candidate.maxGroups && (yield* this.missInStretch([{ option, groups }])).length > 0) continue
+      this.likely = { option, groups }
+      const [result] = yield* this.order([{ ...trialOrder(this.service, candidate, groups), toTheEnd: false }])
+      return this.take(option, groups, result)
+    }
+  }
+
+  /** The first open options in order, as many as are tried at once; those that wait for others come along. */
+  private nextOpen(toBeat: (key: string) => number): Option[] {
+    let ready = 0
+    return this.open.first((o) => {
+      if (!this.waits(o)) ready++
+      return ready > 0 && (ready >= ORDERS_AT_ONCE || leastCost(o) > toBeat(''))
+    })
+  }
+
+  private openOptions(): OpenOptions {
+    return new OpenOptions(this.options, (o) => this.isOpen(o))
+  }
+
+  /** Whether an option may still be ranked. */
+  private isOpen(o: Option): boolean {
+    return o.leastGroups <= o.candidate.maxGroups && !this.rankedKeys.has(o.key) && !this.betterFixed(o)
+  }
+
+  /** Fixed numbers on the same place whose cost does not depend on the run. */
+  private fixedAt(place: string): Option[] {
+    return (this.byPlace.get(place) ?? []).filter((o) => !o.candidate.paysByRun)
   }
 
   /** A fixed number on the same place that holds for no more than a policy costs at least; one cannot save by it then. */
   private betterFixed(option: Option): Option | undefined {
     if (!option.candidate.policy) return undefined
     const groups = groupsForLeast(option)
-    return this.fixedAt.get(option.place)?.find((o) => o.holdsAt <= groups)
+    return this.fixedAt(option.place).find((o) => o.holdsAt <= groups)
   }
 
   /** Whether it is still open that a fixed number on the same place holds for no more: that is cheaper to know. */
   private waits(option: Option): boolean {
     if (!option.candidate.policy) return false
     const groups = groupsForLeast(option)
-    return this.fixedAt.get(option.place)?.some((o) => o.leastGroups <= groups) ?? false
+    return this.fixedAt(option.place).some((o) => o.leastGroups <= groups)
   }
 
-  /** Rules out what no simulation is needed for. */
-  private bounded(candidate: Candidate): Option[] {
-    const reject = (rejection: Rejection): Option[] => {
-      this.ruledOut.push({ candidate, rejection })
-      return []
-    }
-    const { fit, maxGroups, limitedBy, machine } = candidate
-    if (!fit.fits) return reject({ kind: 'misfit', misfit: fit.misfit })
-    if (maxGroups === 0) return reject({ kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines })
-    const profile = profileOf(candidate)
-    const never = hopeless(this.demand, profile)
-    if (never) return reject({ kind: 'hopeless', hopeless: never })
-    const least = this.leastGroups(candidate, profile)
-    const byRun = candidate.paysByRun && !candidate.elastic
-    if (least > maxGroups) return reject({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy })
-    return [newOption(candidate, profile, byRun ? 1 : least, this.leastPaid(candidate, profile), byRun ? this.busyGroups(candidate, profile) * leastOfGroup(candidate) : 0)]
-  }
-
-  /**
-   * With a policy: its minimum is there all the time as far as it can be had; the work keeps so much busy however it is
-   * spread (of the first repetition, whose work is known); a service that sleeps is awake while it has callers.
-   */
-  private leastPaid(candidate: Candidate, profile: Profile): number[] {
-    const { policy, group, maxGroups } = candidate
-    if (!policy) return candidate.paysByRun ? new Array<number>(this.repetitions).fill(0) : []
-    const { seconds } = this.plan.horizon
-    const { idle } = policy
-    const byMinimum = Math.min(maxGroups, Math.ceil(policy.min / group.replicas))
-    const busy = this.busyGroups(candidate, profile)
-    return Array.from({ length: this.repetitions }, (_, r) => leastOfGroup(candidate) * Math.max(byMinimum, r === 0 ? busy : 0, idle ? this.awakeSeconds(r, idle.seconds) / seconds : 0))
-  }
-
-  /** Groups that the work of the first repetition keeps busy on average, however it is spread. */
-  private busyGroups({ group }: Candidate, profile: Profile): number {
-    return leastBusySeconds(this.demand, profile) / (this.plan.horizon.seconds * group.replicas)
-  }
-
-  private awakeSeconds(repetition: number, idleSeconds: number): number {
-    const key = `${repetition} ${idleSeconds}`
-    const known = this.awake.get(key) ?? leastAwakeSeconds(this.load.of(this.service, repetition), idleSeconds, this.plan.horizon.seconds)
-    this.awake.set(key, known)
-    return known
-  }
-
-  private leastGroups(candidate: Candidate, profile: Profile): number {
-    // Stages and their spread may be passed quickly: nothing is taken off for them.
-    const startup = this.service.start || candidate.elastic ? 0 : (this.service.startupSeconds ?? 0)
-    const seconds = Math.max(1e-9, this.plan.horizon.seconds - startup)
-    const replicas = Math.ceil(leastBusySeconds(this.demand, profile) / seconds - 1e-9)
-    return Math.max(1, Math.ceil(replicas / candidate.group.replicas))
-  }
-
-  /** The cost, per hour, from which on an option can not be ranked any more as far as is known. */
-  private toBeat(key: string): number {
+  /** The cost, per hour, from which on an option can not be ranked any more as far as is known; by its key. */
+  private toBeat(): (key: string) => number {
     const byKey = new Map<string, number>(this.ranked.map((f) => [f.key, f.perHour]))
-    for (const o of this.options) byKey.set(o.key, Math.min(byKey.get(o.key) ?? Infinity, knownCost(o)))
-    const costs = [...byKey.values()].sort((a, b) => a - b)
-    return Math.min(byKey.get(key) ?? Infinity, costs[RANKED - 1] ?? Infinity)
+    for (const o of this.known) byKey.set(o.key, Math.min(byKey.get(o.key) ?? Infinity, knownCost(o)))
+    const last = [...byKey.values()].sort((a, b) => a - b).at(this.goal - 1) ?? Infinity
+    return (key) => Math.min(byKey.get(key) ?? Infinity, last)
   }
 
-  private *tryAll(options: readonly Option[]): Search<SearchProgress, void> {
-    const groups = options.map((o) => nextTry(o, this.toBeat(o.key)))
-    const results = yield* this.order(options.map((o, i) => trialOrder(this.service, o.candidate, groups[i])))
-    results.forEach((result, i) => learn(options[i], groups[i], result))
+  /** Tries one number of each, after its busiest stretch where that is not known to hold: what misses there is not run over all. */
+  private *tryAll(options: readonly Option[], toBeat: (key: string) => number): Search<SearchProgress, void> {
+    const tries = options.map((option): Try => ({ option, groups: nextTry(option, toBeat(option.key)) }))
+    // At its limit the figures of a fixed number are wanted even when it misses.
+    const missed = yield* this.missInStretch(tries.filter(({ option: { candidate }, groups }) => candidate.elastic || groups < candidate.maxGroups))
+    const left = tries.filter((t) => !missed.includes(t))
+    if (left.length === 0) return
+    const results = yield* this.order(left.map(({ option, groups }) => trialOrder(this.service, option.candidate, groups)))
+    results.forEach((result, i) => this.take(left[i].option, left[i].groups, result))
+  }
+
+  /** Runs the busiest stretches of tries that nothing is known of; those that miss there are learnt of and given back. */
+  private *missInStretch(tries: readonly Try[]): Search<SearchProgress, Try[]> {
+    const { stretches } = this
+    if (!stretches) return []
+    const unknown = new Map(tries.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
+    if (unknown.size > 0) {
+      const looks = [...unknown.values()]
+      const results = yield* this.order(looks.map(({ option, groups }) => ({ ...trialOrder(this.service, option.candidate, groups), busiest: true })))
+      results.forEach((result, i) => stretches.learn(looks[i].option.candidate, looks[i].groups, result))
+    }
+    return tries.filter(({ option, groups }) => {
+      const spoken = stretches.against(option.candidate, groups)
+      if (spoken) this.take(option, Math.min(spoken.groups, option.candidate.maxGroups), spoken.result)
+      return spoken
+    })
+  }
+
+  /** Takes in what a try of the first repetition said. */
+  private take(option: Option, groups: number, result: TrialResult): void {
+    learn(option, groups, result)
+    this.changed(option)
+  }
+
+  private changed(option: Option): void {
+    if (option.holdsAt === Infinity) this.known.delete(option)
+    else this.known.add(option)
+    this.open.changed(option)
   }
 
   private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
@@ -229,17 +277,19 @@ class ServiceSearcher {
   }
 
   private progress(): SearchProgress {
-    const limit = this.toBeat('')
-    const open = this.openOptions().filter((o) => leastCost(o) <= limit)
-    const best = this.options.reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
     const [proved] = this.ranked
-    const known = best ? knownCost(best) : Infinity
-    const least = proved ? proved.perHour : open.length > 0 ? Math.min(leastCost(open[0]), known) : known
+    const open = proved ? { count: 0, least: proved.perHour } : this.counted.below(this.toBeat()(''), (o) => this.isOpen(o))
+    const best = [...this.known].reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
+    const least = Math.min(open.least, best ? knownCost(best) : Infinity)
     return {
-      service: this.service.name, settled: this.candidates.length - open.length, total: this.candidates.length, simulations: this.simulations,
-      best: proved ? bestOf(proved.candidate, proved.groups, proved.perHour, true) : best && bestOf(best.candidate, best.holdsAt, known, false),
+      service: this.service.name, settled: this.candidates.length - open.count, total: this.candidates.length, simulations: this.simulations,
+      best: proved ? bestOf(proved.candidate, proved.groups, proved.perHour, 'proved') : best ? bestOf(best.candidate, best.holdsAt, knownCost(best), 'held') : this.likelyBest(),
       leastPerHour: Number.isFinite(least) ? least : null,
     }
+  }
+
+  private likelyBest(): BestSoFar | undefined {
+    return this.likely && bestOf(this.likely.option.candidate, this.likely.groups, costPerHour(this.likely.option.candidate, this.likely.groups), 'held its busiest stretch')
   }
 
   /**
@@ -247,12 +297,16 @@ class ServiceSearcher {
    * others. Once all are known an option is confirmed, or in doubt.
    */
   private *confirm(options: readonly Option[]): Search<SearchProgress, void> {
-    const open = options.filter((o) => o.held.length < this.repetitions)
-    if (open.length > 0) {
-      const results = yield* this.order(open.map((o) => ({ ...trialOrder(this.service, o.candidate, o.holdsAt), repetition: o.held.length, toTheEnd: true })))
-      results.forEach((result, i) => learnMore(open[i], result))
+    const { repetitions } = this.ruleOut
+    const unknown = options.filter((o) => o.held.length < repetitions)
+    if (unknown.length > 0) {
+      const results = yield* this.order(unknown.map((o) => ({ ...trialOrder(this.service, o.candidate, o.holdsAt), repetition: o.held.length, toTheEnd: true })))
+      results.forEach((result, i) => unknown[i].held.push(result))
     }
-    for (const o of options) if (o.held.length === this.repetitions) this.judge(o)
+    for (const o of options) {
+      if (o.held.length === repetitions) this.judge(o)
+      this.changed(o)
+    }
   }
 
   /** What all repetitions together say; in doubt a fixed number needs a machine more, and a policy is out. */
@@ -262,7 +316,12 @@ class ServiceSearcher {
       return { className, classIndex, target, ...certainty(held.map((r) => r.values?.[i] ?? undefined), target, this.plan.margin) }
     })
     const doubtful = targets.find((t) => t.certainty !== 'meets')
-    if (doubtful) return doubt(option, doubtfulTarget(doubtful))
+    if (doubtful) {
+      doubt(option, doubtfulTarget(doubtful))
+      // Policies that it had ruled out are open again.
+      for (const o of this.byPlace.get(option.place) ?? []) this.open.changed(o)
+      return
+    }
     option.confirmed = { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, held), targets, finished: held[0].finished }
   }
 

@@ -1,4 +1,5 @@
 import { countByClass, type Requests } from '../demand/requests.ts'
+import { busiestOf } from './busiest.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { Observers } from '../engine/observers.ts'
@@ -59,7 +60,17 @@ function classRules({ priority = 0, patienceSeconds = Infinity, cachedShare = 0,
 /** What a trial said: it ran to the end, or a target was beyond repair before. */
 export type Trial =
   | { kind: 'complete'; holds: boolean; record: RunRecord; life: LifeRecord | null; readings: TargetReading[] }
-  | { kind: 'broken'; holds: false; placed: PlacedTarget; misses: number; considered: number }
+  | Broken
+
+/** Stopped when one target could not be kept any more. */
+interface Broken {
+  kind: 'broken'
+  holds: false
+  placed: PlacedTarget
+  misses: number
+  /** of the whole horizon, or of the hour where the hour is read */
+  considered: number
+}
 
 export interface TrialSetting {
   plan: Plan
@@ -81,18 +92,36 @@ export interface TrialSetting {
 export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
-  const counts = countedOf(plan, requests)
-  const watched = placed.map((p) => watchedTarget(plan, p, counts, requests))
-  const watch = setting.toTheEnd ? undefined : new MissWatch(watched, plan.classes.length, plan.horizon.warmupSeconds)
+  const watch = setting.toTheEnd ? undefined : watchOver(plan, placed, requests)
   const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) })
-  if (record.stopped && watch) {
-    const { broken: i, brokenPiece } = watch
-    const { classIndex } = placed[i]
-    const considered = byHour(placed[i].target) ? counts.byHour[classIndex][brokenPiece] : counts.countable[classIndex]
-    return { kind: 'broken', holds: false, placed: placed[i], misses: watch.misses[i][brokenPiece], considered }
-  }
+  if (record.stopped && watch) return brokenBy(plan, placed, requests, watch)
   const read = readings(plan, service, record)
   return { kind: 'complete', record, life: setting.fleet?.record ?? null, readings: read, holds: placed.every((p, i) => holds(read[i], p.target, plan.margin)) }
+}
+
+/**
+ * Whether one configuration may hold as far as the busiest stretch tells: only its requests are run, on replicas that are
+ * all idle and ready when it begins. Undefined when nothing there speaks against it.
+ */
+export function brokenInBusiest({ plan, service, profile, replicas, requests, repetition }: Omit<TrialSetting, 'fleet' | 'observers'>): Broken | undefined {
+  const busiest = busiestOf(plan, requests)
+  if (!busiest) return undefined
+  const placed = targetsOf(plan, service)
+  const watch = watchOver(plan, placed, requests)
+  const rules = { ...rulesFor(plan, { ...service, startupSeconds: 0 }, profile, replicas, repetition), horizonSeconds: busiest.untilSeconds }
+  return simulate(busiest.requests, rules, { watch }).stopped ? brokenBy(plan, placed, requests, watch) : undefined
+}
+
+/** Stops a run of requests, or of some of them, when so many missed as of all of them may not. */
+function watchOver(plan: Plan, placed: readonly PlacedTarget[], requests: Requests): MissWatch {
+  const counts = countedOf(plan, requests)
+  return new MissWatch(placed.map((p) => watchedTarget(plan, p, counts, requests)), plan.classes.length, plan.horizon.warmupSeconds)
+}
+
+function brokenBy(plan: Plan, placed: readonly PlacedTarget[], requests: Requests, { broken, brokenPiece, misses }: MissWatch): Broken {
+  const { classIndex, target } = placed[broken]
+  const { byHour: ofHours, countable } = countedOf(plan, requests)
+  return { kind: 'broken', holds: false, placed: placed[broken], misses: misses[broken][brokenPiece], considered: byHour(target) ? ofHours[classIndex][brokenPiece] : countable[classIndex] }
 }
 
 /** What is counted of requests before they are run. */

@@ -6,7 +6,7 @@ import type { Profile } from '../service/profile.ts'
 import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
 import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
-import { finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
+import { brokenInBusiest, finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
 
 type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'meanMachines'>
 
@@ -27,12 +27,20 @@ export class TrialRunner {
     const service = serviceOf(this.plan, order)
     const candidate = this.candidatesOf(service)[order.candidate]
     const profile = profileOf(candidate)
+    if (order.busiest) return this.runBusiest(service, candidate, profile, order, requests)
     const fleet = hasLife(service, candidate) ? livingFleetOf(this.plan, service, candidate, order.groups, order.repetition) : undefined
     const trial = tryOut({
       fleet,
       plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
     })
     return { ...trialResult(this.plan, service, trial, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
+  }
+
+  /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
+  private runBusiest(service: Service, candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
+    const trial = brokenInBusiest({ plan: this.plan, service, profile, requests, repetition, replicas: fleetOf(candidate, groups).replicas })
+    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], meanMachines: 0 }
+    return { holds: trial === undefined, missed: trial ? { ...missedOf(trial), inBusiest: true } : null, ...nothing }
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
@@ -69,13 +77,15 @@ export function profileOf(candidate: Candidate): Profile {
 
 export function trialResult(plan: Plan, service: Service, trial: Trial, hasTokens: boolean): Omit<TrialResult, keyof Paid> {
   if (trial.kind === 'broken') {
-    const { placed, misses, considered } = trial
-    const missed = { className: placed.className, target: placed.target, misses, considered }
-    return { holds: false, missed, values: null, finished: { requests: 0, tokens: 0 } }
+    return { holds: false, missed: missedOf(trial), values: null, finished: { requests: 0, tokens: 0 } }
   }
   const finished = finishedOf(trial.record, hasTokens)
   const { readings: read } = trial
   return { holds: trial.holds, missed: trial.holds ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished }
+}
+
+function missedOf({ placed: { className, target }, misses, considered }: Extract<Trial, { kind: 'broken' }>): Missed {
+  return { className, target, misses, considered }
 }
 
 function worst(plan: Plan, service: Service, read: readonly TargetReading[]): Missed {

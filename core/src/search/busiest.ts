@@ -1,0 +1,71 @@
+import { pick, type Requests } from '../demand/requests.ts'
+import type { Plan, Service } from '../plan/schema.ts'
+
+/** A stretch is so small a part of the horizon. */
+const PART = 24
+/** With fewer requests in it nothing is saved by running it alone. */
+const LEAST_REQUESTS = 50
+
+/** The stretch of the horizon with most to do, and its requests alone. */
+export interface Busiest {
+  fromSeconds: number
+  untilSeconds: number
+  requests: Requests
+}
+
+/**
+ * Whether it may be told from a stretch alone that a configuration misses. It is assumed that a service does no worse without
+ * those who came before, with all its replicas idle and ready at the start. That does not hold where those who come depend
+ * on the run, nor where limits on rates refuse fewer of fewer.
+ */
+export function hasBusiest(plan: Plan, service: Service, requests: Requests): boolean {
+  return requests.chain === undefined && !plan.classes.some((c) => c.service === service.name && c.rateLimit)
+}
+
+/** The same stretch is run many times. */
+const known = new WeakMap<Requests, { seconds: number; busiest: Busiest | undefined }>()
+
+/** The busiest stretch of a service's requests; undefined where they are few. */
+export function busiestOf(plan: Plan, requests: Requests): Busiest | undefined {
+  const { seconds } = plan.horizon
+  const before = known.get(requests)
+  if (before?.seconds === seconds) return before.busiest
+  const busiest = findBusiest(requests, seconds)
+  known.set(requests, { seconds, busiest })
+  return busiest
+}
+
+/** Stretches begin on halves of their length. Busy is what has the largest shares of requests, of input and of output together, whatever serves them. */
+function findBusiest(requests: Requests, horizonSeconds: number): Busiest | undefined {
+  const { at, input, output, count } = requests
+  const halfSeconds = horizonSeconds / PART / 2
+  const halves = Array.from({ length: 2 * PART + 1 }, () => ({ count: 0, input: 0, output: 0 }))
+  const total = { count: 0, input: 0, output: 0 }
+  for (let i = 0; i < count; i++) {
+    const half = halves[Math.min(2 * PART, Math.floor(at[i] / halfSeconds))]
+    half.count++
+    half.input += input[i]
+    half.output += output[i]
+  }
+  for (const half of halves) for (const of of ['count', 'input', 'output'] as const) total[of] += half[of]
+  const busy = halves.map((h) => h.count / Math.max(1, total.count) + h.input / Math.max(1, total.input) + h.output / Math.max(1, total.output))
+  let best = 0
+  for (let h = 0; h + 1 < 2 * PART; h++) if (busy[h] + busy[h + 1] > busy[best] + busy[best + 1]) best = h
+  const [fromSeconds, untilSeconds] = [best * halfSeconds, (best + 2) * halfSeconds]
+  const first = firstFrom(at, count, fromSeconds)
+  const last = firstFrom(at, count, untilSeconds)
+  if (last - first < LEAST_REQUESTS) return undefined
+  return { fromSeconds, untilSeconds, requests: pick(requests, Int32Array.from({ length: last - first }, (_, i) => first + i)) }
+}
+
+/** The first place whose arrival is at or after a time; arrivals are in order. */
+function firstFrom(at: Float64Array, count: number, seconds: number): number {
+  let low = 0
+  let high = count
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (at[middle] < seconds) low = middle + 1
+    else high = middle
+  }
+  return low
+}

@@ -1,0 +1,99 @@
+import { leastOfGroup } from '../cost/bill.ts'
+import { callsPerHour } from '../cost/calls.ts'
+import { obtainable } from '../plan/machineSchema.ts'
+import type { Plan, Service } from '../plan/schema.ts'
+import type { Profile } from '../service/profile.ts'
+import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand } from './bounds.ts'
+import { fleetOf, type Candidate } from './candidate.ts'
+import type { Load } from './load.ts'
+import type { Rejection } from './rejection.ts'
+import { profileOf } from './trialRunner.ts'
+
+/** What is known of a service's candidates before any of them is simulated. */
+export class RuleOut {
+  readonly repetitions: number
+  private readonly plan: Plan
+  private readonly service: Service
+  private readonly load: Load
+  /** of each repetition, those after the first once they are wanted */
+  private readonly demands: Demand[]
+  private readonly awake = new Map<string, number>()
+
+  constructor(plan: Plan, service: Service, load: Load) {
+    this.plan = plan
+    this.service = service
+    this.load = load
+    this.demands = [demandOf(plan, service, load.of(service, 0))]
+    this.repetitions = load.repetitions(service)
+  }
+
+  /** Draws the repetitions after the first, so that they bound what is paid as well. */
+  drawAll(): void {
+    for (let r = this.demands.length; r < this.repetitions; r++) this.demands.push(demandOf(this.plan, this.service, this.load.of(this.service, r)))
+  }
+
+  /** What rules a candidate out without a simulation; else its profile and the least number of groups. */
+  judge(candidate: Candidate): Rejection | { kind: 'open'; profile: Profile; leastGroups: number } {
+    const { fit, maxGroups, limitedBy, machine } = candidate
+    if (!fit.fits) return { kind: 'misfit', misfit: fit.misfit }
+    if (maxGroups === 0) return { kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines }
+    const profile = profileOf(candidate)
+    const never = hopeless(this.demands[0], profile)
+    if (never) return { kind: 'hopeless', hopeless: never }
+    const least = this.leastGroups(candidate, profile)
+    if (least > maxGroups) return { kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }
+    // Who drains and who replaces it may work at the same time: the work alone does not bound the number then.
+    return { kind: 'open', profile, leastGroups: candidate.paysByRun && !candidate.elastic ? 1 : least }
+  }
+
+  /** See `slack`. */
+  slack(profile: Profile): number {
+    return slack(this.demands[0], profile)
+  }
+
+  /**
+   * Where what is paid depends on the run, the least of each repetition whose work is known, per hour: that work, however it
+   * is spread; of a policy its minimum all the time, as far as it can be had, and when it sleeps the time in which it has
+   * callers. Empty elsewhere.
+   */
+  leastPaid(candidate: Candidate, profile: Profile): number[] {
+    if (!candidate.paysByRun) return []
+    return Array.from({ length: this.repetitions }, (_, r) => (candidate.purchase.kind === 'per-request' ? this.leastOfCalls(candidate, profile, r) : this.leastOfMachines(candidate, profile, r)))
+  }
+
+  private leastOfMachines(candidate: Candidate, profile: Profile, repetition: number): number {
+    const { policy, group, maxGroups } = candidate
+    const { seconds } = this.plan.horizon
+    const byMinimum = policy ? Math.min(maxGroups, Math.ceil(policy.min / group.replicas)) : 0
+    const awake = policy?.idle ? this.awakeSeconds(repetition, policy.idle.seconds) / seconds : 0
+    return leastOfGroup(candidate) * Math.max(byMinimum, this.busySeconds(profile, repetition) / (seconds * group.replicas), awake)
+  }
+
+  /** Every call that must be served is paid; its time too, and where nothing else goes on beside it no less than a step of it. */
+  private leastOfCalls({ prices: { calls }, sequences }: Candidate, profile: Profile, repetition: number): number {
+    const demand = this.demands.at(repetition)
+    if (!calls || !demand) return 0
+    const steps = sequences === 1 ? demand.requests * calls.stepSeconds : 0
+    return callsPerHour({ calls: demand.requests, busySeconds: Math.max(this.busySeconds(profile, repetition), steps), startSeconds: 0 }, calls, this.plan.horizon.seconds)
+  }
+
+  private busySeconds(profile: Profile, repetition: number): number {
+    const demand = this.demands.at(repetition)
+    return demand ? leastBusySeconds(demand, profile) : 0
+  }
+
+  private awakeSeconds(repetition: number, idleSeconds: number): number {
+    const key = `${repetition} ${idleSeconds}`
+    const known = this.awake.get(key) ?? leastAwakeSeconds(this.load.of(this.service, repetition), idleSeconds, this.plan.horizon.seconds)
+    this.awake.set(key, known)
+    return known
+  }
+
+  private leastGroups(candidate: Candidate, profile: Profile): number {
+    // Stages and their spread may be passed quickly: nothing is taken off for them.
+    const startup = this.service.start || candidate.elastic ? 0 : (this.service.startupSeconds ?? 0)
+    const seconds = Math.max(1e-9, this.plan.horizon.seconds - startup)
+    const replicas = Math.ceil(this.busySeconds(profile, 0) / seconds - 1e-9)
+    return Math.max(1, Math.ceil(replicas / candidate.group.replicas))
+  }
+}
