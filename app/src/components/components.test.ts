@@ -43,13 +43,13 @@ describe('VerdictLine', () => {
   })
 
   it('says what holds so far and below what nothing can, then that it is proved, and keeps it when it is stopped', async () => {
-    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: 'on demand', perHour: 4, proved: false }
+    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: 'on demand', perHour: 4, known: 'held' as const }
     const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, proved: false }
     const wrapper = line({ stale: true, soFar, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: null } })
     expect(words(wrapper.text())).toMatch(/So far: rent ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can. Before your change it was/)
     await wrapper.setProps({ working: null, stopped: true })
-    expect(words(wrapper.text())).toMatch(/Stopped; the best so far: ?up to 3 × Northquay ledge for about 2 920 EUR a month ?Nothing below 1 460 EUR a month can/)
-    await wrapper.setProps({ stopped: false, soFar: { ...soFar, services: [{ ...best, proved: true }], leastPerHour: 4, proved: true } })
+    expect(words(wrapper.text())).toMatch(/Stopped; the best so far: ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can/)
+    await wrapper.setProps({ stopped: false, soFar: { ...soFar, services: [{ ...best, known: 'proved' }], leastPerHour: 4, proved: true } })
     expect(words(wrapper.text())).toMatch(/Rent ?up to 3 × Northquay ledge for 2 920 EUR a month ?Nothing cheaper holds; the next best are being found/)
   })
 

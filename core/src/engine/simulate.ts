@@ -28,6 +28,10 @@ function replicasOf(floor: Floor): Replicas {
   return profile.prompts === 'whole' ? new WholePrompts(floor, profile) : new InterleavedPrompts(floor, profile)
 }
 
+/** What happens next. */
+const Next = { change: 0, arrival: 1, step: 2, deadline: 3, reading: 4 } as const
+type Next = (typeof Next)[keyof typeof Next]
+
 class Simulation {
   private readonly floor: Floor
   private readonly replicas: Replicas
@@ -55,13 +59,17 @@ class Simulation {
   }
 
   run(): RunRecord {
-    const { floor, replicas, life } = this
-    const { clock, record, comings, patience } = floor
+    const { floor, replicas, life, gauge } = this
+    const { clock, record, comings, patience, busy, lines, sharedLine } = floor
     const { watch } = floor.observers
     const { horizonSeconds } = floor.rules
-    const { moves } = life
+    const { moves, onCall } = life
+    const { length } = lines
     let nextChange = life.nextChange()
     let nextReading = life.nextReading()
+    // Nobody keeps a gauge that is never read.
+    const gauged = moves && nextReading < Infinity
+    let [measuredAt, inFlightArea, waitingArea, busyArea] = [0, 0, 0, 0]
     let onTheirOwn = this.nextOwnTime()
     let now = 0
     let events = 0
@@ -71,39 +79,47 @@ class Simulation {
       const nextStep = clock.firstTime()
       const nextDeadline = patience.matters ? patience.next() : Infinity
       const rest = nextDeadline < nextReading ? nextDeadline : nextReading
-      const soonest = Math.min(nextChange, nextArrival, nextStep, rest)
+      const later = nextStep < rest ? nextStep : rest
+      const soonest = Math.min(nextChange, nextArrival, later)
       if (soonest > horizonSeconds || soonest === Infinity) break
       events++
-      if (nextChange <= soonest + INSTANT_SECONDS) {
-        now = nextChange
-        if (moves) this.measure(now)
-        this.change(now)
-        nextChange = life.nextChange()
-      } else if (nextArrival <= Math.min(nextStep, rest) + INSTANT_SECONDS) {
-        now = nextArrival
-        if (moves) this.measure(now)
+      let next: Next
+      if (nextChange <= soonest + INSTANT_SECONDS) [next, now] = [Next.change, nextChange]
+      else if (nextArrival <= later + INSTANT_SECONDS) [next, now] = [Next.arrival, nextArrival]
+      else if (nextStep <= rest + INSTANT_SECONDS) [next, now] = [Next.step, nextStep]
+      else if (nextDeadline <= nextReading + INSTANT_SECONDS) [next, now] = [Next.deadline, nextDeadline]
+      else [next, now] = [Next.reading, nextReading]
+      if (gauged) {
+        // Adds to the areas what held until now.
+        const seconds = now - measuredAt
+        inFlightArea += seconds * (busy.total + length[sharedLine])
+        waitingArea += seconds * floor.waiting
+        busyArea += seconds * busy.occupied
+        measuredAt = now
+      }
+      if (next === Next.arrival) {
         this.route(this.nextToArrive(onTheirOwn), now)
         onTheirOwn = this.nextOwnTime()
-      } else if (nextStep <= rest + INSTANT_SECONDS) {
-        now = nextStep
-        if (moves) this.measure(now)
+      } else if (next === Next.step) {
         floor.beginning = 0
         replicas.boundary(clock.first(), now)
-      } else if (nextDeadline <= nextReading + INSTANT_SECONDS) {
-        now = nextDeadline
-        if (moves) this.measure(now)
-        this.runOut(patience.take(now), now)
-      } else {
-        now = nextReading
-        this.measure(now)
-        life.read(this.gauge)
+      } else if (next === Next.change) {
+        this.change(now)
+        nextChange = life.nextChange()
+      } else if (next === Next.deadline) this.runOut(patience.take(now), now)
+      else {
+        gauge.now = now
+        gauge.inFlightArea = inFlightArea
+        gauge.waitingArea = waitingArea
+        gauge.busyArea = busyArea
+        life.read(gauge)
+        nextReading = life.nextReading()
       }
       if (moves) {
-        if (life.onCall) this.tellTurned(now)
+        if (onCall) this.tellTurned(now)
         if (this.draining.length > 0) this.letGo(now)
-        if (floor.busy.total + floor.lines.length[floor.sharedLine] === 0) life.idle(now)
+        if (busy.total + length[sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
-        nextReading = life.nextReading()
       }
       if (watch !== undefined && watch.broken >= 0) {
         record.stopped = true
@@ -114,17 +130,6 @@ class Simulation {
     record.endSeconds = record.stopped ? now : horizonSeconds
     if (moves) life.end(record.endSeconds)
     return record
-  }
-
-  /** Adds to the areas what held until now. */
-  private measure(now: number): void {
-    const { gauge, floor } = this
-    const seconds = now - gauge.now
-    const inFlight = floor.busy.total + floor.lines.length[floor.sharedLine]
-    gauge.inFlightArea += seconds * inFlight
-    gauge.waitingArea += seconds * floor.waiting
-    gauge.busyArea += seconds * floor.busy.occupied
-    gauge.now = now
   }
 
   /** Takes whoever arrives next; at one time the lower number first. */

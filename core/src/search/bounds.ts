@@ -7,20 +7,62 @@ import type { Plan, Service, Target } from '../plan/schema.ts'
 import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../service/profile.ts'
 
 /**
- * What a service's requests demand of any configuration, found once before candidates are tried: sums over the
- * requests that must be served, whichever few are given up, and the sizes at the targets' percentiles.
+ * What a service's requests demand of any configuration, whichever few are given up: sums over the requests that must be
+ * served, each trimmed of its largest members on its own and so a lower bound term by term, and the sizes at the targets'
+ * percentiles. A sum is found when it is first asked for: no kind of service asks for all.
  */
-export interface Demand {
-  /** Σ over must-serve requests, each sum trimmed of its largest members on its own: a lower bound term by term */
-  prompt: number
-  promptSquared: number
-  decodeTokens: number
-  /** Σ of cached tokens read over all decode steps of the request alone, a token a step */
-  cachedReads: number
-  requests: number
-  items: number
-  work: number
-  promises: TimePromise[]
+export class Demand {
+  readonly promises: readonly TimePromise[]
+  private readonly parts: readonly Part[]
+  private readonly known = new Map<string, number>()
+
+  constructor(parts: readonly Part[], promises: readonly TimePromise[]) {
+    this.parts = parts
+    this.promises = promises
+  }
+
+  get requests(): number {
+    return this.parts.reduce((sum, { keep }) => sum + keep, 0)
+  }
+
+  get prompt(): number {
+    return this.sum('prompt', ({ input }, i, cached) => input[i] - cachedPart(input[i], cached))
+  }
+
+  get promptSquared(): number {
+    return this.sum('prompt squared', ({ input }, i, cached) => input[i] ** 2 - cachedPart(input[i], cached) ** 2)
+  }
+
+  get decodeTokens(): number {
+    return this.sum('decode tokens', ({ output }, i) => Math.max(0, output[i] - 1))
+  }
+
+  /** cached tokens read over all decode steps of each request alone, a token a step */
+  get cachedReads(): number {
+    return this.sum('cached reads', ({ input, output }, i) => Math.max(0, output[i] - 1) * (input[i] + output[i] / 2))
+  }
+
+  get items(): number {
+    return this.sum('items', ({ output }, i) => Math.max(1, output[i]))
+  }
+
+  get work(): number {
+    return this.sum('work', ({ input, output }, i) => input[i] * Math.max(1, output[i]))
+  }
+
+  private sum(name: string, value: (requests: Requests, i: number, cachedShare: number) => number): number {
+    const sum = this.known.get(name) ?? this.parts.reduce((total, part) => total + smallestOf(part, value), 0)
+    this.known.set(name, sum)
+    return sum
+  }
+}
+
+/** The requests of one class that are summed, and how many of them at the least. */
+interface Part {
+  requests: Requests
+  summed: Int32Array
+  keep: number
+  cachedShare: number
 }
 
 /** A time target with the sizes that decide it. */
@@ -38,12 +80,13 @@ interface TimePromise {
 const LAST_PART = 0.1
 
 export function demandOf(plan: Plan, service: Service, requests: Requests): Demand {
-  const total: Demand = { prompt: 0, promptSquared: 0, decodeTokens: 0, cachedReads: 0, requests: 0, items: 0, work: 0, promises: [] }
+  const parts: Part[] = []
+  const promises: TimePromise[] = []
   plan.classes.forEach((requestClass, c) => {
     if (requestClass.service !== service.name) return
     const share = Math.max(0, ...requestClass.targets.map(servedShare))
     const members = membersOf(requests, c, plan.horizon.warmupSeconds)
-    addTrimmed(total, requests, members, share, plan.horizon.seconds * (1 - LAST_PART), requestClass.cachedShare ?? 0)
+    parts.push(partOf(requests, members, share, plan.horizon.seconds * (1 - LAST_PART), requestClass.cachedShare ?? 0))
     // Which followers come, and so whose size is at the percentile, depends on the configuration.
     if (members.some((i) => follows(requests, i))) return
     /** targets of a class are often read alike */
@@ -55,10 +98,10 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
       const sizes = known.get(key)
       if (!sizes) continue
       const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
-      total.promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
+      promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
     }
   })
-  return total
+  return new Demand(parts, promises)
 }
 
 /** The percentile of the sizes of some requests; undefined of none. */
@@ -95,28 +138,22 @@ function cachedPart(input: number, share: number): number {
   return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
 }
 
-function addTrimmed(total: Demand, requests: Requests, members: Int32Array, share: number, untilSeconds: number, cachedShare: number): void {
+function partOf(requests: Requests, members: Int32Array, share: number, untilSeconds: number, cachedShare: number): Part {
   // A miss may be any request, of the last part or not: the number that may miss is taken off what is summed.
   const mayMiss = members.length - Math.ceil(share * members.length - 1e-9)
   const summed = members.filter((i) => requests.at[i] < untilSeconds && !follows(requests, i))
-  const keep = Math.max(0, summed.length - mayMiss)
-  const smallest = (value: (i: number) => number) => {
-    if (keep === 0) return 0
-    const values = new Float64Array(summed.length)
-    for (let i = 0; i < values.length; i++) values[i] = value(summed[i])
-    kthSmallest(values, values.length, keep - 1) // leaves those that are no larger before it
-    let sum = 0
-    for (let i = 0; i < keep; i++) sum += values[i]
-    return sum
-  }
-  const { input, output } = requests
-  total.requests += keep
-  total.prompt += smallest((i) => input[i] - cachedPart(input[i], cachedShare))
-  total.promptSquared += smallest((i) => input[i] ** 2 - cachedPart(input[i], cachedShare) ** 2)
-  total.decodeTokens += smallest((i) => Math.max(0, output[i] - 1))
-  total.cachedReads += smallest((i) => Math.max(0, output[i] - 1) * (input[i] + output[i] / 2))
-  total.items += smallest((i) => Math.max(1, output[i]))
-  total.work += smallest((i) => input[i] * Math.max(1, output[i]))
+  return { requests, summed, keep: Math.max(0, summed.length - mayMiss), cachedShare }
+}
+
+/** Sum of as many of the smallest values as must be served. */
+function smallestOf({ requests, summed, keep, cachedShare }: Part, value: (requests: Requests, i: number, cachedShare: number) => number): number {
+  if (keep === 0) return 0
+  const values = new Float64Array(summed.length)
+  for (let i = 0; i < values.length; i++) values[i] = value(requests, summed[i], cachedShare)
+  kthSmallest(values, values.length, keep - 1) // leaves those that are no larger before it
+  let sum = 0
+  for (let i = 0; i < keep; i++) sum += values[i]
+  return sum
 }
 
 /**

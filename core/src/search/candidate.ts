@@ -63,6 +63,32 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   return out
 }
 
+/** Candidates of a service by their place in the enumeration, each looked at when it is asked for. */
+export class CandidateList {
+  private readonly service: Service
+  private readonly model: Model | undefined
+  private readonly plan: Plan
+  private readonly places: Place[]
+  private readonly made = new Map<number, Candidate>()
+
+  constructor(plan: Plan, service: Service) {
+    this.plan = plan
+    this.service = service
+    this.model = plan.models.find((m) => m.name === service.model)
+    this.places = this.model ? [...placesOf(plan, service, this.model)] : []
+  }
+
+  /** @throws RangeError when there is no such place */
+  at(index: number): Candidate {
+    const { plan, service, model } = this
+    const place = this.places.at(index)
+    if (!model || index < 0 || !place) throw new RangeError(`no candidate ${index} of ${service.name}`)
+    const candidate = this.made.get(index) ?? candidateAt(service, model, place, fit(plan, service, model, place.variant, place.machine, place.devices))
+    this.made.set(index, candidate)
+    return candidate
+  }
+}
+
 /** How many candidates the services of a plan have, none of them looked at. */
 export function countCandidates(plan: Plan): number {
   return plan.services.reduce((sum, service) => {

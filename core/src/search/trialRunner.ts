@@ -3,7 +3,7 @@ import type { Requests } from '../demand/requests.ts'
 import { holds, type TargetReading } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
+import { CandidateList, costPerHour, fleetOf, type Candidate } from './candidate.ts'
 import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { brokenInBusiest, finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
@@ -13,7 +13,7 @@ type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'meanMachin
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
   private readonly plan: Plan
-  private readonly candidates = new Map<string, Candidate[]>()
+  private readonly candidates = new Map<string, CandidateList>()
 
   constructor(plan: Plan) {
     this.plan = plan
@@ -25,7 +25,7 @@ export class TrialRunner {
    */
   run(order: TrialOrder, requests: Requests): TrialResult {
     const service = serviceOf(this.plan, order)
-    const candidate = this.candidatesOf(service)[order.candidate]
+    const candidate = this.candidatesOf(service).at(order.candidate)
     const profile = profileOf(candidate)
     if (order.busiest) return this.runBusiest(service, candidate, profile, order, requests)
     const fleet = hasLife(service, candidate) ? livingFleetOf(this.plan, service, candidate, order.groups, order.repetition) : undefined
@@ -53,10 +53,10 @@ export class TrialRunner {
     return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, meanMachines: (there * candidate.group.machines) / seconds }
   }
 
-  private candidatesOf(service: Service): Candidate[] {
+  private candidatesOf(service: Service): CandidateList {
     const known = this.candidates.get(service.name)
     if (known) return known
-    const made = enumerate(this.plan, service)
+    const made = new CandidateList(this.plan, service)
     this.candidates.set(service.name, made)
     return made
   }

@@ -31,7 +31,9 @@ const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer
 const early = computed(() => {
   const { perHour, services, leastPerHour, proved } = props.soFar
   if (perHour === null || (props.answer && !props.stale)) return null
-  return { machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, proved }
+  const inStretch = services.some((s) => s.known === 'held its busiest stretch')
+  const holds = inStretch ? 'It holds every target in the busiest stretch of the load, run alone. ' : 'It holds every target on one draw of the load. '
+  return { holds, machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, proved }
 })
 /** What is missing where a budget is all that is missing. */
 const overBudget = computed(() => {
@@ -52,7 +54,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           </p>
           <p class="text-[0.9rem] text-faded">
             <template v-if="early.proved">Nothing cheaper holds; the next best are being found.</template>
-            <template v-else>{{ stopped ? '' : 'It holds every target on one draw of the load. ' }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can.</template></template>
+            <template v-else>{{ early.holds }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can.</template></template>
             <template v-if="answer && stale">{{ ' ' }}Before your change it was {{ price(answer.perMonth, answer.currency) }}.</template>
           </p>
         </template>
