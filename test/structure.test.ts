@@ -46,7 +46,7 @@ describe('structure', () => {
   })
 
   it('core imports nothing of Node, of the browser or of Vue', () => {
-    const allowed = ['zod', 'papaparse', 'fflate', 'yaml', 'ml-fcnnls', 'ml-matrix']
+    const allowed = ['zod', 'papaparse', 'fflate', 'yaml', 'ml-fcnnls', 'tinyqueue', 'ml-matrix']
     const foreign = core.flatMap(imports).filter(({ from }) => !from.startsWith('.') && !allowed.includes(from))
     expect(foreign).toEqual([])
   })

@@ -1,5 +1,5 @@
 import {
-  answerWords, bindingWords, BadInput, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, MEASURE_NAMES, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, threeDigits, valueWords, limitWords,
+  answerWords, BadInput, breakingSentences, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -94,7 +94,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
     `The first: ${s.chosen.reliance.join('; ')}.`,
     targetsText(s.chosen),
-    breakingText(s),
+    s.breaking ? breakingSentences(s.breaking).map((w) => `${w}.`).join('\n') : '',
     rejectedText(s.rejected, all),
   ].join('\n')
 }
@@ -117,12 +117,6 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
       percent(t.headRoom), t.certainty,
     ]),
   )
-}
-
-function breakingText({ breaking }: ServiceAnswer): string {
-  if (!breaking) return ''
-  if (breaking.breaksAt === null) return `Holds up to ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`
-  return `Holds up to ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} misses its ${breaking.measure ? MEASURE_NAMES[breaking.measure] : 'target'}${breaking.binding ? `, because ${bindingWords(breaking.binding)}` : ''}.`
 }
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {

@@ -1,36 +1,15 @@
 import { fleetWords } from '../explain/fleetWords.ts'
-import { limitWords, measureWords, MEASURE_NAMES, valueWords } from '../explain/targetWords.ts'
+import { breakingSentences } from '../explain/breakingWords.ts'
+import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
-import { PER_REQUEST, purchaseSuffix } from '../cost/purchase.ts'
-import { bindingWords } from '../explain/bindingWords.ts'
+import { purchaseSuffix } from '../cost/purchase.ts'
 import { paidWords } from '../explain/purchaseWords.ts'
 import type { Plan } from '../plan/schema.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
+import { nearestCheaper } from './nearestCheaper.ts'
 import { growthSentence, isTie, tightestOf } from './verdict.ts'
-
-/** The dearest of the options that cost less than the chosen one, were run, and missed a target. */
-export interface NearestCheaper {
-  option: RejectedOption
-  machines: number
-  perHour: number
-}
-
-/** The option that a person would ask about: a little cheaper, and why it does not do. */
-export function nearestCheaper({ chosen, rejected }: ServiceAnswer): NearestCheaper | undefined {
-  if (!chosen) return undefined
-  let best: NearestCheaper | undefined
-  for (const option of rejected) {
-    const { rejection } = option
-    // What comes and goes costs what its run says, and a run that missed was stopped: its cost is not known.
-    const steady = option.policy === null && option.purchase !== PER_REQUEST
-    if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && steady)) continue
-    const { perHour } = rejection
-    if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }
-  }
-  return best
-}
 
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
@@ -57,18 +36,12 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const parts = [
     `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
-    ...breakingWords(s),
+    ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...cheaperWords(plan, s),
     ...nextWords(plan, chosen, s.runnersUp),
   ]
   return parts.join(' ')
-}
-
-function breakingWords({ breaking }: ServiceAnswer): string[] {
-  if (!breaking) return []
-  if (breaking.breaksAt === null) return [`It bears ${threeDigits(breaking.holdsAt)} times the load, the most that was tried.`]
-  return [`It bears ${threeDigits(breaking.holdsAt)} times the load; at ${threeDigits(breaking.breaksAt)} times ${breaking.className} goes first${breaking.measure ? `, by its ${MEASURE_NAMES[breaking.measure]}` : ''}${breaking.binding ? `, because ${bindingWords(breaking.binding)}` : ''}.`]
 }
 
 function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {

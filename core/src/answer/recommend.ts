@@ -13,6 +13,7 @@ import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
+import { withFigureOfNearest } from './nearestCheaper.ts'
 import { bindingPart, type BindingPart } from '../search/binding.ts'
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
@@ -67,8 +68,9 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
     doing: 'how much more load the answer bears',
   }
   const unbroken = answersOf(plan, whole, load, classesOf)
-  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), sayingOnce(() => done, { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
-  return wholeAnswer(plan, unbroken.map((s, i) => {
+  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => ({ ...done, doing: 'by how much the nearest that costs less misses' }), { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
+  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => done)
+  return wholeAnswer(plan, figured.map((s, i) => {
     const found = chosen[i]
     const breaking = found && borne.shift()
     return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }

@@ -4,7 +4,7 @@ import { checkPlan } from '../plan/read.ts'
 import { RandomStream } from '../random/stream.ts'
 import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
-import { nearestCheaper } from './answerWords.ts'
+import { nearestCheaper } from './nearestCheaper.ts'
 import { recommend } from './recommend.ts'
 import { isTie } from './verdict.ts'
 

@@ -19,6 +19,8 @@ export interface Generation {
   log?: RequestLog | undefined
   /** multiplies the load: rates and clients of generated classes; a log is replayed this much faster, and from its start again until the horizon is full */
   loadFactor?: number
+  /** the name of the one class that it multiplies; all if left out */
+  grown?: string | undefined
   /** leaves out the classes for which it says no; those that stay are unchanged but for their numbers */
   only?: (c: RequestClass) => boolean
   /** where to put them; see `emptyRequests` */
@@ -31,8 +33,8 @@ export interface Generation {
  *
  * @throws Error when a class wants a log and none is given (callers check with `needsLog`)
  */
-export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, only = () => true, bytes = ArrayBuffer }: Generation): Requests {
-  const loads = plan.classes.map((c, i) => (only(c) ? new ClassMaker(plan, c, i, seed, log, loadFactor).make() : NO_LOAD))
+export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, grown, only = () => true, bytes = ArrayBuffer }: Generation): Requests {
+  const loads = plan.classes.map((c, i) => (only(c) ? new ClassMaker(plan, c, i, seed, log, grown === undefined || grown === c.name ? loadFactor : 1).make() : NO_LOAD))
   const caps = plan.classes.map((c) => outputCap(plan, c.service))
   return mergeLoads(loads, caps, bytes)
 }

@@ -80,7 +80,7 @@ export class Crew implements Trials {
   private errand(member: Member, order: TrialOrder): Errand {
     const service = serviceOf(this.load.plan, order)
     const keep = order.loadFactor === 1
-    const key = `${order.service} ${order.repetition} ${order.loadFactor}`
+    const key = `${order.service} ${order.repetition} ${order.loadFactor} ${order.grown ?? ''}`
     if (member.has.has(key)) return { order, key, keep }
     if (keep) member.has.add(key)
     return { order, key, keep, requests: this.load.forOrder(service, order) }

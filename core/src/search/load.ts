@@ -1,6 +1,7 @@
 import { generateRequests } from '../demand/generate.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
 import { ofClasses, type Bytes, type Requests } from '../demand/requests.ts'
+import type { TrialOrder } from './order.ts'
 import type { Plan, RequestClass, Service } from '../plan/schema.ts'
 
 const MULTIPLES_KEPT = 3
@@ -25,8 +26,8 @@ export class Load {
   }
 
   /** The requests that a trial is made on. */
-  forOrder(service: Service, { repetition, loadFactor }: { repetition: number; loadFactor: number }): Requests {
-    return loadFactor === 1 ? this.of(service, repetition) : this.multiplied(service, loadFactor)
+  forOrder(service: Service, { repetition, loadFactor, grown }: Pick<TrialOrder, 'repetition' | 'loadFactor' | 'grown'>): Requests {
+    return loadFactor === 1 ? this.of(service, repetition) : this.multiplied(service, loadFactor, grown)
   }
 
   /** All requests of the plan for the repetition (0 is the plan's own seed). */
@@ -47,12 +48,16 @@ export class Load {
     return this.remembered(`${repetition} ${service.name}`, () => (all ? ofClasses(all, mine, this.bytes) : this.drawn(repetition, (c) => c.service === service.name)))
   }
 
-  /** The first repetition's requests of one service under a multiple of the load; only the last few are remembered. */
-  multiplied(service: Service, factor: number): Requests {
-    const key = `${factor} ${service.name}`
+  /**
+   * The first repetition's requests of one service under a multiple of the load; only the last few are remembered.
+   *
+   * @param grown the one class that is multiplied; all if left out
+   */
+  multiplied(service: Service, factor: number, grown?: string): Requests {
+    const key = JSON.stringify([factor, service.name, grown])
     const known = this.multiples.get(key)
     if (known) return known
-    const made = generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, only: (c) => c.service === service.name, bytes: this.bytes })
+    const made = generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, grown, only: (c) => c.service === service.name, bytes: this.bytes })
     if (this.multiples.size >= MULTIPLES_KEPT) this.multiples.delete([...this.multiples.keys()][0])
     this.multiples.set(key, made)
     return made

@@ -10,6 +10,8 @@ export interface TrialOrder {
   repetition: number
   /** multiple of the plan's load */
   loadFactor: number
+  /** the one class whose load is multiplied; all of the service if absent */
+  grown?: string
   /** run to the end even when a target is already lost, to learn the figures */
   toTheEnd: boolean
   /** only the busiest stretch of the horizon, with so many groups ready at its start (see `busiest.ts`): what misses there misses over all */

@@ -3,7 +3,9 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { money } from '../cost/money.ts'
 import type { Plan } from '../plan/schema.ts'
 import { frontier, frontierOptions } from '../answer/frontier.ts'
+import { nearestCheaper } from '../answer/nearestCheaper.ts'
 import { recommend } from '../answer/recommend.ts'
+import { breakingSentences } from '../explain/breakingWords.ts'
 import { growthSentence, monthsUntil, verdict } from '../answer/verdict.ts'
 import { demandOf, leastBusySeconds } from './bounds.ts'
 import { candidateOf, enumerate } from './candidate.ts'
@@ -102,6 +104,32 @@ describe('recommend', () => {
       const months = Math.floor(monthsUntil(breaking.holdsAt, 0.05))
       expect(growthSentence({ ...plan, expectedGrowthPerMonth: 0.05 }, s)).toMatch(months < 1 ? /has to change within a month/ : new RegExp(`5\\.00.% growth a month it has to change after ${months} month`))
     }
+  })
+
+  it('knows how far each class alone may grow, where several are served together', () => {
+    const [pilots] = plan.classes
+    const both = { ...plan, machines: plan.machines.filter((m) => m.name.startsWith('Fenland')), services: [plan.services[0]], classes: [{ ...pilots, arrivals: { kind: 'steady' as const, ratePerSecond: 0.9 } }, { ...pilots, name: 'night watch', arrivals: { kind: 'steady' as const, ratePerSecond: 0.1 } }] }
+    const [{ chosen, breaking }] = answerTo(both).services
+    const load = new Load(both)
+    const run = trialsHere(load)
+    const [service] = both.services
+    const candidate = candidateOf(both, service, chosen!)!
+    const at = (loadFactor: number, grown: string) => run({ service: service.name, candidate: candidate.index, groups: chosen!.machines / candidate.group.machines, repetition: 0, loadFactor, grown, toTheEnd: false }).holds
+    expect(breaking!.byClass.map((c) => c.grown)).toEqual(['pilot desk', 'night watch'])
+    for (const c of breaking!.byClass) {
+      expect(at(c.holdsAt, c.grown), c.grown).toBe(true)
+      if (c.breaksAt !== null) expect(at(c.breaksAt, c.grown), c.grown).toBe(false)
+      expect(c.holdsAt).toBeGreaterThanOrEqual(breaking!.holdsAt)
+    }
+    // A tenth of the load may grow further by itself than nine tenths.
+    expect(breaking!.byClass[1].holdsAt).toBeGreaterThan(breaking!.byClass[0].holdsAt)
+    expect(breakingSentences(breaking!).join('. ')).toMatch(/^It holds up to .* night watch alone may grow to /)
+  })
+
+  it('says of the nearest that costs less by how much it misses', () => {
+    const figures = answer.services.flatMap((s) => nearestCheaper(s) ?? []).map(({ option }) => option.rejection)
+    expect(figures.length).toBeGreaterThan(0)
+    for (const r of figures) expect('missed' in r && r.missed.value, JSON.stringify(r)).toBeGreaterThan(0)
   })
 
   it('has a frontier with points that hold and points that miss, the chosen one among them', () => {
