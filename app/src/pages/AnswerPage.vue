@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, movedSentence, nearestCheaper, optionOf, price, purchaseSuffix, purseWords, settledLayers, targetsOf, type Choice, type LeverReport, type VolumeReport } from '@sandclock/core'
+import { dustOf, HOURS_PER_MONTH, movedSentence, nearestCheaper, optionOf, price, purchaseSuffix, purseWords, rankedPoints, settledLayers, targetsOf, type Choice, type Dust, type LeverReport, type VolumeReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
@@ -17,16 +17,24 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/viewWorker.ts'
 
+const NO_DUST: Dust = { places: new Int32Array(), perHour: new Float64Array(), strain: new Float64Array() }
 const answers = useAnswerStore()
 const logs = useLogStore()
 const look = useLookStore()
 
 const current = computed(() => answers.answer?.services.find((s) => s.service === look.serviceName) ?? answers.answer?.services[0])
-const points = computed(() => answers.frontiers[current.value?.service ?? ''] ?? [])
+/** What is ranked is there at once; the options around it come when they were simulated. */
+const points = computed(() => {
+  const plan = answers.answer?.plan
+  const service = plan?.services.find((s) => s.name === current.value?.service)
+  if (!plan || !service || !current.value) return []
+  return [...rankedPoints(plan, service, current.value), ...(answers.frontiers[service.name] ?? [])]
+})
 /** Thousands of reasons come a frame after the verdict, in two parts. */
 const lower = useLater(current, 2)
 const lowest = useLater(current, 4)
-const layers = computed(() => (answers.answer && lower.value ? settledLayers(answers.answer.plan, lower.value) : []))
+const layers = computed(() => (lower.value ? settledLayers(lower.value) : []))
+const dust = computed(() => (lower.value ? dustOf(lower.value) : NO_DUST))
 const moved = computed(() => (answers.before && answers.answer && current.value && !answers.stale ? movedSentence(answers.before, answers.answer, current.value.service) : undefined))
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
@@ -84,10 +92,10 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
     <template v-if="answers.answer && current">
       <ServiceChoice v-model="look.serviceName" :names="answers.answer.services.map((s) => s.service)" />
       <div :class="answers.stale ? 'opacity-60' : ''">
-        <ServiceVerdict :answer="current" :moved="moved" :plan="answers.answer.plan" :currency="answers.answer.currency" />
-        <h2 class="mb-1 mt-5 text-[1.15rem]">Cost against the tightest promise</h2>
-        <FrontierPlot v-if="points.length > 0" :points="points" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="230" />
-        <p v-else-if="current.chosen" class="flex h-[230px] items-center text-faded" role="status">{{ answers.working || answers.stale ? 'Drawn when the search is done.' : 'Simulating the options around the chosen one …' }}</p>
+        <ServiceVerdict :answer="current" :moved="moved" :plan="answers.answer.plan" :currency="answers.answer.currency">
+          <h2 class="mb-1 mt-3 text-[1.15rem]">Cost against the tightest promise</h2>
+          <FrontierPlot :points="points" :dust="dust" :rejected="lower?.rejected ?? []" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :theme="look.theme" :height="320" />
+        </ServiceVerdict>
         <template v-if="current.chosen">
           <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
           <template v-if="moneys.length > 0">

@@ -61,6 +61,10 @@ export interface RejectedOption extends OptionName {
   rejection: Rejection
   /** the reason as a sentence, with its figure */
   reason: string
+  /** what it costs at the least, with what the reason speaks of; of what was not run for one group of machines; null where calls are all that costs */
+  leastPerHour: number | null
+  /** the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing fits */
+  leastStrain: number | null
 }
 
 export interface ServiceAnswer {

@@ -24,24 +24,34 @@ export interface FrontierOption {
   offsets: number[]
 }
 
+/** So many of those that were ruled out are run: the cheapest. Where the others lie at best is known without (see `dustOf`). */
+const RUN_AT_MOST = 24
+
 /**
- * What to simulate for the frontier of a service: ranked options with the machines that they need, one fewer and two
- * more; every other machine, variant and device count once with the number at which it was ruled out and one more.
+ * What to simulate for the frontier of a service beside the ranked options themselves: those with one machine fewer and one
+ * and two more; the cheapest of the other machines, variants and device counts once with the number at which they were ruled
+ * out and one more.
  */
 export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   const ranked = [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp]
   const seen = new Set(ranked.map(keyOf))
-  const out = ranked.map((option): FrontierOption => ({ option: optionOf(option), machines: option.machines, offsets: [-1, 0, 1, 2] }))
+  const others: (FrontierOption & { perHour: number })[] = []
   for (const option of answer.rejected) {
     const { rejection } = option
     if (!('machines' in rejection) || seen.has(keyOf(option))) continue
     seen.add(keyOf(option))
-    out.push({ option: optionOf(option), machines: rejection.machines, offsets: [0, 1] })
+    others.push({ option: optionOf(option), machines: rejection.machines, offsets: [0, 1], perHour: rejection.perHour })
   }
-  return out
+  others.sort((a, b) => a.perHour - b.perHour)
+  return [...ranked.map((c): FrontierOption => ({ option: optionOf(c), machines: c.machines, offsets: [-1, 1, 2] })), ...others.slice(0, RUN_AT_MOST).map(({ option, machines, offsets }) => ({ option, machines, offsets }))]
 }
 
 const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, o.purchase])
+
+/** The ranked options where all their draws together put them: known before anything around them is simulated. */
+export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer): FrontierPoint[] {
+  return [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp].map((c) => ({ ...optionOf(c), machines: c.machines, perHour: c.money.perHour, holds: true, ...tightest(plan, service, c.targets.map((t) => t.interval?.mean ?? null)) }))
+}
 
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
 export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
@@ -50,7 +60,7 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
     const candidate = candidateOf(plan, service, option)
     if (!candidate?.fit.fits) continue
     // A policy has one place only: all the machines that it may have.
-    const orders = (candidate.elastic ? [0] : offsets)
+    const orders = (candidate.elastic ? offsets.filter((d) => d === 0) : offsets)
       .map((d) => machines / candidate.group.machines + d)
       .filter((g) => g >= 1 && g <= candidate.maxGroups)
       .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))

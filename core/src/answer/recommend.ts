@@ -1,3 +1,4 @@
+import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { planMoney } from '../cost/planMoney.ts'
 import { purchaseName } from '../cost/purchase.ts'
@@ -22,6 +23,7 @@ import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
+import type { Rejection } from '../search/rejection.ts'
 import { bestOf, proveService, type BestSoFar, type SearchProgress, type ServiceSearch } from '../search/searchService.ts'
 import type { Search } from '../search/order.ts'
 import { together } from '../search/together.ts'
@@ -155,14 +157,21 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     chosen: chosen ? choice(plan, service, chosen, load) : null,
     runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load, chosen)),
     passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0]) : null,
-    rejected: search.rejected.map(({ candidate, rejection }) => ({
-      ...optionName(candidate), rejection, reason: rejectionSentence(rejection, plan),
+    rejected: search.rejected.map(({ candidate, rejection, leastStrain }) => ({
+      ...optionName(candidate), rejection, leastStrain, leastPerHour: leastPerHour(candidate, rejection), reason: rejectionSentence(rejection, plan),
     })),
     candidates: search.candidates,
     simulations: search.simulations,
     breaking: null,
     classes: chosen ? classesOf(service, chosen) : [],
   }
+}
+
+function leastPerHour(candidate: Candidate, rejection: Rejection): number | null {
+  if ('leastPerHour' in rejection) return rejection.leastPerHour
+  if ('perHour' in rejection) return rejection.perHour
+  const groups = 'machinesNeeded' in rejection ? rejection.machinesNeeded / candidate.group.machines : 1
+  return groups * leastOfGroup(candidate) || null
 }
 
 function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string {

@@ -1,4 +1,3 @@
-import type { Plan } from '../plan/schema.ts'
 import type { RejectedOption, ServiceAnswer } from './answer.ts'
 
 /** The rules that rule options out, from those that need the least knowledge on. */
@@ -13,19 +12,30 @@ export interface SettledLayer {
 }
 
 /** Every rejected option by the rule that ruled it out, and what it costs at the least. Layers without options are left out. */
-export function settledLayers(plan: Plan, { rejected }: ServiceAnswer): SettledLayer[] {
-  const prices = new Map(plan.machines.map((m) => [m.name, m]))
-  const costs = Float64Array.from(rejected, (r) => leastPerHour(r, (name) => prices.get(name)?.pricePerHour ?? Infinity, (name) => prices.get(name)?.devices ?? 1))
+export function settledLayers({ rejected }: Pick<ServiceAnswer, 'rejected'>): SettledLayer[] {
   return RULES.flatMap((rule) => {
-    const places = Int32Array.from(rejected.flatMap((r, i) => (r.rejection.kind === rule ? [i] : []))).sort((a, b) => costs[a] - costs[b] || a - b)
-    return places.length === 0 ? [] : [{ rule, places, perHour: Float64Array.from(places, (i) => costs[i]) }]
+    const layer = cheapestFirst(rejected, (r) => r.rejection.kind === rule)
+    return layer.places.length === 0 ? [] : [{ rule, ...layer }]
   })
 }
 
-/** What the reason says of it; else the least that a replica of it takes on demand. */
-function leastPerHour({ rejection, machine, devices }: RejectedOption, priceOf: (machine: string) => number, devicesOf: (machine: string) => number): number {
-  if ('leastPerHour' in rejection) return rejection.leastPerHour
-  if ('perHour' in rejection) return rejection.perHour
-  const machines = 'machinesNeeded' in rejection ? rejection.machinesNeeded : Math.ceil(devices / devicesOf(machine))
-  return priceOf(machine) * machines
+/** Rejected options at the best that is known of them: they cost no less and are no less tight. */
+export interface Dust {
+  /** places in the answer's list of rejected options, cheapest first */
+  places: Int32Array
+  perHour: Float64Array
+  /** see `RejectedOption.leastStrain` */
+  strain: Float64Array
+}
+
+/** Every rejected option that fits and of which a cost is known. */
+export function dustOf({ rejected }: Pick<ServiceAnswer, 'rejected'>): Dust {
+  const { places, perHour } = cheapestFirst(rejected, (r) => r.leastStrain !== null && (r.leastPerHour ?? 0) > 0)
+  return { places, perHour, strain: Float64Array.from(places, (i) => rejected[i].leastStrain ?? Infinity) }
+}
+
+function cheapestFirst(rejected: readonly RejectedOption[], wanted: (r: RejectedOption) => boolean): Pick<Dust, 'places' | 'perHour'> {
+  const cost = (i: number) => rejected[i].leastPerHour ?? Infinity
+  const places = Int32Array.from(rejected.flatMap((r, i) => (wanted(r) ? [i] : []))).sort((a, b) => cost(a) - cost(b) || a - b)
+  return { places, perHour: Float64Array.from(places, cost) }
 }

@@ -23,12 +23,14 @@ export interface Option {
   missed: { groups: number; what: Missed } | undefined
   /** what all repetitions together said, once they did */
   confirmed: Found | undefined
+  /** see `Rejected` */
+  leastStrain: number
   /** where what is paid depends on the run: a lower bound of it for each repetition, per hour; else empty */
   leastPaid: number[]
 }
 
-export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastPaid: number[]): Option {
-  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, leastPaid }
+export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastStrain: number, leastPaid: number[]): Option {
+  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, leastStrain, leastPaid }
 }
 
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */

@@ -9,6 +9,17 @@ import type { Load } from './load.ts'
 import type { Rejection } from './rejection.ts'
 import { profileOf } from './trialRunner.ts'
 
+/** What is known of a candidate without a simulation. */
+type Judged = RuledOut | { rejection: null; leastStrain: number; profile: Profile; leastGroups: number }
+
+interface RuledOut {
+  rejection: Rejection
+  /** see `Rejected` */
+  leastStrain: number | null
+}
+
+const ruledOut = (rejection: Rejection, leastStrain: number | null): RuledOut => ({ rejection, leastStrain })
+
 /** What is known of a service's candidates before any of them is simulated. */
 export class RuleOut {
   readonly repetitions: number
@@ -33,22 +44,18 @@ export class RuleOut {
   }
 
   /** What rules a candidate out without a simulation; else its profile and the least number of groups. */
-  judge(candidate: Candidate): Rejection | { kind: 'open'; profile: Profile; leastGroups: number } {
+  judge(candidate: Candidate): Judged {
     const { fit, maxGroups, limitedBy, machine } = candidate
-    if (!fit.fits) return { kind: 'misfit', misfit: fit.misfit }
-    if (maxGroups === 0) return { kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines }
+    if (!fit.fits) return ruledOut({ kind: 'misfit', misfit: fit.misfit }, null)
     const profile = profileOf(candidate)
-    const never = hopeless(this.demands[0], profile)
-    if (never) return { kind: 'hopeless', hopeless: never }
+    const leastStrain = 1 / slack(this.demands[0], profile)
+    if (maxGroups === 0) return ruledOut({ kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines }, leastStrain)
+    const never = leastStrain > 1 ? hopeless(this.demands[0], profile) : undefined
+    if (never) return ruledOut({ kind: 'hopeless', hopeless: never }, leastStrain)
     const least = this.leastGroups(candidate, profile)
-    if (least > maxGroups) return { kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }
+    if (least > maxGroups) return ruledOut({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }, leastStrain)
     // Who drains and who replaces it may work at the same time: the work alone does not bound the number then.
-    return { kind: 'open', profile, leastGroups: candidate.paysByRun && !candidate.elastic ? 1 : least }
-  }
-
-  /** See `slack`. */
-  slack(profile: Profile): number {
-    return slack(this.demands[0], profile)
+    return { rejection: null, leastStrain, profile, leastGroups: candidate.paysByRun && !candidate.elastic ? 1 : least }
   }
 
   /**

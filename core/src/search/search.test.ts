@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { money } from '../cost/money.ts'
 import type { Plan } from '../plan/schema.ts'
-import { frontier, frontierOptions } from '../answer/frontier.ts'
+import { frontier, frontierOptions, rankedPoints } from '../answer/frontier.ts'
 import { nearestCheaper } from '../answer/nearestCheaper.ts'
 import { recommend } from '../answer/recommend.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
@@ -132,13 +132,15 @@ describe('recommend', () => {
     for (const r of figures) expect('missed' in r && r.missed.value, JSON.stringify(r)).toBeGreaterThan(0)
   })
 
-  it('has a frontier with points that hold and points that miss, the chosen one among them', () => {
+  it('has a frontier: what is ranked, and around it points that hold and points that miss', () => {
     const [s] = answer.services
     const load = new Load(plan)
     const points = driveHere(frontier(plan, plan.services[0], frontierOptions(s)), load)
     expect(points.filter((p) => p.holds).length).toBeGreaterThan(4)
-    expect(points.some((p) => p.machine === s.chosen?.machine && p.machines === s.chosen.machines && p.holds)).toBe(true)
-    for (const p of points) if (p.strain !== null) expect(p.holds ? p.strain <= 1 : p.strain > 1, JSON.stringify(p)).toBe(true)
+    expect(points.some((p) => p.machine === s.chosen?.machine && p.machines === s.chosen.machines - 1 && !p.holds) || s.chosen?.machines === 1).toBe(true)
+    const ranked = rankedPoints(plan, plan.services[0], s)
+    expect(ranked.map((p) => p.perHour)).toEqual([s.chosen!, ...s.runnersUp].map((c) => c.money.perHour))
+    for (const p of [...points, ...ranked]) if (p.strain !== null) expect(p.holds ? p.strain <= 1 : p.strain > 1, JSON.stringify(p)).toBe(true)
   })
 })
 

@@ -62,6 +62,8 @@ export function bestOf(candidate: Candidate, groups: number, perHour: number, kn
 export interface Rejected {
   candidate: Candidate
   rejection: Rejection
+  /** the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing fits */
+  leastStrain: number | null
 }
 
 export interface ServiceSearch {
@@ -156,14 +158,15 @@ export class ServiceSearcher {
     const { service, simulations } = this
     const ranked = [...this.ranked].sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
     const chosen = new Set(ranked.map((f) => f.candidate))
-    const rest = this.options.filter((o) => !chosen.has(o.candidate)).map((o) => ({ candidate: o.candidate, rejection: this.rejection(o) }))
+    const rest = this.options.filter((o) => !chosen.has(o.candidate)).map((o) => ({ candidate: o.candidate, rejection: this.rejection(o), leastStrain: o.leastStrain }))
     return { service, ranked, rejected: [...this.ruledOut, ...rest], simulations, candidates: this.candidates.length }
   }
 
   private optionOf(candidate: Candidate): Option[] {
     const judged = this.ruleOut.judge(candidate)
-    if (judged.kind === 'open') return [newOption(candidate, judged.profile, judged.leastGroups, this.ruleOut.leastPaid(candidate, judged.profile))]
-    this.ruledOut.push({ candidate, rejection: judged })
+    const { rejection, leastStrain } = judged
+    if (rejection === null) return [newOption(candidate, judged.profile, judged.leastGroups, leastStrain, this.ruleOut.leastPaid(candidate, judged.profile))]
+    this.ruledOut.push({ candidate, rejection, leastStrain })
     return []
   }
 
@@ -172,11 +175,10 @@ export class ServiceSearcher {
    * an answer soon: in its busiest stretch first, doubled until that holds, and then over all.
    */
   private *begin(): Search<SearchProgress, void> {
-    const fixed = this.options.filter((o) => !o.candidate.elastic).map((option) => ({ option, spare: this.ruleOut.slack(option.profile) }))
-    const fast = fixed.filter(({ spare }) => spare >= OPENING_SLACK)
-    const [first] = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a.option, b.option) || b.option.candidate.sequences - a.option.candidate.sequences)
-    if (!first) return
-    const { option } = first
+    const fixed = this.options.filter((o) => !o.candidate.elastic)
+    const fast = fixed.filter((o) => o.leastStrain <= 1 / OPENING_SLACK)
+    const [option] = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a, b) || b.candidate.sequences - a.candidate.sequences)
+    if (!option) return
     const { candidate } = option
     for (let groups = Math.min(candidate.maxGroups, option.leastGroups * OPENING_TIMES + 1); ; groups = Math.min(candidate.maxGroups, groups * 2)) {
       if (groups < candidate.maxGroups && (yield* this.missInStretch([{ option, groups }])).length > 0) continue

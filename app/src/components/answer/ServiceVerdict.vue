@@ -2,7 +2,7 @@
 import { breakingSentences, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
-/** What to rent for one service, what it holds and for how long, in words and one exact table. */
+/** What to rent for one service, what it holds and for how long, in words and one exact table; a picture may stand between them. */
 const props = defineProps<{ answer: ServiceAnswer; plan: Plan; currency: string; /** why it is another one than before the last change */ moved?: string | undefined }>()
 const growth = computed(() => growthSentence(props.plan, props.answer))
 const c = computed<Choice | null>(() => props.answer.chosen)
@@ -23,6 +23,8 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         <span class="text-faded"> {{ sentences(c.reliance) }}</span>
       </p>
+      <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status">{{ moved }}.</p>
+      <slot />
       <div class="overflow-x-auto"><table class="exact mt-2">
         <thead><tr><th scope="col">promise</th><th scope="col" class="number">limit</th><th scope="col" class="number">simulated</th><th scope="col" class="number">95 % interval</th><th scope="col" class="number">to spare</th><th scope="col" /></tr></thead>
         <tbody>
@@ -33,7 +35,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         </tbody>
       </table></div>
     </template>
-    <p v-if="moved && c" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status">{{ moved }}.</p>
     <p v-if="!c" class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.<template v-if="moved"> {{ moved }}.</template></p>
+    <slot v-if="!c" />
   </div>
 </template>
