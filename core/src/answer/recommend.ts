@@ -37,7 +37,7 @@ export interface RecommendProgress {
   /** what is being worked on, as a person would say it */
   doing: string
   soFar: SoFar
-  /** said twice: the answer with nothing beside it when it is proved, and then with the next best, but for the load that it bears */
+  /** said twice: when it is proved, with nothing beside it and without summaries of its classes, and then with the next best, but for the load that it bears */
   answer?: Answer
 }
 
@@ -56,11 +56,10 @@ export interface SoFar {
 export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
   const fixedPerHour = planMoney(plan, 0).perHour
-  const classesOf = classesOnce(plan, load)
   const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, fixedPerHour))
   const first = chosenOf(proved.map((p) => p.found))
-  // Where the proved ones can not be had together, others have to be known before there is an answer.
-  const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, classesOf), false) }
+  // Where the proved ones can not be had together, others have to be known before there is an answer. What takes a run comes later.
+  const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, () => []), false) }
   const searches = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
   const whole = chosenOf(searches)
   const { chosen } = whole
@@ -69,7 +68,7 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
     settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
     doing: 'how much more load the answer bears',
   }
-  const unbroken = answersOf(plan, whole, load, classesOf)
+  const unbroken = answersOf(plan, whole, load, (service, found) => classSummaries(plan, service, found, load))
   const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => ({ ...done, doing: 'by how much the nearest that costs less misses' }), { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
   const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => done)
   return wholeAnswer(plan, figured.map((s, i) => {
@@ -92,7 +91,9 @@ function chosenOf(searches: readonly ServiceSearch[]): Whole {
   return { searches, chosen: searches.map((search, i) => together?.[i] ?? search.ranked[0]), conflict: together === undefined }
 }
 
-function answersOf(plan: Plan, { searches, chosen }: Whole, load: Load, classesOf: ReturnType<typeof classesOnce>): ServiceAnswer[] {
+type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
+
+function answersOf(plan: Plan, { searches, chosen }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
   return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf))
 }
 
@@ -150,7 +151,7 @@ function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): 
   }
 }
 
-function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ReturnType<typeof classesOnce>): ServiceAnswer {
+function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ClassesOf): ServiceAnswer {
   const { service } = search
   return {
     service: service.name,
@@ -179,16 +180,6 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string
   const has = obtainable(candidate.machine)
   const month = price(perHour * HOURS_PER_MONTH, plan.currency)
   return `${machines} × ${name} would do for ${month} a month, but the ${has} that can be had serve the plan better elsewhere`
-}
-
-/** Summaries of what was chosen: run once, however often it is said. */
-function classesOnce(plan: Plan, load: Load): (service: Service, chosen: Found) => ClassSummary[] {
-  const known = new Map<Found, ClassSummary[]>()
-  return (service, chosen) => {
-    const classes = known.get(chosen) ?? classSummaries(plan, service, chosen, load)
-    known.set(chosen, classes)
-    return classes
-  }
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
