@@ -51,39 +51,29 @@ type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequ
 export function enumerate(plan: Plan, service: Service): Candidate[] {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return []
+  const make = new CandidateMaker(plan, service, model)
   const out: Candidate[] = []
-  let last: { place: Place; fitting: Fit } | undefined
-  for (const place of placesOf(plan, service, model)) {
-    const { machine, variant, devices } = place
-    const same = last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices
-    const fitting: Fit = same && last ? last.fitting : fit(plan, service, model, variant, machine, devices)
-    last = { place, fitting }
-    out.push(candidateAt(service, model, place, fitting))
-  }
+  for (const place of placesOf(plan, service, model)) out.push(make.at(place))
   return out
 }
 
 /** Candidates of a service by their place in the enumeration, each looked at when it is asked for. */
 export class CandidateList {
-  private readonly service: Service
-  private readonly model: Model | undefined
-  private readonly plan: Plan
+  private readonly make: CandidateMaker | undefined
   private readonly places: Place[]
   private readonly made = new Map<number, Candidate>()
 
   constructor(plan: Plan, service: Service) {
-    this.plan = plan
-    this.service = service
-    this.model = plan.models.find((m) => m.name === service.model)
-    this.places = this.model ? [...placesOf(plan, service, this.model)] : []
+    const model = plan.models.find((m) => m.name === service.model)
+    this.make = model && new CandidateMaker(plan, service, model)
+    this.places = model ? [...placesOf(plan, service, model)] : []
   }
 
   /** @throws RangeError when there is no such place */
   at(index: number): Candidate {
-    const { plan, service, model } = this
     const place = this.places.at(index)
-    if (!model || index < 0 || !place) throw new RangeError(`no candidate ${index} of ${service.name}`)
-    const candidate = this.made.get(index) ?? candidateAt(service, model, place, fit(plan, service, model, place.variant, place.machine, place.devices))
+    if (!this.make || index < 0 || !place) throw new RangeError(`there is no candidate ${index}`)
+    const candidate = this.made.get(index) ?? this.make.at(place)
     this.made.set(index, candidate)
     return candidate
   }
@@ -107,7 +97,7 @@ export function candidateOf(plan: Plan, service: Service, name: { machine: strin
   for (const place of placesOf(plan, service, model)) {
     const { machine, variant, devices, sequences, policy, purchase } = place
     if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseName(purchase) !== name.purchase) continue
-    return candidateAt(service, model, place, fit(plan, service, model, variant, machine, devices))
+    return new CandidateMaker(plan, service, model).at(place)
   }
   return undefined
 }
@@ -132,11 +122,38 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
   }
 }
 
-function candidateAt(service: Service, model: Model, place: Place, fitting: Fit): Candidate {
-  const group = groupOf(place.machine, place.devices, service.host)
-  const prices = groupPrices(service, model, place.variant, place.machine, { machines: group.machines, devices: place.devices, sequences: place.sequences })
-  const elastic = isElastic(place)
-  return { ...place, model, group, prices, elastic, paysByRun: isPaidByRun(service, place.policy, place.purchase), fit: withSequences(fitting, place.sequences), ...mostGroups(service, place.machine, group, place.policy) }
+/** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
+class CandidateMaker {
+  private readonly plan: Plan
+  private readonly service: Service
+  private readonly model: Model
+  private last: { place: Place; fitting: Fit; group: Group } | undefined
+  private priced: { of: object; sequences: number; prices: GroupPrices; fit: Fit } | undefined
+
+  constructor(plan: Plan, service: Service, model: Model) {
+    this.plan = plan
+    this.service = service
+    this.model = model
+  }
+
+  at(place: Place): Candidate {
+    const { service, model } = this
+    const { index, machine, variant, devices, sequences, policy, purchase } = place
+    const { group, fitting } = (this.last = this.sharedWith(place))
+    if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
+      this.priced = { of: fitting, sequences, fit: withSequences(fitting, sequences), prices: groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences }) }
+    }
+    const { prices, fit } = this.priced
+    const { maxGroups, limitedBy } = mostGroups(service, machine, group, policy)
+    return { index, machine, model, variant, devices, sequences, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), maxGroups, limitedBy, fit }
+  }
+
+  private sharedWith(place: Place): NonNullable<CandidateMaker['last']> {
+    const { plan, service, model, last } = this
+    const { machine, variant, devices } = place
+    if (last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices) return last
+    return { place, fitting: fit(plan, service, model, variant, machine, devices), group: groupOf(machine, devices, service.host) }
+  }
 }
 
 /** A placement with room for fewer requests side by side than are asked for does not fit as asked. */

@@ -2,8 +2,9 @@ import { leastOfGroup } from '../cost/bill.ts'
 import { callsPerHour } from '../cost/calls.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import type { Fit } from '../service/fit.ts'
 import type { Profile } from '../service/profile.ts'
-import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand } from './bounds.ts'
+import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand, type Hopeless } from './bounds.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
 import type { Load } from './load.ts'
 import type { Rejection } from './rejection.ts'
@@ -18,6 +19,12 @@ interface RuledOut {
   leastStrain: number | null
 }
 
+interface PlaceKnown {
+  profile: Profile
+  leastStrain: number
+  never: Hopeless | undefined
+}
+
 const ruledOut = (rejection: Rejection, leastStrain: number | null): RuledOut => ({ rejection, leastStrain })
 
 /** What is known of a service's candidates before any of them is simulated. */
@@ -29,6 +36,8 @@ export class RuleOut {
   /** of each repetition, those after the first once they are wanted */
   private readonly demands: Demand[]
   private readonly awake = new Map<string, number>()
+  private readonly places = new Map<Fit, Map<number, PlaceKnown>>()
+  private readonly busy = new Map<Profile, number[]>()
 
   constructor(plan: Plan, service: Service, load: Load) {
     this.plan = plan
@@ -47,15 +56,26 @@ export class RuleOut {
   judge(candidate: Candidate): Judged {
     const { fit, maxGroups, limitedBy, machine } = candidate
     if (!fit.fits) return ruledOut({ kind: 'misfit', misfit: fit.misfit }, null)
-    const profile = profileOf(candidate)
-    const leastStrain = 1 / slack(this.demands[0], profile)
+    const { profile, leastStrain, never } = this.ofPlace(candidate)
     if (maxGroups === 0) return ruledOut({ kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines }, leastStrain)
-    const never = leastStrain > 1 ? hopeless(this.demands[0], profile) : undefined
     if (never) return ruledOut({ kind: 'hopeless', hopeless: never }, leastStrain)
     const least = this.leastGroups(candidate, profile)
     if (least > maxGroups) return ruledOut({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }, leastStrain)
     // Who drains and who replaces it may work at the same time: the work alone does not bound the number then.
     return { rejection: null, leastStrain, profile, leastGroups: candidate.paysByRun && !candidate.elastic ? 1 : least }
+  }
+
+  /** What policies and ways of paying do not matter to. */
+  private ofPlace(candidate: Candidate): PlaceKnown {
+    const bySequences = this.places.get(candidate.fit) ?? new Map<number, PlaceKnown>()
+    this.places.set(candidate.fit, bySequences)
+    const known = bySequences.get(candidate.sequences)
+    if (known) return known
+    const profile = profileOf(candidate)
+    const leastStrain = 1 / slack(this.demands[0], profile)
+    const found = { profile, leastStrain, never: leastStrain > 1 ? hopeless(this.demands[0], profile) : undefined }
+    bySequences.set(candidate.sequences, found)
+    return found
   }
 
   /**
@@ -86,7 +106,10 @@ export class RuleOut {
 
   private busySeconds(profile: Profile, repetition: number): number {
     const demand = this.demands.at(repetition)
-    return demand ? leastBusySeconds(demand, profile) : 0
+    if (!demand) return 0
+    const known = this.busy.get(profile) ?? []
+    this.busy.set(profile, known)
+    return (known[repetition] ??= leastBusySeconds(demand, profile))
   }
 
   private awakeSeconds(repetition: number, idleSeconds: number): number {
