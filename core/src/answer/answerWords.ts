@@ -9,7 +9,7 @@ import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
 import { nearestCheaper } from './nearestCheaper.ts'
-import { growthSentence, isTie, tightestOf } from './verdict.ts'
+import { growthSentence, isTie, tieWords, tightestOf } from './verdict.ts'
 
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
@@ -55,7 +55,7 @@ function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): st
   const [next] = runnersUp
   if (!next) return []
   const more = next.money.perMonth - chosen.money.perMonth
-  const dearer = isTie(next) ? 'as good as the same money: the draws of the load do not decide between them' : `${price(more, plan.currency)} more`
+  const dearer = isTie(next) ? `as good as the same money: ${tieWords(next)}` : `${price(more, plan.currency)} more${tieWords(next) && ` (${tieWords(next)})`}`
   return [`Next best is ${fleetWords(next)}${purchaseSuffix(next.purchase)} with ${next.variant}, for ${dearer}.`]
 }
 

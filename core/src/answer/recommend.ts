@@ -18,6 +18,7 @@ import { withFigureOfNearest } from './nearestCheaper.ts'
 import { bindingPart, type BindingPart } from '../search/binding.ts'
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
 import type { Candidate } from '../search/candidate.ts'
+import { decided } from '../search/decide.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
@@ -60,17 +61,12 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
   const first = chosenOf(proved.map((p) => p.found))
   // Where the proved ones can not be had together, others have to be known before there is an answer. What takes a run comes later.
   const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, () => []), false) }
-  const searches = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
-  const whole = chosenOf(searches)
-  const { chosen } = whole
-  const done: RecommendProgress = {
-    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), fixedPerHour),
-    settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
-    doing: 'how much more load the answer bears',
-  }
+  const ranked = chosenOf(yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early)))
+  const whole = yield* toldApart(ranked, load, () => settledProgress(ranked, fixedPerHour, 'what tells the answer from its rivals'))
+  const { searches, chosen } = whole
   const unbroken = answersOf(plan, whole, load, (service, found) => classSummaries(plan, service, found, load))
-  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => ({ ...done, doing: 'by how much the nearest that costs less misses' }), { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
-  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => done)
+  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => settledProgress(whole, fixedPerHour, 'by how much the nearest that costs less misses'), { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
+  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => settledProgress(whole, fixedPerHour, 'how much more load the answer bears'))
   return wholeAnswer(plan, figured.map((s, i) => {
     const found = chosen[i]
     const breaking = found && borne.shift()
@@ -86,12 +82,33 @@ interface Whole {
   conflict: boolean
 }
 
+/** Progress once every option is settled. */
+function settledProgress({ searches, chosen }: Whole, fixedPerHour: number, doing: string): RecommendProgress {
+  return {
+    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), fixedPerHour), doing,
+    settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
+  }
+}
+
 function chosenOf(searches: readonly ServiceSearch[]): Whole {
   const together = chooseTogether(searches)
   return { searches, chosen: searches.map((search, i) => together?.[i] ?? search.ranked[0]), conflict: together === undefined }
 }
 
 type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
+
+/** The same with as many draws as it takes to tell each chosen one from its rivals, as far as draws of its load differ. */
+function* toldApart({ searches, chosen, conflict }: Whole, load: Load, told: () => RecommendProgress): Search<RecommendProgress, Whole> {
+  const apart = yield* together(searches.map((search, i) => toldApartOf(search, chosen[i], load)), told)
+  return { searches: apart.map((a) => a.search), chosen: apart.map((a) => a.chosen), conflict }
+}
+
+function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Load): Search<undefined, { search: ServiceSearch; chosen: Found | undefined }> {
+  if (!chosen || load.repetitions(search.service) === 1) return { search, chosen }
+  const rivals = search.ranked.filter((f) => f !== chosen)
+  const apart = yield* decided(search.service.name, chosen, rivals)
+  return { chosen: apart.chosen, search: { ...search, ranked: search.ranked.map((f) => (f === chosen ? apart.chosen : apart.rivals[rivals.indexOf(f)])) } }
+}
 
 function answersOf(plan: Plan, { searches, chosen }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
   return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf))

@@ -65,6 +65,13 @@ export function isTie({ dearer }: Choice): boolean {
   return dearer !== null && dearer.low <= 1e-9 && dearer.high >= -1e-9
 }
 
+/** What further draws say of what an option costs more than the chosen one; empty where it is as plain as the means. @example 'a tie over 12 draws' */
+export function tieWords(choice: Choice): string {
+  const { dearer } = choice
+  if (isTie(choice)) return (dearer?.low ?? 0) < (dearer?.high ?? 0) ? `a tie over ${dearer?.runs} draws` : 'a tie'
+  return dearer !== null && dearer.high < 0 ? `less over ${dearer.runs} draws` : ''
+}
+
 /** Months until a load that grows so much a month has reached a multiple. @example monthsUntil(1.2, 0.05) // 3.7… */
 export function monthsUntil(multiple: number, growthPerMonth: number): number {
   return Math.log(multiple) / Math.log(1 + growthPerMonth)

@@ -116,17 +116,22 @@ export function billedSeconds(seconds: number, { billingStepSeconds, billingMini
 
 /**
  * How many groups to commit to when the same number holds for all runs: the one whose mean cost is least, the smaller of
- * equals. A run that never has so many at once pays for the others all the same.
+ * equals.
  */
-export function bestCommitted(byCommitted: readonly (readonly number[])[], { committedPerHour }: GroupPrices): { committedGroups: number; perHour: number; perHourByDraw: number[] } {
+export function bestCommitted(byCommitted: readonly (readonly number[])[], prices: GroupPrices): { committedGroups: number; perHour: number; perHourByDraw: number[] } {
   const most = byCommitted.reduce((n, costs) => Math.max(n, costs.length), 0)
   let best = { committedGroups: 0, perHour: Infinity, perHourByDraw: [] as number[] }
   for (let c = 0; c < most; c++) {
-    const costs = byCommitted.map((of) => of[c] ?? of[of.length - 1] + (c - of.length + 1) * committedPerHour)
+    const costs = byCommitted.map((of) => costWithCommitted(of, c, prices))
     const perHour = costs.reduce((sum, cost) => sum + cost, 0) / costs.length
     if (perHour < best.perHour - 1e-12) best = { committedGroups: c, perHour, perHourByDraw: costs }
   }
   return best
+}
+
+/** What a run costs with a number of groups committed to: a run that never has so many at once pays for the others all the same. */
+export function costWithCommitted(byCommitted: readonly number[], groups: number, { committedPerHour }: GroupPrices): number {
+  return byCommitted[groups] ?? byCommitted[byCommitted.length - 1] + (groups - byCommitted.length + 1) * committedPerHour
 }
 
 function mostAtOnce({ nodes }: LifeRecord): number {

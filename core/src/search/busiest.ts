@@ -4,7 +4,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 /** A stretch is so small a part of the horizon. */
 const PART = 24
 /** With fewer requests in it nothing is saved by running it alone. */
-const LEAST_REQUESTS = 50
+const LEAST_REQUESTS = 20
 
 /** The stretch of the horizon with most to do, and its requests alone. */
 export interface Busiest {

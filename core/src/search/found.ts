@@ -25,7 +25,7 @@ export interface Found {
   /** machines that are there, averaged over the horizon: all of a fixed number */
   meanMachines: number
   perHour: number
-  /** the same by draw of the load */
+  /** the same by draw of the load: the plan's own, and further ones that were run to tell it from others */
   perHourByDraw: number[]
   /** groups that are committed to: paid always */
   committedGroups: number

@@ -25,7 +25,7 @@ describe('the search and trying everything', () => {
     ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
     ...Array.from({ length: 16 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
   ]
-  const seen = { feasible: 0, infeasible: 0, saved: 0, followed: 0, paid: new Set<string>() }
+  const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, paid: new Set<string>() }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', (_, plan) => {
     const { feasible } = tryEverything(plan)
@@ -55,6 +55,7 @@ describe('the search and trying everything', () => {
     expect(ranked).toBeLessThanOrEqual(feasible.length)
     for (const r of service.rejected) expect(r.reason, JSON.stringify(r)).toMatch(/\d/)
     if (service.simulations < service.candidates) seen.saved++
+    if (service.rejected.some((r) => r.reason.includes('in the busiest stretch alone'))) seen.stretched++
     if (chosen) seen.paid.add(chosen.purchase)
     if ([chosen, ...service.runnersUp].some((c) => c?.policy)) seen.followed++
   })
@@ -63,6 +64,7 @@ describe('the search and trying everything', () => {
     expect(seen.feasible).toBeGreaterThan(8)
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
+    expect(seen.stretched, 'plans of which the busiest stretch ruled something out').toBeGreaterThan(5)
     expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'spot', 'spot but for 50\u00a0%'])
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })
