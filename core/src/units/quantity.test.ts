@@ -27,7 +27,7 @@ describe('quantities as people type them', () => {
     ['3 X', 'big', /Type a number such as 14e9/],
   ])('"%s" as %s is refused with what to type', (text, kind, complaint) => expect(value(text, kind)).toMatch(complaint))
 
-  it.each<[number, QuantityKind, string]>([[28.1e9, 'bytes', '28.1 GB'], [0.862, 'percent', '86.2 %'], [14e9, 'big', '14 B'], [8e-6, 'duration', '8 µs'], [51539607552, 'bytes', '51.5396076 GB'], [4e-7, 'money', '0.0000004'], [3.2e12, 'byteRate', '3.2 TB/s']])('%d as %s is shown as %s', (figure, kind, words) => {
+  it.each<[number, QuantityKind, string]>([[28.1e9, 'bytes', '28.1 GB'], [0.862, 'percent', '86.2 %'], [14e9, 'big', '14 B'], [8e-6, 'duration', '8 µs'], [51539607552, 'bytes', '51.5396076 GB'], [4e-7, 'money', '0.0000004'], [4000.5, 'money', '4 000.5'], [3.2e12, 'byteRate', '3.2 TB/s']])('%d as %s is shown as %s', (figure, kind, words) => {
     expect(showQuantity(figure, kind).replaceAll(/[\u00a0\u202f]/g, ' ')).toBe(words)
   })
 

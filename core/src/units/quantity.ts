@@ -109,6 +109,8 @@ export function showQuantity(value: number, kind: QuantityKind): string {
       return seconds(value)
     case 'big':
       return value >= 1e9 ? `${exact(value / 1e9)}\u00a0B` : value >= 1e6 ? `${exact(value / 1e6)}\u00a0M` : exact(value)
+    case 'money':
+      return value >= 1000 ? value.toLocaleString('en', { maximumFractionDigits: 9 }).replaceAll(',', '\u202f') : exact(value)
     default:
       return exact(value)
   }

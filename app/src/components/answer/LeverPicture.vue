@@ -27,15 +27,15 @@ function costWords(e: LeverEffect): string {
   <div>
     <p class="text-[0.88rem] text-faded">How much of its limit, head-room taken off, the tightest promise uses: {{ used(before) }} as it is{{ before.tightest ? ` (${MEASURE_NAMES[before.tightest as Target['measure']]})` : '' }}. The line at the middle is the limit. Same machines, first draw.</p>
     <ul class="mt-1">
-      <li v-for="e in moving" :key="e.words" class="grid grid-cols-[15rem_1fr_11rem_7rem] items-center gap-x-3 py-[3px] text-[0.9rem]">
+      <li v-for="e in moving" :key="e.words" class="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[15rem_1fr_11rem_7rem] py-[3px] text-[0.9rem]">
         <span>{{ e.words }}</span>
-        <span class="track" aria-hidden="true">
+        <span class="track col-span-2 row-start-2 sm:col-span-1 sm:row-start-auto" aria-hidden="true">
           <span class="limit" />
           <span v-if="e.strain !== null && before.strain !== null" class="bar" :class="e.strain > before.strain ? 'worse' : 'better'" :style="{ left: place(Math.min(e.strain, before.strain)), right: `calc(100% - ${place(Math.max(e.strain, before.strain))})` }" />
           <span v-if="before.strain !== null" class="now" :style="{ left: place(before.strain) }" />
         </span>
         <span :class="e.strain === null || e.strain > 1 ? 'text-rust' : ''">{{ used(e) }}{{ tightest(e) }}</span>
-        <span class="text-right text-sand">{{ costWords(e) }}</span>
+        <span class="col-start-2 row-start-1 text-right text-sand sm:col-start-auto sm:row-start-auto">{{ costWords(e) }}</span>
       </li>
     </ul>
     <p v-if="still.length > 0" class="mt-1 text-[0.88rem] text-faded">These do nothing to speak of: {{ still.map((e) => e.words).join(', ') }}.</p>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Plan } from '@sandclock/core'
 import type { Edit } from '../../edits/edits.ts'
-import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
+import EditableQuantity from './EditableQuantity.vue'
 
 /** What the plan pays beside machines, what it may cost, and what it is paid from. */
 const props = defineProps<{ plan: Plan }>()
@@ -30,10 +30,10 @@ function removeFixed(index: number): void {
 <template>
   <p class="mb-3">
     <template v-if="(plan.fixedCosts ?? []).length > 0">
-      Beside machines it pays <template v-for="(f, i) in plan.fixedCosts" :key="i"><template v-if="i > 0">{{ i === (plan.fixedCosts ?? []).length - 1 ? ' and ' : ', ' }}</template><EditableFigure :value="f.perMonth" kind="number" :min="0" :label="`${f.name}, ${plan.currency} a month`" @commit="(perMonth) => setFixed(i, { perMonth })" /> for <EditableName :value="f.name" :taken="(plan.fixedCosts ?? []).map((x) => x.name)" label="Fixed cost" @commit="(name) => setFixed(i, { name })" /> (<button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Take out ${f.name}`" @click="removeFixed(i)">take out</button>)</template> {{ plan.currency }} a month.
+      Beside machines it pays <template v-for="(f, i) in plan.fixedCosts" :key="i"><template v-if="i > 0">{{ i === (plan.fixedCosts ?? []).length - 1 ? ' and ' : ', ' }}</template><EditableQuantity :value="f.perMonth" kind="money" :min="0" :label="`${f.name}, ${plan.currency} a month`" @commit="(perMonth) => perMonth !== undefined && setFixed(i, { perMonth })" /> for <EditableName :value="f.name" :taken="(plan.fixedCosts ?? []).map((x) => x.name)" label="Fixed cost" @commit="(name) => setFixed(i, { name })" /> (<button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Take out ${f.name}`" @click="removeFixed(i)">take out</button>)</template> {{ plan.currency }} a month.
     </template>
     <button type="button" class="word font-sans text-[0.78rem]" @click="addFixed">add a fixed cost</button>{{ ' ' }}
-    All of it may cost <template v-if="plan.budgetPerMonth !== undefined"><EditableFigure :value="plan.budgetPerMonth" kind="number" :min="1" label="Budget a month" @commit="(budgetPerMonth) => setPlan({ budgetPerMonth })" /> {{ plan.currency }} a month (<button type="button" class="word font-sans text-[0.78rem]" aria-label="Take out the budget" @click="emit('edit', withoutBudget)">take out</button>)</template><template v-else>what it must (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ budgetPerMonth: 5000 })">set a budget</button>)</template>;
-    it is paid <template v-if="plan.prepaid !== undefined">from a balance of <EditableFigure :value="plan.prepaid" kind="number" :min="1" label="Balance" @commit="(prepaid) => setPlan({ prepaid })" /> {{ plan.currency }} (<button type="button" class="word font-sans text-[0.78rem]" aria-label="Take out the balance" @click="emit('edit', withoutBalance)">take out</button>)</template><template v-else>as it comes (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ prepaid: 10000 })">from a balance</button>)</template>.
+    All of it may cost <template v-if="plan.budgetPerMonth !== undefined"><EditableQuantity :value="plan.budgetPerMonth" kind="money" :min="1" label="Budget a month" @commit="(budgetPerMonth) => budgetPerMonth !== undefined && setPlan({ budgetPerMonth })" /> {{ plan.currency }} a month (<button type="button" class="word font-sans text-[0.78rem]" aria-label="Take out the budget" @click="emit('edit', withoutBudget)">take out</button>)</template><template v-else>what it must (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ budgetPerMonth: 5000 })">set a budget</button>)</template>;
+    it is paid <template v-if="plan.prepaid !== undefined">from a balance of <EditableQuantity :value="plan.prepaid" kind="money" :min="1" label="Balance" @commit="(prepaid) => prepaid !== undefined && setPlan({ prepaid })" /> {{ plan.currency }} (<button type="button" class="word font-sans text-[0.78rem]" aria-label="Take out the balance" @click="emit('edit', withoutBalance)">take out</button>)</template><template v-else>as it comes (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ prepaid: 10000 })">from a balance</button>)</template>.
   </p>
 </template>
