@@ -77,7 +77,7 @@ watch([current, () => views.load, () => answers.stale], async () => {
   if (!c || !current.value || answers.stale || views.load.length === 0) return
   const name = runName(current.value.service, c)
   if (!(await tellMoney(mine))) return
-  await views.pull(name, (r) => (report.value = r), () => mine !== asked)
+  await views.pull(name, current.value.runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })), (r) => (report.value = r), () => mine !== asked)
   if (mine === asked) await views.volume(name, (r) => (volume.value = r), () => mine !== asked)
 }, { immediate: true })
 

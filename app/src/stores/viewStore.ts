@@ -1,4 +1,4 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, VolumeReport, WayBetween } from '@sandclock/core'
+import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, Sized, VolumeReport, WayBetween } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
@@ -45,7 +45,7 @@ export const useViewStore = defineStore('view', () => {
   const prevent = (name: RunName, moment: Moment, told: (progress: PreventionProgress & { done: boolean }) => void, stop: () => boolean) => follow<PreventionProgress>(worker.remote.prevent(name, moment), told, stop)
 
   /** Moves one input after the other. */
-  const pull = (name: RunName, told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean) => follow<LeverReport>(worker.remote.pull(name), told, stop)
+  const pull = (name: RunName, others: readonly Sized[], told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean) => follow<LeverReport>(worker.remote.pull(name, others), told, stop)
 
   /** Goes from one run to another, one change after the other. */
   const between = (a: RunName, b: RunName, told: (way: WayBetween & { done: boolean }) => void, stop: () => boolean) => follow<WayBetween>(worker.remote.between(a, b), told, stop)

@@ -1,6 +1,6 @@
 import {
   callLedger, classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, targetsOf, tellRun, textOf, timeline, volumeCurves,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type RunSummary, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
+  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type Sized, type RunSummary, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -156,11 +156,11 @@ const views = {
     const shares = classShares(observed.record, plan.classes.length)
     return { ledger, classes: plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
   },
-  /** Begins to move one input after the other. @returns the number to go on with, see `advance` */
-  pull(name: RunName): Job<LeverReport> | undefined {
+  /** Begins to move one input after the other; where a run does not hold any more, others are tried. @returns the number to go on with, see `advance` */
+  pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
     if (!plan || !load || !runs?.of(name)) return undefined
     const itsLog = log
-    return begin('pull', levers(plan, name.service, name.option, name.machines, load, (p) => new Load(p, itsLog)))
+    return begin('pull', levers(plan, name.service, name, others, load, (p) => new Load(p, itsLog)))
   },
   /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */
   volume(name: RunName): Job<VolumeReport> | undefined {

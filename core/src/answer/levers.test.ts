@@ -12,12 +12,12 @@ const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', vari
 
 describe('levers', () => {
   const load = new Load(plan)
-  const steps = [...levers(plan, 'pilot talk', option, 6, load, (p) => new Load(p))]
+  const steps = [...levers(plan, 'pilot talk', { option, machines: 6 }, [], load, (p) => new Load(p))]
   const report = steps.at(-1)!
   const strain = (words: string) => report.effects.find((e) => e.words === words)?.strain ?? NaN
 
   it('are told one after the other, all of them, the largest effect first', () => {
-    expect(steps.map((s) => s.settled)).toEqual([...Array.from({ length: report.of + 1 }, (_, i) => i)])
+    expect([...new Set(steps.map((s) => s.settled))]).toEqual([...Array.from({ length: report.of + 1 }, (_, i) => i)])
     const sizes = report.effects.map((e) => (e.strain === null ? Infinity : Math.abs(e.strain - report.before.strain!)))
     expect(sizes).toEqual([...sizes].sort((a, b) => b - a))
     expect(new Set(report.effects.map((e) => e.words)).size).toBe(report.of)
@@ -34,10 +34,26 @@ describe('levers', () => {
   })
 
   it('of a fixed number are a machine more or less, and what can not be had says so', () => {
-    const fixed = [...levers(plan, 'pilot talk', { ...option, policy: null }, 1, load, (p) => new Load(p))].at(-1)!
+    const fixed = [...levers(plan, 'pilot talk', { option: { ...option, policy: null }, machines: 1 }, [], load, (p) => new Load(p))].at(-1)!
     const names = fixed.effects.map((e) => e.words)
     expect(names).toContain('one machine more')
     expect(fixed.effects.find((e) => e.words === 'one machine less')).toMatchObject({ strain: null, perHour: null })
     expect(fixed.effects.find((e) => e.words === 'one machine more')!.perHour).toBeCloseTo(2 * fixed.before.perHour!, 9)
+  })
+
+  it('that break the promise say what is rented then: the cheapest of the same with more machines and of the next best', () => {
+    const one = { option: { ...option, policy: null }, machines: 1 }
+    const dear = { option: { ...option, machine: 'Northquay cairn', policy: null }, machines: 1 }
+    const heavy = { ...plan, classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'tpot' as const, percentile: 95, seconds: 0.0349 }] })) }
+    const heavyLoad = new Load(heavy)
+    const told = [...levers(heavy, 'pilot talk', one, [dear], heavyLoad, (p) => new Load(p))].at(-1)!
+    expect(told.before.strain).toBeLessThanOrEqual(1)
+    const broken = told.effects.filter((e) => e.instead !== undefined)
+    expect(broken.length, JSON.stringify(told)).toBeGreaterThan(0)
+    for (const e of broken) {
+      expect(e.strain).toBeGreaterThan(1)
+      expect(e.instead?.words).toBe('2 × Fenland twin')
+      expect(e.instead!.perHour).toBeCloseTo(2 * told.before.perHour!, 9)
+    }
   })
 })

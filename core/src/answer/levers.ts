@@ -1,8 +1,10 @@
+import { purchaseName } from '../cost/purchase.ts'
+import { shortFleetWords } from '../explain/fleetWords.ts'
 import type { Size } from '../plan/loadSchema.ts'
 import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
 import { strainOf } from '../measure/targets.ts'
 import { altered, type RunSpec } from '../search/alteration.ts'
-import { candidateOf, type Candidate } from '../search/candidate.ts'
+import { candidateOf, costPerHour, fleetOf, type Candidate } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { targetsOf } from '../search/trial.ts'
 import { wholeRun } from '../search/wholeRun.ts'
@@ -19,6 +21,14 @@ export interface LeverEffect {
   tightest: string | null
   /** cost of the same configuration, per hour */
   perHour: number | null
+  /** where it does not hold any more: the cheapest that does of the same with more machines and of the next best; null when none of those does */
+  instead?: { words: string; perHour: number } | null
+}
+
+/** A configuration by its name and size. */
+export interface Sized {
+  option: OptionName
+  machines: number
 }
 
 export interface LeverReport {
@@ -38,21 +48,37 @@ interface Lever {
   spec?: (spec: RunSpec) => RunSpec | undefined
 }
 
+/** Machines that a fixed number is tried with more, before one gives up. */
+const MORE_AT_MOST = 3
+
 /**
  * Moves one input after the other by a plausible step and simulates the chosen configuration anew on the first draw:
- * what it does to the tightest promise and to the cost of the same machines. Nothing is searched anew. Yields after each.
+ * what it does to the tightest promise and to the cost of the same machines. Where it does not hold any more, the same with
+ * more machines and the next best are tried, the cheapest first; all options are not searched anew. Yields after each run.
+ *
+ * @param others the next best
  */
-export function* levers(plan: Plan, serviceName: string, option: OptionName, machines: number, load: Load, loadOf: (plan: Plan) => Load): Generator<LeverReport, LeverReport> {
-  const spec = inPlan(plan, serviceName, option, machines)
+export function* levers(plan: Plan, serviceName: string, chosen: Sized, others: readonly Sized[], load: Load, loadOf: (plan: Plan) => Load): Generator<LeverReport, LeverReport> {
+  const spec = inPlan(plan, serviceName, chosen)
   if (!spec) throw new Error('only a configuration that fits has levers')
   const list = leversOf(plan, spec.service, spec.candidate)
   const report: LeverReport = { before: measured('as it is', plan, spec, load, 1), settled: 0, of: list.length, effects: [] }
   yield { ...report }
   for (const lever of list) {
     const next = lever.plan(plan)
-    const there = next === plan ? spec : inPlan(next, serviceName, option, machines)
+    const there = next === plan ? spec : inPlan(next, serviceName, chosen)
     const moved = there && lever.spec ? lever.spec(there) : there
-    const effect = moved ? measured(lever.words, next, moved, next === plan ? load : loadOf(next), lever.loadFactor ?? 1) : { words: lever.words, strain: null, tightest: null, perHour: null }
+    const itsLoad = next === plan ? load : loadOf(next)
+    const effect: LeverEffect = moved ? measured(lever.words, next, moved, itsLoad, lever.loadFactor ?? 1) : { words: lever.words, strain: null, tightest: null, perHour: null }
+    if (!lever.spec && (effect.strain === null || effect.strain > 1)) {
+      effect.instead = null
+      for (const rival of rivalsIn(next, serviceName, chosen, others)) {
+        if (leastOf(rival) >= (effect.instead?.perHour ?? Infinity)) continue
+        yield { ...report }
+        const { strain, perHour } = measured('', next, rival, itsLoad, lever.loadFactor ?? 1)
+        if (strain !== null && strain <= 1 && perHour !== null && perHour < (effect.instead?.perHour ?? Infinity)) effect.instead = { perHour, words: specWords(rival) }
+      }
+    }
     report.effects = [...report.effects, effect].sort((a, b) => weight(report.before, b) - weight(report.before, a))
     report.settled++
     yield { ...report }
@@ -65,7 +91,25 @@ function weight({ strain: before }: LeverEffect, { strain }: LeverEffect): numbe
   return strain === null || before === null ? Infinity : Math.abs(strain - before)
 }
 
-function inPlan(plan: Plan, serviceName: string, option: OptionName, machines: number): RunSpec | undefined {
+/** The same with more machines, and the next best as they are and with more; by what they cost at the least. */
+function rivalsIn(plan: Plan, serviceName: string, chosen: Sized, others: readonly Sized[]): RunSpec[] {
+  const specs = [chosen, ...others].flatMap((sized, i): RunSpec[] => {
+    const spec = inPlan(plan, serviceName, sized)
+    if (!spec) return []
+    if (spec.candidate.elastic) return i === 0 ? [] : [spec]
+    return Array.from({ length: MORE_AT_MOST + 1 }, (_, more) => ({ ...spec, groups: spec.groups + more })).filter((s) => s.groups <= s.candidate.maxGroups && (i > 0 || s.groups > spec.groups))
+  })
+  return specs.sort((a, b) => leastOf(a) - leastOf(b))
+}
+
+/** What a configuration costs at the least, an hour; what comes and goes says it by its run. */
+const leastOf = ({ candidate, groups }: RunSpec): number => (candidate.elastic ? 0 : costPerHour(candidate, groups))
+
+function specWords({ candidate, groups }: RunSpec): string {
+  return shortFleetWords({ machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, upTo: candidate.elastic, purchase: purchaseName(candidate.purchase) })
+}
+
+function inPlan(plan: Plan, serviceName: string, { option, machines }: Sized): RunSpec | undefined {
   const service = plan.services.find((s) => s.name === serviceName)
   const candidate = service && candidateOf(plan, service, option)
   return service && candidate?.fit.fits ? { service, candidate, groups: candidate.elastic ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined

@@ -21,14 +21,20 @@ function costWords(e: LeverEffect): string {
   const more = (e.perHour - before.value.perHour) * HOURS_PER_MONTH
   return Math.abs(e.perHour - before.value.perHour) < 1e-9 ? 'same cost' : `${more > 0 ? '+' : '−'}${price(Math.abs(more), props.currency)}`
 }
+/** What is rented then. */
+function insteadWords(instead: NonNullable<LeverEffect['instead']> | null): string {
+  if (instead === null) return 'then none of the next best holds'
+  const more = (instead.perHour - (before.value.perHour ?? 0)) * HOURS_PER_MONTH
+  return `then ${instead.words}, ${more < 0 ? '−' : '+'}${price(Math.abs(more), props.currency)} a month`
+}
 </script>
 
 <template>
   <div>
-    <p class="text-[0.88rem] text-faded">How much of its limit, head-room taken off, the tightest promise uses: {{ used(before) }} as it is{{ before.tightest ? ` (${MEASURE_NAMES[before.tightest as Target['measure']]})` : '' }}. The line at the middle is the limit. Same machines, first draw.</p>
+    <p class="text-[0.88rem] text-faded">How much of its limit, head-room taken off, the tightest promise uses: {{ used(before) }} as it is{{ before.tightest ? ` (${MEASURE_NAMES[before.tightest as Target['measure']]})` : '' }}. The line at the middle is the limit. Same machines, first draw; where they do not hold any more, the cheapest of the next best that does.</p>
     <ul class="mt-1">
       <li v-for="e in moving" :key="e.words" class="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[15rem_1fr_11rem_7rem] py-[3px] text-[0.9rem]">
-        <span>{{ e.words }}</span>
+        <span>{{ e.words }}<span v-if="e.instead !== undefined" class="block text-[0.82rem] text-faded">{{ insteadWords(e.instead) }}</span></span>
         <span class="track col-span-2 row-start-2 sm:col-span-1 sm:row-start-auto" aria-hidden="true">
           <span class="limit" />
           <span v-if="e.strain !== null && before.strain !== null" class="bar" :class="e.strain > before.strain ? 'worse' : 'better'" :style="{ left: place(Math.min(e.strain, before.strain)), right: `calc(100% - ${place(Math.max(e.strain, before.strain))})` }" />
