@@ -77,6 +77,25 @@ test('a search on the server goes on while the page is loaded anew, and its answ
   expect(here).toEqual(commandLine(heavy, info.outputPath('.')))
 })
 
+for (const [what, path] of [['does not take it', '**/api/searches'], ['forgets it', '**/api/searches/*']] as const) {
+  test(`a search that is wanted on a server that ${what} is done in the browser, with the same answer`, async ({ page }, info) => {
+    await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
+    let asked = 0
+    await page.route(path, (route) => {
+      const { url, method } = { url: route.request().url(), method: route.request().method() }
+      if (url.endsWith('/searches') && method === 'GET') return route.continue()
+      asked++
+      return method === 'POST' ? route.abort() : route.fulfill({ status: 404, contentType: 'application/json', body: '{"message":"gone"}' })
+    })
+    const plan = { ...smallPlan(), name: 'Harbour alone' }
+    await openWith(page, plan)
+    expect(asked).toBeGreaterThan(0)
+    await expect.poll(async () => (await kept(page, 'answers')).some((a) => JSON.stringify(a).includes('Harbour alone'))).toBe(true)
+    const here = (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes('Harbour alone'))
+    expect(here).toEqual(commandLine(plan, info.outputPath('.')))
+  })
+}
+
 test('a search is moved from the server to the browser while it runs', async ({ page }) => {
   await page.addInitScript(() => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'))
   await page.goto('/answer')

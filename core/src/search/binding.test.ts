@@ -46,6 +46,13 @@ describe('what gives way first', () => {
     expect(binding).toMatchObject({ part: 'maximum', replicas: 2, limitedBy: 'maximum of the policy' })
     expect(bindingWords(binding!)).toMatch(/while all 2 replicas are there that the policy lets there be/)
   })
+  it('the stock, where a policy may have more than can be had', () => {
+    const quick = { ...talk.start!, machineSeconds: 1, machineP95Seconds: undefined, weights: { from: 'image' as const, bytesPerSecond: 9e9 }, imageBytesPerSecond: 50e9, loadBytesPerSecond: 90e9, warmupSeconds: 1 }
+    const plan = planWith({ start: quick, policies: follow(9) }, 0.4, 20)
+    const binding = bindingOf({ ...plan, machines: plan.machines.map((m) => ({ ...m, stock: 2 })) }, (c) => c.policy !== null)
+    expect(binding).toMatchObject({ part: 'maximum', replicas: 2, limitedBy: 'stock' })
+    expect(bindingWords(binding!)).toMatch(/while all 2 replicas are there that the stock lets there be/)
+  })
   it('the sequence limit of a fixed number whose caches have room', () => {
     expect(bindingOf(planWith({ start: undefined, startupSeconds: 0, search: { sequences: [4], devices: [1], variants: ['8-bit'] } }, 0.3, 6))).toMatchObject({ part: 'sequence limit' })
   })
