@@ -16,10 +16,10 @@ export interface Busiest {
 /**
  * Whether it may be told from a stretch alone that a configuration misses. It is assumed that a service does no worse without
  * those who came before, with all its replicas idle and ready at the start. That does not hold where those who come depend
- * on the run, nor where limits on rates refuse fewer of fewer.
+ * on the run, nor where limits on rates refuse fewer of fewer; and of few requests there is no stretch.
  */
 export function hasBusiest(plan: Plan, service: Service, requests: Requests): boolean {
-  return requests.chain === undefined && !plan.classes.some((c) => c.service === service.name && c.rateLimit)
+  return requests.chain === undefined && !plan.classes.some((c) => c.service === service.name && c.rateLimit) && busiestOf(plan, requests) !== undefined
 }
 
 /** The same stretch is run many times. */

@@ -181,8 +181,10 @@ export class ServiceSearcher {
     if (!option) return
     const { candidate } = option
     for (let groups = Math.min(candidate.maxGroups, option.leastGroups * OPENING_TIMES + 1); ; groups = Math.min(candidate.maxGroups, groups * 2)) {
-      if (groups < candidate.maxGroups && (yield* this.missInStretch([{ option, groups }])).length > 0) continue
-      this.likely = { option, groups }
+      if (this.stretches && groups < candidate.maxGroups) {
+        if ((yield* this.missInStretch([{ option, groups }])).length > 0) continue
+        this.likely = { option, groups }
+      }
       const [result] = yield* this.order([{ ...trialOrder(this.service, candidate, groups), toTheEnd: false }])
       return this.take(option, groups, result)
     }

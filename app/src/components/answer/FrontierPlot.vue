@@ -3,6 +3,7 @@ import { bare, fleetWords, measureWords, price, purchaseSuffix, threeDigits, val
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
+import { sharpPen } from '../../composables/sharpPen.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { nearestGrain } from './grains.ts'
 
@@ -56,13 +57,8 @@ const grainX = (i: number) => x.value(props.dust.perHour[i] * HOURS_PER_MONTH)
 const grainY = (i: number) => y.value(within(props.dust.strain[i]))
 
 function draw(): void {
-  const c = canvas.value
-  const pen = c?.getContext('2d')
-  if (!c || !pen) return
-  const ratio = window.devicePixelRatio || 1
-  c.width = width.value * ratio
-  c.height = props.height * ratio
-  pen.scale(ratio, ratio)
+  const pen = sharpPen(canvas.value, width.value, props.height)
+  if (!pen) return
   pen.globalAlpha = props.dust.places.length > 4000 ? 0.3 : 0.5
   for (const misses of [false, true]) {
     pen.fillStyle = token(misses ? '--rust' : '--faded')

@@ -3,6 +3,7 @@ import { HOURS_PER_MONTH, price, purchaseSuffix, type RejectedOption, type Settl
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
+import { sharpPen } from '../../composables/sharpPen.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { RULE_WORDS } from './rules.ts'
 
@@ -28,13 +29,8 @@ const ticks = computed(() => x.value.copy().domain(x.value.domain().map((v) => v
 const scatter = (i: number) => ((i * 0.6180339887) % 1) * (LAYER - 7) + 2
 
 function draw(): void {
-  const c = canvas.value
-  const pen = c?.getContext('2d')
-  if (!c || !pen) return
-  const ratio = window.devicePixelRatio || 1
-  c.width = width.value * ratio
-  c.height = height.value * ratio
-  pen.scale(ratio, ratio)
+  const pen = sharpPen(canvas.value, width.value, height.value)
+  if (!pen) return
   const colours = [token('--faded'), token('--sand')]
   props.layers.forEach((layer, l) => {
     pen.fillStyle = 'missed' in (props.rejected[layer.places[0]]?.rejection ?? {}) ? colours[1] : colours[0]

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { clock, type ScalingPolicy } from '@sandclock/core'
 import { computed, onMounted, useTemplateRef, watch } from 'vue'
+import { sharpPen } from '../../composables/sharpPen.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { drawReadings, drawStill, kindOf, type RunFrame } from './draw.ts'
 import { runPanels } from './panels.ts'
@@ -26,14 +27,7 @@ const ZOOM = 1.6
 /** What does not move with the cursor, drawn once a change. */
 let still: HTMLCanvasElement | undefined
 
-function paper(canvas: HTMLCanvasElement): CanvasRenderingContext2D | null {
-  const ratio = window.devicePixelRatio || 1
-  canvas.width = width.value * ratio
-  canvas.height = props.height * ratio
-  const c = canvas.getContext('2d')
-  c?.setTransform(ratio, 0, 0, ratio, 0, 0)
-  return c
-}
+const paper = (of: HTMLCanvasElement) => sharpPen(of, width.value, props.height)
 
 function draw(): void {
   if (!canvas.value || width.value === 0) return
