@@ -69,7 +69,7 @@ async function tellMoney(mine: number): Promise<boolean> {
 }
 
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
-watch([current, () => views.load, () => answers.stale], async () => {
+watch([current, () => views.load, () => answers.stale, () => answers.working === null], async () => {
   const mine = ++asked
   report.value = volume.value = null
   if (answers.stale) moneys.value = []
@@ -77,6 +77,8 @@ watch([current, () => views.load, () => answers.stale], async () => {
   if (!c || !current.value || answers.stale || views.load.length === 0) return
   const name = runName(current.value.service, c)
   if (!(await tellMoney(mine))) return
+  // A search that goes on has the machine for itself.
+  if (answers.working) return
   await views.pull(name, current.value.runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })), (r) => (report.value = r), () => mine !== asked)
   if (mine === asked) await views.volume(name, (r) => (volume.value = r), () => mine !== asked)
 }, { immediate: true })
