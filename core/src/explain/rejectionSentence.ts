@@ -47,6 +47,6 @@ function missedWords(missed: Missed, plan: Plan): string {
   const goal = `target ${limitWords(target)}${target.measure === 'lost' || target.measure === 'throughput' ? '' : marginWords(plan)}`
   if (missed.likely) return `${className}: ${measureWords(target)} may reach ${valueWords(target, missed.value)} by chance, ${goal}`
   if (missed.value !== undefined) return `${className}: ${measureWords(target)} ${valueWords(target, missed.value)}, ${goal}`
-  const counted = missed.considered > 0 ? `: ${grouped(missed.misses, 0)} of ${grouped(missed.considered, 0)} requests were late or lost when it could not be kept any more${missed.inBusiest ? ', in the busiest stretch alone' : ''}` : ''
+  const counted = missed.considered > 0 ? `: ${grouped(missed.misses, 0)} of ${grouped(missed.considered, 0)} requests were late or lost when it could not be kept any more${missed.inBusiest ? ', in the busiest stretch alone,' : ''}` : ''
   return `${className}: ${measureWords(target)} misses its ${goal}${counted}`
 }
