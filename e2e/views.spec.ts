@@ -114,7 +114,9 @@ for (const theme of ['day', 'dusk']) {
       await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
       await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
       await page.waitForTimeout(700)
-      const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+      const axe = new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
+      // Of all that is looked at, a theme changes the contrast only.
+      const { violations } = await (theme === 'day' ? axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']) : axe.withRules(['color-contrast'])).analyze()
       expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
     }
   })

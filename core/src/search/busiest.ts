@@ -15,11 +15,14 @@ export interface Busiest {
 
 /**
  * Whether it may be told from a stretch alone that a configuration misses. It is assumed that a service does no worse without
- * those who came before, with all its replicas idle and ready at the start. That does not hold where those who come depend
- * on the run, nor where limits on rates refuse fewer of fewer; and of few requests there is no stretch.
+ * those who came before, with all its replicas idle and ready at the start. Left out are loads of which those who come depend
+ * on the run; limits on rates, which refuse fewer of fewer; and routing, or retries, that go by the number of a request or by
+ * turns, which are others in a stretch. Of few requests there is no stretch.
  */
 export function hasBusiest(plan: Plan, service: Service, requests: Requests): boolean {
-  return requests.chain === undefined && !plan.classes.some((c) => c.service === service.name && c.rateLimit) && busiestOf(plan, requests) !== undefined
+  const byState = service.routing === 'least-busy' || service.routing === 'shared-queue'
+  const plain = plan.classes.every((c) => c.service !== service.name || (!c.rateLimit && !c.retries))
+  return byState && plain && requests.chain === undefined && busiestOf(plan, requests) !== undefined
 }
 
 /** The same stretch is run many times. */

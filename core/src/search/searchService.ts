@@ -249,14 +249,16 @@ export class ServiceSearcher {
   /** Runs the busiest stretches of tries that nothing is known of; those that miss there are learnt of and given back. */
   private *missInStretch(tries: readonly Try[]): Search<SearchProgress, Try[]> {
     const { stretches } = this
+    // Calls are routed in a way of their own.
+    const looked = tries.filter(({ option }) => option.candidate.purchase.kind !== 'per-request')
     if (!stretches) return []
-    const unknown = new Map(tries.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
+    const unknown = new Map(looked.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
     if (unknown.size > 0) {
       const looks = [...unknown.values()]
       const results = yield* this.order(looks.map(({ option, groups }) => ({ ...trialOrder(this.service, option.candidate, groups), busiest: true })))
       results.forEach((result, i) => stretches.learn(looks[i].option.candidate, looks[i].groups, result))
     }
-    return tries.filter(({ option, groups }) => {
+    return looked.filter(({ option, groups }) => {
       const spoken = stretches.against(option.candidate, groups)
       if (spoken) this.take(option, Math.min(spoken.groups, option.candidate.maxGroups), spoken.result)
       return spoken
