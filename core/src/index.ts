@@ -99,3 +99,4 @@ export { dustOf, settledLayers, type Dust, type SettledLayer } from './answer/se
 export type { BindingPart } from './search/binding.ts'
 export { bindingWords } from './explain/bindingWords.ts'
 export { movedSentence } from './answer/moved.ts'
+export { firstNotBelow } from './units/places.ts'

@@ -42,7 +42,8 @@ export class SlotClocks {
   read(slots: readonly Slot[], now: number): WaitClocks {
     const seconds = now - this.at
     const starting = slots.some((s) => s.stage >= Stage.image && s.stage <= Stage.warmup)
-    const waiting = !starting && slots.some((s) => s.stage === Stage.unplaced || s.stage === Stage.machine)
+    // Who is not placed has no machine that might come: all that can be had are there, or on their way for others.
+    const waiting = !starting && slots.some((s) => s.stage === Stage.machine)
     return { machineSeconds: this.sums.machineSeconds + (waiting ? seconds : 0), startUpSeconds: this.sums.startUpSeconds + (starting ? seconds : 0) }
   }
 

@@ -1,4 +1,5 @@
 import type { RunRecord } from '../engine/record.ts'
+import { firstNotBelow } from '../units/places.ts'
 import type { Target } from '../plan/schema.ts'
 import { promised } from './targets.ts'
 
@@ -19,18 +20,6 @@ export class LateArrivals {
   }
 
   between(fromSeconds: number, untilSeconds: number): number {
-    return this.before(untilSeconds) - this.before(fromSeconds)
-  }
-
-  /** How many came before a time. */
-  private before(seconds: number): number {
-    let low = 0
-    let high = this.at.length
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if (this.at[middle] < seconds) low = middle + 1
-      else high = middle
-    }
-    return low
+    return firstNotBelow(this.at, untilSeconds) - firstNotBelow(this.at, fromSeconds)
   }
 }

@@ -53,27 +53,15 @@ export function bindingPart(plan: Plan, service: Service, found: Found, requests
   const starting = sums.machineSeconds + sums.startUpSeconds
   const served = sums.othersSeconds + sums.ownSeconds
   const share = (part: number) => (total > 0 ? part / total : 0)
-  const at = (piece + 0.5) * width
-  if (starting >= sums.queueSeconds && starting >= served) {
-    // Whoever has no place waits for a machine that never comes once all that can be had are there.
-    if (sums.machineSeconds > sums.startUpSeconds && candidate.elastic && fleet && allThere(fleet.record, found, at)) return queueOfElastic(fleet.record, found, at, share(starting))
-    return { part: sums.machineSeconds > sums.startUpSeconds ? 'machines that come' : 'start-up', share: share(starting) }
-  }
+  if (starting >= sums.queueSeconds && starting >= served) return { part: sums.machineSeconds > sums.startUpSeconds ? 'machines that come' : 'start-up', share: share(starting) }
   if (served > sums.queueSeconds) return { part: profile.kind === 'token' ? slowPart(profile, meter, piece) : 'own work', share: share(served) }
-  if (candidate.elastic && fleet) return queueOfElastic(fleet.record, found, at, share(sums.queueSeconds))
+  if (candidate.elastic && fleet) return queueOfElastic(fleet.record, found, (piece + 0.5) * width, share(sums.queueSeconds))
   return { ...queueOfFixed(found, meter, piece, replicas), share: share(sums.queueSeconds) }
-}
-
-const wantedAt = ({ wanted }: LifeRecord, at: number): number => valueAt({ seconds: wanted.map((w) => w.seconds), values: wanted.map((w) => w.replicas) }, at)
-
-/** Whether more replicas are wanted than all machines that can be had have room for, and all of those are rented. */
-function allThere(life: LifeRecord, { candidate, groups }: Found, at: number): boolean {
-  return wantedAt(life, at) > fleetOf(candidate, groups).replicas && life.nodes.filter((n) => n.from <= at && n.until > at).length >= groups
 }
 
 function queueOfElastic(life: LifeRecord, { candidate, groups }: Found, at: number, share: number): BindingPart {
   const most = candidate.policy?.max ?? fleetOf(candidate, groups).replicas
-  const wanted = wantedAt(life, at)
+  const wanted = valueAt({ seconds: life.wanted.map((w) => w.seconds), values: life.wanted.map((w) => w.replicas) }, at)
   const placed = fleetOf(candidate, groups).replicas
   return wanted >= Math.min(most, placed) ? { part: 'maximum', share, limitedBy: candidate.limitedBy, replicas: Math.min(most, placed) } : { part: 'policy', share, wanted, most }
 }

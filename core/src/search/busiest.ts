@@ -1,5 +1,6 @@
 import { pick, type Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import { firstNotBelow } from '../units/places.ts'
 
 /** A stretch is so small a part of the horizon. */
 const PART = 24
@@ -55,20 +56,8 @@ function findBusiest(requests: Requests, horizonSeconds: number): Busiest | unde
   let best = 0
   for (let h = 0; h + 1 < 2 * PART; h++) if (busy[h] + busy[h + 1] > busy[best] + busy[best + 1]) best = h
   const [fromSeconds, untilSeconds] = [best * halfSeconds, (best + 2) * halfSeconds]
-  const first = firstFrom(at, count, fromSeconds)
-  const last = firstFrom(at, count, untilSeconds)
+  const first = firstNotBelow(at, fromSeconds, count)
+  const last = firstNotBelow(at, untilSeconds, count)
   if (last - first < LEAST_REQUESTS) return undefined
   return { fromSeconds, untilSeconds, requests: pick(requests, Int32Array.from({ length: last - first }, (_, i) => first + i)) }
-}
-
-/** The first place whose arrival is at or after a time; arrivals are in order. */
-function firstFrom(at: Float64Array, count: number, seconds: number): number {
-  let low = 0
-  let high = count
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (at[middle] < seconds) low = middle + 1
-    else high = middle
-  }
-  return low
 }

@@ -1,20 +1,19 @@
-import { bestCommitted, committedOfSteady, steadyPerHour } from '../cost/bill.ts'
-import { ON_DEMAND, purchaseName } from '../cost/purchase.ts'
-import { certainty } from '../measure/certainty.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { hasBusiest } from './busiest.ts'
-import { costPerHour, enumerate, fleetOf, type Candidate } from './candidate.ts'
-import type { Found, TargetOutcome } from './found.ts'
+import { costPerHour, enumerate, type Candidate } from './candidate.ts'
+import { doubtOf, foundOf, outcomesOf } from './confirmed.ts'
+import type { Found } from './found.ts'
 import type { Load } from './load.ts'
 import { OpenCount } from './openCount.ts'
 import { OpenOptions } from './openOptions.ts'
 import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
-import { ordered, ORDERS_AT_ONCE, type Missed, type Search, type TrialOrder, type TrialResult } from './order.ts'
+import { ordered, ORDERS_AT_ONCE, type Search, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
+import { bestOf, type BestSoFar, type SearchProgress } from './searchProgress.ts'
 import { Stretches, stretchKey } from './stretches.ts'
-import { targetsOf } from './trial.ts'
+import { whyNot } from './whyNot.ts'
 
 /** How many options an answer holds: the cheapest and the runners-up. */
 export const RANKED = 4
@@ -31,32 +30,6 @@ const CONFIRMED_AT_ONCE = 2
 interface Try {
   option: Option
   groups: number
-}
-
-/** True progress of a search: candidates of which one knows whether they are the answer, of all, and the cheapest that is known to hold. */
-export interface SearchProgress {
-  service: string
-  settled: number
-  total: number
-  simulations: number
-  best: BestSoFar | undefined
-  /** nothing that costs less, per hour, can hold; null when nothing holds at all */
-  leastPerHour: number | null
-}
-
-/** The cheapest that is known to hold. */
-export interface BestSoFar {
-  machine: string
-  machines: number
-  policy: string | null
-  purchase: string
-  perHour: number
-  /** what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all draws */
-  known: 'held its busiest stretch' | 'held' | 'proved'
-}
-
-export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {
-  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), perHour, known }
 }
 
 export interface Rejected {
@@ -317,18 +290,15 @@ export class ServiceSearcher {
 
   /** What all repetitions together say; in doubt a fixed number needs a machine more, and a policy is out. */
   private judge(option: Option): void {
-    const { candidate, profile, key, holdsAt: groups, held } = option
-    const targets = targetsOf(this.plan, this.service).map(({ className, classIndex, target }, i): TargetOutcome => {
-      return { className, classIndex, target, ...certainty(held.map((r) => r.values?.[i] ?? undefined), target, this.plan.margin) }
-    })
-    const doubtful = targets.find((t) => t.certainty !== 'meets')
-    if (doubtful) {
-      doubt(option, doubtfulTarget(doubtful))
-      // Policies that it had ruled out are open again.
-      for (const o of this.byPlace.get(option.place) ?? []) this.open.changed(o)
+    const targets = outcomesOf(this.plan, this.service, option.held)
+    const doubtful = doubtOf(targets)
+    if (!doubtful) {
+      option.confirmed = foundOf(option, targets)
       return
     }
-    option.confirmed = { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...this.paid(candidate, groups, held), targets, finished: held[0].finished }
+    doubt(option, doubtful)
+    // Policies that it had ruled out are open again.
+    for (const o of this.byPlace.get(option.place) ?? []) this.open.changed(o)
   }
 
   private rank(option: Option, found: Found): void {
@@ -336,29 +306,8 @@ export class ServiceSearcher {
     this.rankedKeys.set(option.key, found)
   }
 
-  /** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */
-  private paid(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'perHourByDraw' | 'meanMachines' | 'committedGroups' | 'uncommittedPerHour'> {
-    if (candidate.paysByRun) return { ...bestCommitted(results.map((r) => r.perHourByCommitted), candidate.prices), uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]), meanMachines: mean(results, (r) => r.meanMachines) }
-    const committedGroups = committedOfSteady(candidate, groups)
-    const perHour = costPerHour(candidate, groups)
-    return { perHour, perHourByDraw: results.map(() => perHour), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, committedGroups }
-  }
-
-  /** Why an option was not ranked, by what is known when the search is over. */
   private rejection(option: Option): Rejection {
-    const { candidate, leastGroups, missed } = option
-    const twin = this.rankedKeys.get(option.key)
-    const fixed = this.betterFixed(option)
-    const perHour = leastCost(option)
-    const { machines } = fleetOf(candidate, candidate.elastic ? candidate.maxGroups : leastGroups)
-    if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: candidate.elastic ? perHour : costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
-    if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
-    if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
-    const thanPerHour = this.ranked.at(-1)?.perHour ?? 0
-    if (missed && missed.groups === leastGroups - 1) {
-      return { kind: 'dearer', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), leastPerHour: perHour, thanPerHour, missed: missed.what }
-    }
-    return { kind: 'dearer-bound', machines, perHour, thanPerHour }
+    return whyNot(option, this.rankedKeys.get(option.key), this.betterFixed(option), this.ranked.at(-1)?.perHour ?? 0)
   }
 }
 
@@ -367,14 +316,7 @@ function trialOrder(service: Service, candidate: Candidate, groups: number): Tri
   return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups && !candidate.elastic }
 }
 
-const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length
-
 /** Head-room of the target that has least. */
 function leastHeadRoom({ targets }: Found): number {
   return targets.reduce((least, { interval, target }) => Math.min(least, headRoom(interval?.mean, target) ?? Infinity), Infinity)
-}
-
-function doubtfulTarget({ className, target, interval }: TargetOutcome): Missed {
-  const value = target.measure === 'throughput' ? interval?.low : interval?.high
-  return { className, target, likely: true, misses: 0, considered: 0, ...(value === undefined ? {} : { value }) }
 }

@@ -132,7 +132,7 @@ function point(event: PointerEvent): void {
   const [px, py] = [event.offsetX, event.offsetY]
   const over = drawn.value.findLast((p) => Math.hypot(x.value(p.perHour * HOURS_PER_MONTH) - px, y.value(strain(p)) - py) <= POINT_REACH)
   active.value = over ? nameOf(over) : null
-  grain.value = over ? null : nearestGrain(props.dust.places.length, grainX, grainY, px, py, GRAIN_REACH)
+  grain.value = over ? null : nearestGrain(props.dust, (i) => ({ x: grainX(i), y: grainY(i) }), x.value.invert(px - GRAIN_REACH) / HOURS_PER_MONTH, { x: px, y: py }, GRAIN_REACH)
 }
 function leave(): void {
   active.value = grain.value = null

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { HOURS_PER_MONTH, price, purchaseSuffix, type RejectedOption, type SettledLayer } from '@sandclock/core'
+import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, type RejectedOption, type SettledLayer } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
@@ -53,14 +53,8 @@ const shown = computed(() => {
 
 /** The grain of a layer that is nearest to a cost. */
 function nearest({ perHour }: SettledLayer, cost: number): number {
-  let low = 0
-  let high = perHour.length - 1
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (perHour[middle] < cost) low = middle + 1
-    else high = middle
-  }
-  return low > 0 && cost - perHour[low - 1] < perHour[low] - cost ? low - 1 : low
+  const next = Math.min(perHour.length - 1, firstNotBelow(perHour, cost))
+  return next > 0 && cost - perHour[next - 1] < perHour[next] - cost ? next - 1 : next
 }
 function point(event: PointerEvent): void {
   const layer = Math.floor(event.offsetY / LAYER)

@@ -1,19 +1,24 @@
+import { firstNotBelow, type Dust } from '@sandclock/core'
+
+/** Where a grain lies on a picture, in pixels. */
+export interface Place {
+  x: number
+  y: number
+}
+
 /**
- * The grain that is nearest to a place within a reach; null for none. Grains are in order of their x, so that only those in
- * reach are looked at.
+ * The grain that is nearest to a place within a reach; null for none. Grains are in order of their cost, and so of their x:
+ * only those in reach are looked at.
+ *
+ * @param leastPerHour the cost at the left end of the reach
  */
-export function nearestGrain(count: number, x: (i: number) => number, y: (i: number) => number, px: number, py: number, reach: number): number | null {
-  let low = 0
-  let high = count
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (x(middle) < px - reach) low = middle + 1
-    else high = middle
-  }
+export function nearestGrain({ perHour }: Dust, placeOf: (i: number) => Place, leastPerHour: number, at: Place, reach: number): number | null {
   let best: number | null = null
   let least = reach
-  for (let i = low; i < count && x(i) <= px + reach; i++) {
-    const distance = Math.hypot(x(i) - px, y(i) - py)
+  for (let i = firstNotBelow(perHour, leastPerHour); i < perHour.length; i++) {
+    const { x, y } = placeOf(i)
+    if (x > at.x + reach) break
+    const distance = Math.hypot(x - at.x, y - at.y)
     if (distance > least || (distance === least && best !== null)) continue
     best = i
     least = distance

@@ -1,0 +1,37 @@
+import { bestCommitted, committedOfSteady, steadyPerHour } from '../cost/bill.ts'
+import { ON_DEMAND } from '../cost/purchase.ts'
+import { certainty } from '../measure/certainty.ts'
+import type { Plan, Service } from '../plan/schema.ts'
+import { costPerHour, fleetOf, type Candidate } from './candidate.ts'
+import type { Found, TargetOutcome } from './found.ts'
+import type { Option } from './option.ts'
+import type { Missed, TrialResult } from './order.ts'
+import { targetsOf } from './trial.ts'
+
+/** What all repetitions together say of every target. */
+export function outcomesOf(plan: Plan, service: Service, held: readonly TrialResult[]): TargetOutcome[] {
+  return targetsOf(plan, service).map(({ className, classIndex, target }, i) => ({ className, classIndex, target, ...certainty(held.map((r) => r.values?.[i] ?? undefined), target, plan.margin) }))
+}
+
+/** The first target that they leave in doubt, with the end of its interval on the wrong side. */
+export function doubtOf(targets: readonly TargetOutcome[]): Missed | undefined {
+  const doubtful = targets.find((t) => t.certainty !== 'meets')
+  if (!doubtful) return undefined
+  const { className, target, interval } = doubtful
+  const value = target.measure === 'throughput' ? interval?.low : interval?.high
+  return { className, target, likely: true, misses: 0, considered: 0, ...(value === undefined ? {} : { value }) }
+}
+
+/** What is known of an option whose every target is met. */
+export function foundOf({ candidate, profile, key, holdsAt: groups, held }: Option, targets: TargetOutcome[]): Found {
+  return { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...paidFor(candidate, groups, held), targets, finished: held[0].finished }
+}
+
+/** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */
+function paidFor(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'perHourByDraw' | 'meanMachines' | 'committedGroups' | 'uncommittedPerHour'> {
+  if (candidate.paysByRun) return { ...bestCommitted(results.map((r) => r.perHourByCommitted), candidate.prices), uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]), meanMachines: mean(results, (r) => r.meanMachines) }
+  const perHour = costPerHour(candidate, groups)
+  return { perHour, perHourByDraw: results.map(() => perHour), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, committedGroups: committedOfSteady(candidate, groups) }
+}
+
+const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length
