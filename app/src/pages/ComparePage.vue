@@ -106,7 +106,7 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
           </span>
         </li>
         <li v-for="pin in gone" :key="pin.key" class="flex gap-x-3 py-0.5"><span class="text-faded line-through">{{ pin.words }}</span><span class="text-rust">not in the plan any more</span><button type="button" class="word ml-auto text-[0.86rem]" @click="toggle(pin)">unpin</button></li>
-        <li v-if="pins.length < MOST_PINS && unpinned.length > 0" class="py-0.5"><label>pin <select class="changeable w-full max-w-[34rem]" value="" @change="(e) => { const c = unpinned.find((x) => x.key === (e.target as HTMLSelectElement).value); if (c) toggle(c) }"><option value="">another …</option><option v-for="c in unpinned" :key="c.key" :value="c.key">{{ c.words }}</option></select></label></li>
+        <li v-if="pins.length < MOST_PINS && unpinned.length > 0" class="py-0.5"><label>pin <select class="changeable max-w-[min(34rem,100%)]" value="" @change="(e) => { const c = unpinned.find((x) => x.key === (e.target as HTMLSelectElement).value); if (c) toggle(c) }"><option value="">another …</option><option v-for="c in unpinned" :key="c.key" :value="c.key">{{ c.words }}</option></select></label></li>
       </ol>
       <template v-if="found.length > 0">
         <p v-if="promises.length > 1" class="mb-1 flex flex-wrap gap-x-4 text-[0.88rem]" role="radiogroup" aria-label="Which promise the first row shows"><button v-for="(p, i) in promises" :key="i" type="button" role="radio" class="word" :class="i === shownReading ? 'font-semibold' : ''" :aria-checked="i === shownReading" @click="reading = i">{{ p.className }}, {{ p.words }}</button></p>
