@@ -8,7 +8,8 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 120_000 },
   retries: process.env.CI ? 1 : 0,
-  workers: 1,
+  workers: 2,
+  fullyParallel: true,
   reporter: 'list',
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,

@@ -1,11 +1,11 @@
 import { expect, test } from '@playwright/test'
 import { change, demo, kept, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
 
-/** Three hours with an hour of four times the load, and a policy that follows it. */
-function surging(): PlanFile {
+/** Three hours with an hour of several times the load, and a policy that follows it. */
+function surging(factor = 5): PlanFile {
   const plan = smallPlan()
   const [talk] = demo().services
-  const arrivals = { kind: 'steady', ratePerSecond: 0.5, spikes: [{ startSeconds: 4800, durationSeconds: 3600, factor: 5 }] }
+  const arrivals = { kind: 'steady', ratePerSecond: 0.5, spikes: [{ startSeconds: 4800, durationSeconds: 3600, factor }] }
   return {
     ...plan, name: 'Surging harbour', classes: plan.classes.map((c) => ({ ...c, arrivals, targets: [{ measure: 'latency', percentile: 80, seconds: 45 }] })) as PlanFile['classes'],
     services: [{ ...plan.services[0], start: talk.start, policies: talk.policies, search: { sequences: [16], devices: [1], machines: ['Northquay ledge'] } }],
@@ -86,13 +86,14 @@ test('a bad moment is explained, prevented by a change that was simulated, and t
 })
 
 test('a policy is pulled on the picture by key and by pointer, and a window is added at the cursor', async ({ page }) => {
-  await openWith(page, surging())
+  await openWith(page, surging(8)) // so many that the policy stays the cheapest whatever is pulled
   await page.keyboard.press('4')
   const sentence = page.getByRole('button', { name: /^Minimum of follows the tide/ })
   const least = page.getByRole('slider', { name: 'Least copies of follows the tide' })
   await least.focus()
   await page.keyboard.press('ArrowUp')
   await expect(sentence).toContainText('2')
+  await settled(page) // nothing moves on the screen any more
   const box = await least.boundingBox()
   if (!box) throw new Error('the tab is not on the screen')
   await page.mouse.move(box.x + 8, box.y + 8)
