@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { change, commandLine, kept, openWith, settled, smallPlan, verdict } from './support.ts'
+import { change, commandLine, kept, openWith, settled, smallPlan, twoShores, verdict } from './support.ts'
 
 test('opens on the demo plan with its answer already there', async ({ page }) => {
   const errors: string[] = []
@@ -26,6 +26,17 @@ test('a plan gives the same answer in the browser and on the command line, to th
   if (!chosen) throw new Error('the small plan is meant to have an answer')
   await expect(verdict(page)).toContainText(`${chosen.machines} × ${chosen.machine}`)
   expect((await verdict(page).innerText()).replace(/\D/g, '')).toContain(String(Math.round(there.perMonth)))
+})
+
+test('services that commit to machines together are chosen by the solver, the same in the browser and on the command line', async ({ page }, info) => {
+  const plan = twoShores()
+  await openWith(page, plan)
+  await expect.poll(async () => (await kept(page, 'answers')).some((a) => JSON.stringify(a).includes(plan.name))).toBe(true)
+  const here = (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes(plan.name))
+  expect(here).toEqual(commandLine(plan, info.outputPath('.')))
+  await page.keyboard.press('5')
+  await expect(page.getByText(/near talk and far talk commit to \d × Northquay ledge together instead of \d, which saves/)).toBeVisible()
+  await expect(page.getByRole('rowheader', { name: 'shared places' })).toBeVisible()
 })
 
 test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ page }) => {

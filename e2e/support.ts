@@ -10,7 +10,8 @@ export interface PlanFile {
   repetitions: number
   budgetPerMonth?: number
   classes: { name: string; service: string; arrivals: unknown; targets: { seconds?: number }[] }[]
-  services: { name: string; start?: unknown; policies?: unknown; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[] } }[]
+  services: { name: string; start?: unknown; policies?: unknown; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[]; variants?: string[]; purchases?: string[] } }[]
+  machines: { name: string; pricePerHour: number; committedPerHour?: number; stock: number; quota?: number }[]
 }
 
 export const demo = (): PlanFile => JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as PlanFile
@@ -24,6 +25,20 @@ export function smallPlan(): PlanFile {
     ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
     classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 0.8 } }],
     services: [{ ...talk, start: undefined, policies: undefined, search: { sequences: [16, 32], devices: [1, 2] } }],
+  }
+}
+
+/** Two services of eight hours on one machine, each with a busy hour when the other has none. */
+export function twoShores(): PlanFile {
+  const { budgetPerMonth: _, ...plan } = demo()
+  const [talk] = plan.services
+  const [desk] = plan.classes
+  const names = ['near talk', 'far talk']
+  return {
+    ...plan, name: 'Two shores', repetitions: 2, horizon: { ...plan.horizon, seconds: 8 * 3600, warmupSeconds: 600 },
+    machines: plan.machines.map((m) => (m.name === 'Northquay ledge' ? { ...m, pricePerHour: 2, committedPerHour: 0.5, stock: 20, quota: 20 } : m)),
+    services: names.map((name) => ({ ...talk, name, search: { sequences: [32], devices: [1], machines: ['Northquay ledge'], variants: ['8-bit'], purchases: ['committed'] }, policies: [{ name: 'follows', min: 1, max: 3, metrics: [{ metric: 'in-flight', target: 10 }] }] })),
+    classes: names.map((service, i) => ({ ...desk, name: `${service} desk`, service, arrivals: { kind: 'hourly', ratesPerSecond: [0, 1, 2, 3, 4, 5, 6, 7].map((h) => (h === 1 + 4 * i ? 4 : 0.1)) }, targets: [{ measure: 'latency', percentile: 80, seconds: 60 }] })) as PlanFile['classes'],
   }
 }
 

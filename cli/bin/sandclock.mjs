@@ -24,7 +24,7 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
     // commander and piscina are CommonJS in part: give them a require
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
-    external: ['piscina'],
+    external: ['piscina', 'highs'],
   })
 }
 await import(pathToFileURL(bundle).href)

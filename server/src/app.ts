@@ -16,7 +16,8 @@ export function application(root: string): Hono {
       crossOriginOpenerPolicy: 'same-origin',
       crossOriginEmbedderPolicy: 'require-corp',
       contentSecurityPolicy: {
-        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], fontSrc: ["'self'", 'data:'],
+        // The solver is WebAssembly; text is never run as a script.
+        defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], fontSrc: ["'self'", 'data:'],
       },
       strictTransportSecurity: false,
     }),

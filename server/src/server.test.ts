@@ -21,6 +21,7 @@ describe('the server', () => {
     expect(headers.get('cross-origin-opener-policy')).toBe('same-origin')
     expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp')
     expect(headers.get('content-security-policy')).toContain("default-src 'self'")
+    expect(headers.get('content-security-policy')).not.toContain("'unsafe-eval'")
   })
 
   it('does not serve what lies outside its folder', async () => {

@@ -1,1 +1,2 @@
+export { solver } from './solver.ts'
 export { trialPool, usualThreads } from './trialPool.ts'

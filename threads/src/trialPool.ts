@@ -1,6 +1,7 @@
 import { serviceOf, trialsHere, type Errand, type Load, type Plan, type TrialOrder, type TrialResult, type Trials } from '@sandclock/core'
 import { availableParallelism } from 'node:os'
 import { Piscina } from 'piscina'
+import { solver } from './solver.ts'
 
 const MOST_THREADS = 8
 /** An order that costs so many threads their lives is given up. */
@@ -8,6 +9,8 @@ const MOST_DEATHS = 3
 
 /** What a thread answers: what is wrong with an order is an answer too, so that only the end of a thread is a failure. */
 export type Reply = { ok: true; result: TrialResult } | { ok: false; message: string }
+
+const solve: Trials['solve'] = async (problem) => (await solver())(problem)
 
 /** As many threads as are worth while here. */
 export function usualThreads(): number {
@@ -24,7 +27,7 @@ export function usualThreads(): number {
 export function trialPool(plan: Plan, load: Load, threads: number, worker = new URL('./trialWorker.mjs', import.meta.url)): Trials {
   if (threads === 1) {
     const run = trialsHere(load)
-    return { run: (order) => Promise.resolve(run(order)), stop: () => Promise.resolve() }
+    return { run: (order) => Promise.resolve(run(order)), solve, stop: () => Promise.resolve() }
   }
   const pool = new Piscina<Errand, Reply>({ filename: worker.href, minThreads: threads, maxThreads: threads, workerData: plan })
   return {
@@ -33,6 +36,7 @@ export function trialPool(plan: Plan, load: Load, threads: number, worker = new 
       if (!reply.ok) throw new Error(reply.message)
       return reply.result
     },
+    solve,
     stop: () => pool.destroy(),
   }
 }

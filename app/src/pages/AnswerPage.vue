@@ -103,7 +103,7 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
           <template v-if="moneys.length > 0">
             <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
             <p v-if="purse" class="mb-2 text-[0.95rem]">{{ purse }}</p>
-            <LedgerPicture :rows="moneys" :fixed="answers.answer.money.fixed" :shown="current.service" :horizon-seconds="answers.answer.plan.horizon.seconds" :start-iso="answers.answer.plan.horizon.start" :currency="answers.answer.currency" />
+            <LedgerPicture :rows="moneys" :fixed="answers.answer.money.fixed" :shared="answers.answer.money.shared" :shown="current.service" :horizon-seconds="answers.answer.plan.horizon.seconds" :start-iso="answers.answer.plan.horizon.start" :currency="answers.answer.currency" />
           </template>
           <template v-if="report">
             <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>

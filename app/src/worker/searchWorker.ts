@@ -1,6 +1,7 @@
 import { Crew, driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Search, type ServiceAnswer } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HelperPool } from './helperPool.ts'
+import { solver } from './solver.ts'
 
 const pool = new HelperPool()
 /** counts searches: an older one is given up when the next begins */
@@ -35,7 +36,7 @@ const search = {
 async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, mine: number): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
-  const mates = new Crew(() => pool.borrow(load.plan), helpers, load)
+  const mates = new Crew(() => pool.borrow(load.plan), helpers, load, async (problem) => (await solver())(problem))
   crew = mates
   try {
     return await driveElsewhere(steps, mates, (p) => mine === latest && onProgress(p), () => mine !== latest)

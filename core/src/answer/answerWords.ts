@@ -20,14 +20,18 @@ export function answerWords(answer: Answer): string[] {
   return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
 }
 
-/** What is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
-export function purseWords({ money: { fixed, budget, prepaid }, currency }: Answer): string[] {
+/** What is committed to together, what is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
+export function purseWords({ money: { fixed, shared, budget, prepaid }, currency }: Answer): string[] {
   return [
+    ...shared.map((s) => `${listWords(s.services)} commit to ${s.committedMachines} × ${s.machine} together instead of ${s.apartMachines}${s.apartMachines === s.committedMachines ? ' apart' : ''}, which saves ${price(s.savedPerMonth, currency)} a month of what they cost each by itself.`),
     ...(fixed.length > 0 ? [`${price(fixed.reduce((sum, f) => sum + f.perMonth, 0), currency)} a month of it ${fixed.length > 1 ? 'are' : 'is'} ${fixed.map((f) => f.name).join(' and ')}, whatever is rented.`] : []),
     ...(budget ? [budget.left >= 0 ? `The budget of ${price(budget.perMonth, currency)} a month leaves ${price(budget.left, currency)}.` : `It is ${price(-budget.left, currency)} a month over the budget of ${price(budget.perMonth, currency)}: nothing that keeps every promise costs less.`] : []),
     ...(prepaid ? [`The balance of ${price(prepaid.balance, currency)} lasts ${bare(threeDigits(prepaid.days))} days and is spent on ${prepaid.runsOut}.`] : []),
   ]
 }
+
+/** @example listWords(['a', 'b', 'c']) // 'a, b and c' */
+const listWords = (names: readonly string[]) => [names.slice(0, -1).join(', '), ...names.slice(-1)].filter(Boolean).join(' and ')
 
 function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const { chosen } = s

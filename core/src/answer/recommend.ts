@@ -1,6 +1,6 @@
 import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
-import { planMoney } from '../cost/planMoney.ts'
+import { planMoney, type SharedCommitment } from '../cost/planMoney.ts'
 import { purchaseName } from '../cost/purchase.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
@@ -22,6 +22,7 @@ import { decided } from '../search/decide.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
+import type { SharedPlaces } from '../search/sharedPlaces.ts'
 import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
 import type { Rejection } from '../search/rejection.ts'
@@ -59,26 +60,29 @@ export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, An
   const services = plan.services.filter((s) => s.search)
   const fixedPerHour = planMoney(plan, 0).perHour
   const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, fixedPerHour))
-  const first = chosenOf(proved.map((p) => p.found))
+  const first = yield* chosenOf<RecommendProgress>(plan, proved.map((p) => p.found))
   // Where the proved ones can not be had together, others have to be known before there is an answer. What takes a run comes later.
-  const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, () => []), false) }
-  const ranked = chosenOf(yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early)))
+  const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, () => []), first) }
+  const searched = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
+  const ranked = yield* chosenOf<RecommendProgress>(plan, searched)
   const whole = yield* toldApart(ranked, load, () => settledProgress(ranked, fixedPerHour, 'what tells the answer from its rivals'))
   const { searches, chosen } = whole
   const unbroken = answersOf(plan, whole, load, (service, found) => classSummaries(plan, service, found, load))
-  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => settledProgress(whole, fixedPerHour, 'by how much the nearest that costs less misses'), { answer: wholeAnswer(plan, unbroken, whole.conflict) }))
+  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => settledProgress(whole, fixedPerHour, 'by how much the nearest that costs less misses'), { answer: wholeAnswer(plan, unbroken, whole) }))
   const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => settledProgress(whole, fixedPerHour, 'how much more load the answer bears'))
   return wholeAnswer(plan, figured.map((s, i) => {
     const found = chosen[i]
     const breaking = found && borne.shift()
     return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }
-  }), whole.conflict)
+  }), whole)
 }
 
 /** What was found of every service, and what is chosen of it. */
 interface Whole {
   searches: readonly ServiceSearch[]
   chosen: (Found | undefined)[]
+  /** what they commit to together */
+  shared: readonly SharedPlaces[]
   /** the ranked ones can not be had together */
   conflict: boolean
 }
@@ -91,17 +95,17 @@ function settledProgress({ searches, chosen }: Whole, fixedPerHour: number, doin
   }
 }
 
-function chosenOf(searches: readonly ServiceSearch[]): Whole {
-  const together = chooseTogether(searches)
-  return { searches, chosen: searches.map((search, i) => together?.[i] ?? search.ranked[0]), conflict: together === undefined }
+function* chosenOf<P>(plan: Plan, searches: readonly ServiceSearch[]): Search<P, Whole> {
+  const choice = yield* chooseTogether<P>(searches.map((s) => s.ranked), plan.horizon.seconds)
+  return { searches, chosen: searches.map((search, i) => choice?.chosen.at(i) ?? search.ranked.at(0)), shared: choice?.shared ?? [], conflict: choice === undefined }
 }
 
 type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
 
 /** The same with as many draws as it takes to tell each chosen one from its rivals, as far as draws of its load differ. */
-function* toldApart({ searches, chosen, conflict }: Whole, load: Load, told: () => RecommendProgress): Search<RecommendProgress, Whole> {
+function* toldApart({ searches, chosen, ...rest }: Whole, load: Load, told: () => RecommendProgress): Search<RecommendProgress, Whole> {
   const apart = yield* together(searches.map((search, i) => toldApartOf(search, chosen[i], load)), told)
-  return { searches: apart.map((a) => a.search), chosen: apart.map((a) => a.chosen), conflict }
+  return { searches: apart.map((a) => a.search), chosen: apart.map((a) => a.chosen), ...rest }
 }
 
 function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Load): Search<undefined, { search: ServiceSearch; chosen: Found | undefined }> {
@@ -111,8 +115,8 @@ function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Lo
   return { chosen: apart.chosen, search: { ...search, ranked: search.ranked.map((f) => (f === chosen ? apart.chosen : apart.rivals[rivals.indexOf(f)])) } }
 }
 
-function answersOf(plan: Plan, { searches, chosen }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
-  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf))
+function answersOf(plan: Plan, { searches, chosen, shared }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
+  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf, shared.length > 0))
 }
 
 /** Says something beside the first progress only. */
@@ -160,8 +164,19 @@ function soFarOf(last: readonly SearchProgress[], fixedPerHour: number): SoFar {
   }
 }
 
-function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): Answer {
-  const { perHour, perMonth, ...rest } = planMoney(plan, services.reduce((sum, s) => sum + (s.chosen?.money.perHour ?? 0), 0))
+/** What of a machine is committed to together, as it is told. */
+function sharedMoney({ machine, options, committedMachines, savedPerHour }: SharedPlaces, { searches, chosen }: Whole): SharedCommitment {
+  const keys = new Set(options.map((o) => o.candidate))
+  return {
+    machine, committedMachines, savedPerMonth: savedPerHour * HOURS_PER_MONTH,
+    services: searches.flatMap((s, i) => (chosen[i] && keys.has(chosen[i].candidate) ? [s.service.name] : [])),
+    apartMachines: sum(options, (o) => o.committedGroups * o.candidate.group.machines),
+  }
+}
+
+function wholeAnswer(plan: Plan, services: ServiceAnswer[], whole: Whole): Answer {
+  const { shared, conflict } = whole
+  const { perHour, perMonth, ...rest } = planMoney(plan, sum(services, (s) => s.chosen?.money.perHour ?? 0), shared.map((s) => sharedMoney(s, whole)))
   return {
     format: ANSWER_FORMAT, version: ANSWER_VERSION, coreVersion: CORE_VERSION, plan, services, perHour, perMonth, money: rest, currency: plan.currency,
     meets: !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null),
@@ -169,13 +184,13 @@ function wholeAnswer(plan: Plan, services: ServiceAnswer[], conflict: boolean): 
   }
 }
 
-function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ClassesOf): ServiceAnswer {
+function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ClassesOf, together: boolean): ServiceAnswer {
   const { service } = search
   return {
     service: service.name,
     chosen: chosen ? choice(plan, service, chosen, load) : null,
     runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load, chosen)),
-    passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0]) : null,
+    passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0], together) : null,
     rejected: search.rejected.map(({ candidate, rejection, leastStrain }) => ({
       ...optionName(candidate), rejection, leastStrain, leastPerHour: leastPerHour(candidate, rejection), reason: rejectionSentence(rejection, plan),
     })),
@@ -193,11 +208,12 @@ function leastPerHour(candidate: Candidate, rejection: Rejection): number | null
   return groups * leastOfGroup(candidate) || null
 }
 
-function passedOver(plan: Plan, { candidate, machines, perHour }: Found): string {
+function passedOver(plan: Plan, { candidate, machines, perHour }: Found, together: boolean): string {
   const { name } = candidate.machine
   const has = obtainable(candidate.machine)
   const month = price(perHour * HOURS_PER_MONTH, plan.currency)
-  return `${machines} × ${name} would do for ${month} a month, but the ${has} that can be had serve the plan better elsewhere`
+  const why = together ? 'what services commit to together makes another cheaper for the plan' : `the ${has} that can be had serve the plan better elsewhere`
+  return `${machines} × ${name} would do for ${month} a month, but ${why}`
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {

@@ -1,6 +1,7 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { callsOf, callsPerHour } from './calls.ts'
+import { CommittedPlaces } from './committedPlaces.ts'
 import { safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
 
 /** What is bought, and at which prices: see `groupPrices`. */
@@ -91,14 +92,13 @@ export function perHourByCommitted(bought: Bought, life: LifeRecord, horizonSeco
  * committed place is free fills it for as long as it lives.
  */
 export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: number, committedGroups = 0): Bill {
-  const freeFrom = new Float64Array(committedGroups)
+  const places = new CommittedPlaces(committedGroups)
   const groups = life.nodes.map(({ from, until, spot }): PaidGroup => {
     const seconds = until - from
-    const place = spot ? -1 : freeFrom.findIndex((f) => f <= from)
-    if (place >= 0) freeFrom[place] = until
+    const committed = !spot && places.fill(from, until)
     return {
-      from, until, committed: place >= 0, perHour: spot ? prices.spotPerHour : place >= 0 ? prices.committedPerHour : prices.onDemandPerHour,
-      roundingSeconds: place >= 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds) - seconds,
+      from, until, committed, perHour: spot ? prices.spotPerHour : committed ? prices.committedPerHour : prices.onDemandPerHour,
+      roundingSeconds: committed ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds) - seconds,
     }
   })
   const paid = groups.reduce((sum, g) => sum + (g.committed ? 0 : ((g.until - g.from + g.roundingSeconds) * g.perHour) / 3600), 0)

@@ -12,8 +12,14 @@ describe('the money of a whole plan', () => {
     expect(money.prepaid).toEqual({ balance: 1000, days: expect.closeTo(1000 / 50.4, 9) as number, runsOut: '2027-03-20' })
   })
 
+  it('takes off what services save that commit together', () => {
+    const shared = [{ machine: 'twin', services: ['a', 'b'], committedMachines: 2, apartMachines: 3, savedPerMonth: 365 }]
+    expect(planMoney(plan, 2, shared).perHour).toBeCloseTo(1.6, 12)
+    expect(planMoney(plan, 2, shared).shared).toEqual(shared)
+  })
+
   it('says nothing of what a plan does not state, and of a balance that nothing draws on', () => {
     const { fixedCosts: _, budgetPerMonth: __, ...rest } = plan
-    expect(planMoney(rest, 0)).toEqual({ perHour: 0, perMonth: 0, fixed: [], budget: null, prepaid: null })
+    expect(planMoney(rest, 0)).toEqual({ perHour: 0, perMonth: 0, fixed: [], shared: [], budget: null, prepaid: null })
   })
 })

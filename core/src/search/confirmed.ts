@@ -1,4 +1,4 @@
-import { bestCommitted, committedOfSteady, steadyPerHour } from '../cost/bill.ts'
+import { bestCommitted, committedOfSteady, isCommittable, steadyPerHour } from '../cost/bill.ts'
 import { ON_DEMAND } from '../cost/purchase.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -23,8 +23,9 @@ export function doubtOf(targets: readonly TargetOutcome[]): Missed | undefined {
 }
 
 /** What is known of an option whose every target is met. */
-export function foundOf({ candidate, profile, key, holdsAt: groups, held }: Option, targets: TargetOutcome[]): Found {
-  return { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...paidFor(candidate, groups, held), targets, finished: held[0].finished }
+export function foundOf(plan: Plan, { candidate, profile, key, holdsAt: groups, held }: Option, targets: TargetOutcome[]): Found {
+  const steady = () => (isCommittable(candidate) ? Array.from({ length: 2 * groups }, (_, i) => (i % 2) * plan.horizon.seconds) : [])
+  return { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...paidFor(candidate, groups, held), committable: held.map((r) => (candidate.paysByRun ? r.committable : steady())), targets, finished: held[0].finished }
 }
 
 /** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { smallPlan } from '../../test/smallPlan.ts'
+import { solveLater } from '../../test/solver.ts'
 import { recommend } from '../answer/recommend.ts'
 import { RandomStream } from '../random/stream.ts'
 import { Crew, HelperDied, type Errand, type Helper } from './crew.ts'
@@ -32,7 +33,7 @@ function crewOf(count: number, fate: (errand: Errand, nth: number) => void = () 
       },
     }
   }
-  return { crew: new Crew(start, count, load), load, seen }
+  return { crew: new Crew(start, count, load, solveLater), load, seen }
 }
 
 describe('a crew', () => {

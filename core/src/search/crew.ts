@@ -44,10 +44,13 @@ export class Crew implements Trials {
   private readonly waiting: ((member: Member) => void)[] = []
   private stopped = false
 
+  readonly solve: Trials['solve']
+
   /** @param start starts a helper */
-  constructor(start: () => Helper, count: number, load: Load) {
+  constructor(start: () => Helper, count: number, load: Load, solve: Trials['solve']) {
     this.start = start
     this.load = load
+    this.solve = solve
     for (let i = 0; i < count; i++) this.hire()
   }
 

@@ -1,10 +1,13 @@
 import type { Load } from './load.ts'
 import type { ForkStep, Search, SearchStep, TrialOrder, TrialResult } from './order.ts'
+import type { Solution, Solver } from './solver.ts'
 import { serviceOf, TrialRunner } from './trialRunner.ts'
 
 /** Whoever carries out the orders of a search: this thread, or a crew of others. Results do not depend on who does. */
 export interface Trials {
   run(order: TrialOrder): Promise<TrialResult>
+  /** Solves a linear program, see {@link Solver}. */
+  solve(problem: string): Promise<Solution | undefined>
   /** Leaves nothing running; orders that are under way end with an error. */
   stop(): Promise<void>
 }
@@ -18,10 +21,15 @@ export function trialsHere(load: Load): (order: TrialOrder) => TrialResult {
   return (order) => runner.run(order, load.forOrder(serviceOf(load.plan, order), order))
 }
 
+/** Where nobody brought a solver: most searches need none. */
+const noSolver: Solver = () => {
+  throw new Error('services that share machines are chosen by a solver, and none was given')
+}
+
 /** Drives a search to its end in this thread; of those side by side each takes a step in turn. */
-export function driveHere<P, T>(search: Search<P, T>, load: Load, onProgress: (progress: P) => void = () => undefined): T {
+export function driveHere<P, T>(search: Search<P, T>, load: Load, onProgress: (progress: P) => void = () => undefined, solve = noSolver): T {
   const run = trialsHere(load)
-  const walk = walkOf(search)
+  const walk = walkOf(search, solve)
   for (let orders = walk.next(onProgress); orders !== undefined; orders = walk.next(onProgress)) walk.take(orders.map(run))
   return walk.found()
 }
@@ -33,12 +41,13 @@ interface Walk<P, T> {
   found: () => T
 }
 
-function walkOf<P, T>(search: Search<P, T>): Walk<P, T> {
+function walkOf<P, T>(search: Search<P, T>, solve: Solver): Walk<P, T> {
   let step = search.next([])
   let inner: { walks: Walk<unknown, unknown>[]; last: unknown[]; done: boolean[]; turn: number } | undefined
   const enter = () => {
     inner = undefined
-    if (!step.done && 'fork' in step.value) inner = { walks: step.value.fork.map(walkOf), last: [], done: step.value.fork.map(() => false), turn: -1 }
+    while (!step.done && 'solve' in step.value) step = search.next(solve(step.value.solve))
+    if (!step.done && 'fork' in step.value) inner = { walks: step.value.fork.map((s) => walkOf(s, solve)), last: [], done: step.value.fork.map(() => false), turn: -1 }
   }
   enter()
   return {
@@ -83,7 +92,7 @@ function walkOf<P, T>(search: Search<P, T>): Walk<P, T> {
  * @param isGivenUp asked between steps
  * @throws GivenUp
  */
-export async function driveElsewhere<P, T>(search: Search<P, T>, trials: Pick<Trials, 'run'>, onProgress: (progress: P) => void = () => undefined, isGivenUp: () => boolean = () => false): Promise<T> {
+export async function driveElsewhere<P, T>(search: Search<P, T>, trials: Pick<Trials, 'run' | 'solve'>, onProgress: (progress: P) => void = () => undefined, isGivenUp: () => boolean = () => false): Promise<T> {
   let step = search.next([])
   while (!step.done) {
     if (isGivenUp()) throw new GivenUp('the search was given up')
@@ -99,7 +108,8 @@ export async function driveElsewhere<P, T>(search: Search<P, T>, trials: Pick<Tr
         return found
       }))
       step = search.next(findings)
-    } else {
+    } else if ('solve' in value) step = search.next(await trials.solve(value.solve))
+    else {
       onProgress(value.progress)
       step = search.next(await Promise.all(value.orders.map((order) => trials.run(order))))
     }

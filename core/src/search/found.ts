@@ -31,6 +31,8 @@ export interface Found {
   committedGroups: number
   /** what the same costs with none committed to */
   uncommittedPerHour: number
+  /** by draw, from when until when each group is there that may be committed to (see `TrialResult`) */
+  committable: number[][]
   targets: TargetOutcome[]
   /** requests that the first repetition finished, and their tokens */
   finished: { requests: number; tokens: number }

@@ -1,3 +1,4 @@
+import type { Solution } from './solver.ts'
 import type { Target } from '../plan/schema.ts'
 
 /** A simulation that a search wants to have run: plain data, so that it can be sent to another thread. */
@@ -43,6 +44,8 @@ export interface TrialResult {
   paidPerHour: number
   /** the same with 0, 1, 2 … groups that are committed to, where what is paid depends on the run (see `perHourByCommitted`); else empty */
   perHourByCommitted: number[]
+  /** from when until when each group was there that may be committed to, in seconds, one pair after the other; empty where none may */
+  committable: number[]
   /** machines that were there, averaged over the horizon */
   meanMachines: number
   /** requests that finished, and their tokens */
@@ -62,12 +65,23 @@ export interface ForkStep<P> {
   told: (progress: readonly unknown[]) => P
 }
 
+/** A step that waits for a linear program with integers to be solved. It is given its solution. */
+export interface SolveStep {
+  /** in the CPLEX LP format */
+  solve: string
+}
+
 /** A search: gives orders, takes their results in the same order, ends with its finding. */
-export type Search<P, T> = Generator<SearchStep<P> | ForkStep<P>, T, unknown[]>
+export type Search<P, T> = Generator<SearchStep<P> | ForkStep<P> | SolveStep, T, unknown>
 
 /** Gives orders and takes their results. */
 export function* ordered<P>(orders: TrialOrder[], progress: P): Search<P, TrialResult[]> {
   return (yield { orders, progress }) as TrialResult[] // whoever drives a search answers orders with results
+}
+
+/** Asks for the solution of a linear program. */
+export function* solved<P>(problem: string): Search<P, Solution | undefined> {
+  return (yield { solve: problem }) as Solution | undefined // whoever drives a search answers a problem with its solution
 }
 
 /** How many orders a search gives at once where it could give any number. Fixed, so that results do not depend on who runs them. */

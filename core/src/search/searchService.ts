@@ -293,7 +293,7 @@ export class ServiceSearcher {
     const targets = outcomesOf(this.plan, this.service, option.held)
     const doubtful = doubtOf(targets)
     if (!doubtful) {
-      option.confirmed = foundOf(option, targets)
+      option.confirmed = foundOf(this.plan, option, targets)
       return
     }
     doubt(option, doubtful)

@@ -1,4 +1,4 @@
-import { runPerHours } from '../cost/bill.ts'
+import { isCommittable, runPerHours } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
 import { holds, type TargetReading } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -8,7 +8,7 @@ import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { brokenInBusiest, finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
 
-type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'meanMachines'>
+type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines'>
 
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
@@ -39,18 +39,19 @@ export class TrialRunner {
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
   private runBusiest(service: Service, candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
     const trial = brokenInBusiest({ plan: this.plan, service, profile, requests, repetition, replicas: fleetOf(candidate, groups).replicas })
-    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], meanMachines: 0 }
+    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0 }
     return { holds: trial === undefined, missed: trial ? { ...missedOf(trial), inBusiest: true } : null, ...nothing }
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
   private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Paid {
-    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], meanMachines: fleetOf(candidate, groups).machines }
+    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], committable: [], meanMachines: fleetOf(candidate, groups).machines }
     if (!candidate.paysByRun || trial.kind === 'broken' || !trial.life) return fixed
     const { seconds } = this.plan.horizon
     const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
     const byCommitted = runPerHours(candidate, trial.record, trial.life, seconds)
-    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, meanMachines: (there * candidate.group.machines) / seconds }
+    const committable = isCommittable(candidate) ? trial.life.nodes.flatMap((n) => (n.spot ? [] : [n.from, n.until])) : []
+    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds }
   }
 
   private candidatesOf(service: Service): CandidateList {

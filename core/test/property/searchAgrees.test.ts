@@ -8,6 +8,7 @@ import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
 import { boughtPlan, livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { solveLater } from '../solver.ts'
 import { tryEverything } from '../tryEverything.ts'
 
 /** The answer, and how many busiest stretches ruled a number out. */
@@ -21,6 +22,7 @@ async function search(plan: Plan): Promise<{ answer: Answer; stretches: number }
       if (order.busiest && !result.holds) stretches++
       return Promise.resolve(result)
     },
+    solve: solveLater,
   })
   return { answer, stretches }
 }

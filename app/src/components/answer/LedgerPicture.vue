@@ -9,7 +9,7 @@ import type { MoneyView } from '../../worker/viewWorker.ts'
  * Where a month's money goes: a bar for every service and for what is paid beside them, all to one scale; below, one
  * service through its horizon. Arrow keys walk through time.
  */
-const props = defineProps<{ rows: readonly { service: string; money: MoneyView }[]; fixed: readonly { name: string; perMonth: number }[]; shown: string; horizonSeconds: number; startIso: string; currency: string }>()
+const props = defineProps<{ rows: readonly { service: string; money: MoneyView }[]; fixed: readonly { name: string; perMonth: number }[]; shared: readonly { machine: string; savedPerMonth: number }[]; shown: string; horizonSeconds: number; startIso: string; currency: string }>()
 
 const PARTS: { part: keyof LedgerParts; name: string }[] = [
   { part: 'serving', name: 'serving' }, { part: 'idle', name: 'ready and idle' }, { part: 'starting', name: 'starting up' }, { part: 'leaving', name: 'empty until given back' },
@@ -22,6 +22,7 @@ const HEIGHT = 104
 
 const month = (amount: number) => (amount / (props.horizonSeconds / 3600)) * HOURS_PER_MONTH
 const fixedTotal = computed(() => props.fixed.reduce((sum, f) => sum + f.perMonth, 0))
+const saved = computed(() => props.shared.reduce((sum, s) => sum + s.savedPerMonth, 0))
 const most = computed(() => Math.max(fixedTotal.value, ...props.rows.map((r) => month(r.money.ledger.total))))
 const bars = computed(() => props.rows.map(({ service, money: { ledger } }) => ({
   name: service, total: month(ledger.total), parts: PARTS.flatMap(({ part, name }) => (ledger[part] > ledger.total * 5e-4 ? [{ name, part, share: month(ledger[part]) / most.value, amount: month(ledger[part]) }] : [])),
@@ -92,6 +93,7 @@ const shownTotal = computed(() => bars.value.find((b) => b.name === props.shown)
           </td>
           <td class="number w-[110px] whitespace-nowrap text-right">{{ price(b.total, currency) }}</td>
         </tr>
+        <tr v-if="saved > 0"><th scope="row" class="pr-2 text-left font-normal">shared places</th><td><svg :width="Math.max(0, width - 228)" height="15" class="block" aria-hidden="true"><rect x="0.5" y="0.5" :width="(saved / most) * (width - 228)" height="14" fill="none" stroke="var(--moss)" stroke-dasharray="3 2" /></svg><span class="sr-only">saved by committing together to {{ shared.map((s) => s.machine).join(', ') }}</span></td><td class="number whitespace-nowrap text-right">−{{ price(saved, currency) }}</td></tr>
         <tr v-if="fixedTotal > 0"><th scope="row" class="pr-2 text-left font-normal">beside them</th><td><svg :width="Math.max(0, width - 228)" height="15" class="block" aria-hidden="true"><rect :width="(fixedTotal / most) * (width - 228)" height="15" fill="none" stroke="var(--ink)" /></svg><span class="sr-only">{{ fixed.map((f) => f.name).join(', ') }}</span></td><td class="number whitespace-nowrap text-right">{{ price(fixedTotal, currency) }}</td></tr>
       </tbody>
     </table>

@@ -1,0 +1,9 @@
+import { highsSolver, type Solver } from '@sandclock/core'
+import address from 'highs/runtime?url'
+
+let loaded: Promise<Solver> | undefined
+
+/** The solver, fetched when it is first asked for: few searches need it. */
+export function solver(): Promise<Solver> {
+  return (loaded ??= import('highs').then(async ({ default: load }) => highsSolver(await load({ locateFile: () => address }))))
+}
