@@ -1,6 +1,6 @@
 import { CORE_VERSION, countCandidates, needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
 import { proxy } from 'comlink'
-import { useLocalStorage } from '@vueuse/core'
+import { useLocalStorage, useTimeoutFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
@@ -17,6 +17,9 @@ export interface Working extends RecommendProgress {
 export type SearchPlace = 'by size' | 'here' | 'server'
 /** From so many options on a search is large. */
 const LARGE = 5000
+
+/** The page has so long to come to rest before its search is made ready. */
+const PREPARED_AFTER_MS = 2500
 
 const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
 
@@ -43,7 +46,14 @@ export const useAnswerStore = defineStore('answer', () => {
   /** the answer whose neighbourhood is simulated */
   let look: Answer | undefined
 
+  let opened: Plan | undefined
+  /** The first change of a plan that was opened with its answer finds its search ready. */
+  const { start: prepareLater, stop: prepareNoMore } = useTimeoutFn(() => {
+    if (opened && !search && !look) void searchLead().remote.prepare(opened, helperCount())
+  }, PREPARED_AFTER_MS, { immediate: false })
+
   function end(): void {
+    prepareNoMore()
     search?.end()
     if (look) void searchLead().remote.giveUp()
     search = look = undefined
@@ -62,7 +72,12 @@ export const useAnswerStore = defineStore('answer', () => {
     soFar.value = NOTHING_YET
     const known = await knownAnswer(planId, text)
     if (text !== wanted.value) return
-    if (known) return arrive(known, text, planId)
+    if (known) {
+      arrive(known, text, planId)
+      opened = plan
+      if (!needsLog(plan) && countCandidates(plan) < LARGE) prepareLater()
+      return
+    }
     await searchFor(planId, plan, text, log)
   }
 

@@ -1,4 +1,4 @@
-import { Crew, driveElsewhere, frontier, frontierOptions, Load, recommend, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Search, type ServiceAnswer } from '@sandclock/core'
+import { Crew, driveElsewhere, frontier, frontierOptions, GivenUp, Load, recommend, RequestShelf, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Search, type ServiceAnswer } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HelperPool } from './helperPool.ts'
 import { solver } from './solver.ts'
@@ -8,11 +8,25 @@ const pool = new HelperPool()
 let latest = 0
 /** the helpers of the search that runs */
 let crew: Crew | undefined
+const shelf = new RequestShelf()
 
 /** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
   warm(helpers: number): void {
     pool.warm(helpers)
+  },
+  /**
+   * Begins the search for a plan whose answer is known, until it has a first one, so that the next search finds the requests
+   * drawn and every helper practised. Not while another runs, and given up for any other.
+   */
+  async prepare(plan: Plan, helpers: number): Promise<void> {
+    if (crew) return
+    const mine = ++latest
+    const load = sharedLoad(plan, undefined)
+    let ready = false
+    await led(recommend(plan, load), load, helpers, (p) => (ready = p.soFar.perHour !== null), () => ready || mine !== latest).catch((error: unknown) => {
+      if (!(error instanceof GivenUp)) throw error
+    })
   },
   /** Gives up what runs. */
   giveUp(): void {
@@ -22,32 +36,33 @@ const search = {
   async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
     const mine = ++latest
     const load = sharedLoad(plan, log)
-    return led(recommend(plan, load), load, helpers, onProgress, mine)
+    return led(recommend(plan, load), load, helpers, (p) => mine === latest && onProgress(p), () => mine !== latest)
   },
   async frontier(plan: Plan, log: RequestLog | undefined, helpers: number, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
     const mine = ++latest
     const service = plan.services.find((s) => s.name === answer.service)
     if (!service) return []
     const load = sharedLoad(plan, log)
-    return led(frontier(plan, service, frontierOptions(answer)), load, helpers, onPoints, mine)
+    return led(frontier(plan, service, frontierOptions(answer)), load, helpers, (p) => mine === latest && onPoints(p), () => mine !== latest)
   },
 }
 
-async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, mine: number): Promise<T> {
+async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, isGivenUp: () => boolean): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
   const mates = new Crew(() => pool.borrow(load.plan), helpers, load, async (problem) => (await solver())(problem))
   crew = mates
   try {
-    return await driveElsewhere(steps, mates, (p) => mine === latest && onProgress(p), () => mine !== latest)
+    return await driveElsewhere(steps, mates, onProgress, isGivenUp)
   } finally {
     await mates.stop()
+    if (crew === mates) crew = undefined
   }
 }
 
 /** Requests in memory that all helpers read, where the page is isolated; elsewhere each gets a copy. */
 function sharedLoad(plan: Plan, log: RequestLog | undefined): Load {
-  return new Load(plan, log, self.crossOriginIsolated ? SharedArrayBuffer : ArrayBuffer)
+  return new Load(plan, log, self.crossOriginIsolated ? SharedArrayBuffer : ArrayBuffer, shelf)
 }
 
 export type SearchWorker = typeof search

@@ -39,6 +39,15 @@ export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, grown,
   return mergeLoads(loads, caps, bytes)
 }
 
+/** What a class states that its requests are not drawn from: what is promised to them, and what they do once they are there. */
+const NOT_DRAWN_FROM: ReadonlySet<string> = new Set<keyof RequestClass>(['targets', 'patienceSeconds', 'priority', 'retries', 'rateLimit', 'cachedShare'])
+
+/** All that generated requests depend on, as a text: what is equal gives equal requests. */
+export function drawnFrom(plan: Plan, seed: number, only: (c: RequestClass) => boolean): string {
+  const classes = plan.classes.map((c) => (only(c) ? [Object.entries(c).filter(([name]) => !NOT_DRAWN_FROM.has(name)), outputCap(plan, c.service)] : null))
+  return JSON.stringify([seed, plan.horizon, classes])
+}
+
 /** Whether any class of the plan takes its arrivals or its sizes from a request log. */
 export function needsLog(plan: Plan): boolean {
   return plan.classes.some((c) => [c.arrivals, c.input, c.output, c.work, c.items].some((part) => part?.kind === 'log'))

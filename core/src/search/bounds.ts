@@ -1,3 +1,4 @@
+import { remembered } from '../demand/remembered.ts'
 import { follows, membersOf, type Requests } from '../demand/requests.ts'
 import { limitSeconds } from '../measure/targets.ts'
 import { percentileOf } from '../measure/percentile.ts'
@@ -14,7 +15,6 @@ import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Pro
 export class Demand {
   readonly promises: readonly TimePromise[]
   private readonly parts: readonly Part[]
-  private readonly known = new Map<string, number>()
 
   constructor(parts: readonly Part[], promises: readonly TimePromise[]) {
     this.parts = parts
@@ -51,9 +51,7 @@ export class Demand {
   }
 
   private sum(name: string, value: (requests: Requests, i: number, cachedShare: number) => number): number {
-    const sum = this.known.get(name) ?? this.parts.reduce((total, part) => total + smallestOf(part, value), 0)
-    this.known.set(name, sum)
-    return sum
+    return this.parts.reduce((total, part) => total + remembered(part.requests, `${name}, ${part.name}`, () => smallestOf(part, value)), 0)
   }
 }
 
@@ -63,6 +61,8 @@ interface Part {
   summed: Int32Array
   keep: number
   cachedShare: number
+  /** tells it from other parts of the same requests */
+  name: string
 }
 
 /** A time target with the sizes that decide it. */
@@ -85,17 +85,15 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
   plan.classes.forEach((requestClass, c) => {
     if (requestClass.service !== service.name) return
     const share = Math.max(0, ...requestClass.targets.map(servedShare))
-    const members = membersOf(requests, c, plan.horizon.warmupSeconds)
-    parts.push(partOf(requests, members, share, plan.horizon.seconds * (1 - LAST_PART), requestClass.cachedShare ?? 0))
+    const key = `class ${c} from ${plan.horizon.warmupSeconds} s`
+    const members = remembered(requests, key, () => membersOf(requests, c, plan.horizon.warmupSeconds))
+    parts.push(partOf(requests, c, members, share, plan.horizon, requestClass.cachedShare ?? 0))
     // Which followers come, and so whose size is at the percentile, depends on the configuration.
-    if (members.some((i) => follows(requests, i))) return
-    /** targets of a class are often read alike */
-    const known = new Map<string, { input: number; output: number } | undefined>()
+    if (remembered(requests, `${key} follow`, () => members.some((i) => follows(requests, i)))) return
     for (const target of requestClass.targets) {
       if (target.measure === 'lost' || target.measure === 'throughput') continue
-      const key = `${target.percentile} ${target.over ?? ''}`
-      if (!known.has(key)) known.set(key, sizesAt(requests, target.over === 'worst-hour' ? ofReadHours(requests, members, target.percentile) : members, target.percentile / 100))
-      const sizes = known.get(key)
+      const { percentile, over } = target
+      const sizes = remembered(requests, `${key} ${percentile} ${over ?? ''}`, () => sizesAt(requests, over === 'worst-hour' ? ofReadHours(requests, members, percentile) : members, percentile / 100))
       if (!sizes) continue
       const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
       promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
@@ -138,11 +136,14 @@ function cachedPart(input: number, share: number): number {
   return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
 }
 
-function partOf(requests: Requests, members: Int32Array, share: number, untilSeconds: number, cachedShare: number): Part {
+function partOf(requests: Requests, classIndex: number, members: Int32Array, share: number, { seconds, warmupSeconds }: Plan['horizon'], cachedShare: number): Part {
   // A miss may be any request, of the last part or not: the number that may miss is taken off what is summed.
   const mayMiss = members.length - Math.ceil(share * members.length - 1e-9)
-  const summed = members.filter((i) => requests.at[i] < untilSeconds && !follows(requests, i))
-  return { requests, summed, keep: Math.max(0, summed.length - mayMiss), cachedShare }
+  const untilSeconds = seconds * (1 - LAST_PART)
+  const name = `summed of class ${classIndex} from ${warmupSeconds} s until ${untilSeconds} s`
+  const summed = remembered(requests, name, () => members.filter((i) => requests.at[i] < untilSeconds && !follows(requests, i)))
+  const keep = Math.max(0, summed.length - mayMiss)
+  return { requests, summed, keep, cachedShare, name: `${name}, ${keep} of them, ${cachedShare} cached` }
 }
 
 /** Sum of as many of the smallest values as must be served. */

@@ -1,3 +1,4 @@
+import { remembered } from '../demand/remembered.ts'
 import { pick, type Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { firstNotBelow } from '../units/places.ts'
@@ -26,17 +27,10 @@ export function hasBusiest(plan: Plan, service: Service, requests: Requests): bo
   return byState && plain && requests.chain === undefined && busiestOf(plan, requests) !== undefined
 }
 
-/** The same stretch is run many times. */
-const known = new WeakMap<Requests, { seconds: number; busiest: Busiest | undefined }>()
-
 /** The busiest stretch of a service's requests; undefined where they are few. */
 export function busiestOf(plan: Plan, requests: Requests): Busiest | undefined {
   const { seconds } = plan.horizon
-  const before = known.get(requests)
-  if (before?.seconds === seconds) return before.busiest
-  const busiest = findBusiest(requests, seconds)
-  known.set(requests, { seconds, busiest })
-  return busiest
+  return remembered(requests, `busiest of ${seconds} s`, () => findBusiest(requests, seconds))
 }
 
 /** Stretches begin on halves of their length. Busy is what has the largest shares of requests, of input and of output together, whatever serves them. */

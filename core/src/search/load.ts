@@ -1,16 +1,34 @@
-import { generateRequests } from '../demand/generate.ts'
+import { drawnFrom, generateRequests } from '../demand/generate.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
 import { ofClasses, type Bytes, type Requests } from '../demand/requests.ts'
 import type { TrialOrder } from './order.ts'
 import type { Plan, RequestClass, Service } from '../plan/schema.ts'
 
 const MULTIPLES_KEPT = 3
+const SHELF_PLACES = 12
+
+/**
+ * Requests of former searches, by what they were drawn from: most changes of a plan leave them as they were. Those that were
+ * wanted last stay.
+ */
+export class RequestShelf {
+  private readonly byContent = new Map<string, Requests>()
+
+  of(content: string, make: () => Requests): Requests {
+    const found = this.byContent.get(content) ?? make()
+    this.byContent.delete(content)
+    this.byContent.set(content, found)
+    if (this.byContent.size > SHELF_PLACES) this.byContent.delete([...this.byContent.keys()][0])
+    return found
+  }
+}
 
 /** Where a search takes its requests from: made once for each seed, then the same for every candidate. */
 export class Load {
   readonly plan: Plan
   private readonly log: RequestLog | undefined
   private readonly bytes: Bytes
+  private readonly shelf: RequestShelf | undefined
   private readonly bySeed = new Map<string, Requests>()
   /** multiples of the load that were asked for last */
   private readonly multiples = new Map<string, Requests>()
@@ -18,11 +36,13 @@ export class Load {
   /**
    * @param log matched to the plan's classes (see `matchLog`), when a class needs one
    * @param bytes SharedArrayBuffer where other threads are to read the requests without a copy
+   * @param shelf where requests that no log has part in are kept for the next search
    */
-  constructor(plan: Plan, log?: RequestLog, bytes: Bytes = ArrayBuffer) {
+  constructor(plan: Plan, log?: RequestLog, bytes: Bytes = ArrayBuffer, shelf?: RequestShelf) {
     this.plan = plan
     this.log = log
     this.bytes = bytes
+    this.shelf = shelf
   }
 
   /** The requests that a trial is made on. */
@@ -35,8 +55,10 @@ export class Load {
     return this.remembered(String(repetition), () => this.drawn(repetition))
   }
 
-  private drawn(repetition: number, only?: (c: RequestClass) => boolean): Requests {
-    return generateRequests(this.plan, { seed: this.plan.seed + repetition, log: this.log, bytes: this.bytes, ...(only && { only }) })
+  private drawn(repetition: number, only: (c: RequestClass) => boolean = () => true): Requests {
+    const seed = this.plan.seed + repetition
+    const draw = () => generateRequests(this.plan, { seed, log: this.log, bytes: this.bytes, only })
+    return this.shelf && !this.log ? this.shelf.of(drawnFrom(this.plan, seed, only), draw) : draw()
   }
 
   /** The requests of one service. */

@@ -1,3 +1,4 @@
+import { remembered } from '../demand/remembered.ts'
 import { countByClass, type Requests } from '../demand/requests.ts'
 import { busiestOf } from './busiest.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
@@ -132,15 +133,9 @@ interface Counted {
   byHour: Float64Array[]
 }
 
-/** The same requests are run many times. */
-const countedBefore = new WeakMap<Requests, { plan: Plan; counted: Counted }>()
-
 function countedOf(plan: Plan, requests: Requests): Counted {
-  const known = countedBefore.get(requests)
-  if (known?.plan === plan) return known.counted
-  const counted = { countable: countable(plan, requests), byHour: arrivalsOfHours(plan, requests) }
-  countedBefore.set(requests, { plan, counted })
-  return counted
+  const { classes, horizon: { seconds, warmupSeconds } } = plan
+  return remembered(requests, `counted, ${classes.length} classes, ${seconds} s from ${warmupSeconds} s`, () => ({ countable: countable(plan, requests), byHour: arrivalsOfHours(plan, requests) }))
 }
 
 /**
