@@ -1,38 +1,35 @@
 import type { Gauge } from './fleet.ts'
+import { Trail } from './trail.ts'
 
-type Area = 'inFlightArea' | 'waitingArea' | 'busyArea' | 'arrivals'
-
-/** Readings are forgotten when there are so many: seldom, and never those that a window needs. */
-const MOST_REMEMBERED = 4096
+const AREAS = ['inFlightArea', 'waitingArea', 'busyArea', 'arrivals'] as const
+type Area = (typeof AREAS)[number]
 
 /** Areas under the gauge as they were at past readings, so that means over windows can be told. */
 export class GaugeHistory {
-  private readonly past: Gauge[] = [{ now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }]
-  private readonly longestSeconds: number
+  private readonly past: Trail
 
   /** @param longestSeconds the longest window that is asked for */
   constructor(longestSeconds: number) {
-    this.longestSeconds = longestSeconds
+    this.past = new Trail(AREAS.length, longestSeconds)
+    this.past.add(0)
   }
 
   push(gauge: Gauge): void {
-    this.past.push({ ...gauge })
-    if (this.past.length > MOST_REMEMBERED) this.forget(gauge.now)
-  }
-
-  /** The last reading that is old enough for the longest window stays. */
-  private forget(now: number): void {
-    const first = this.past.findIndex((g) => g.now > now - this.longestSeconds)
-    this.past.splice(0, Math.max(0, first - 1))
+    const { past } = this
+    const row = past.add(gauge.now)
+    past.columns[0][row] = gauge.inFlightArea
+    past.columns[1][row] = gauge.waitingArea
+    past.columns[2][row] = gauge.busyArea
+    past.columns[3][row] = gauge.arrivals
   }
 
   /** Mean growth of an area per second over the window until the last reading, back to the latest reading that is at least so old. */
   mean(area: Area, windowSeconds: number): number {
     const { past } = this
-    const last = past[past.length - 1]
-    let i = past.length - 1
-    while (i > 0 && past[i].now > last.now - windowSeconds) i--
-    const seconds = last.now - past[i].now
-    return seconds > 0 ? (last[area] - past[i][area]) / seconds : 0
+    const column = past.columns[AREAS.indexOf(area)]
+    const last = past.count - 1
+    const first = past.lastUntil(past.seconds[last] - windowSeconds)
+    const seconds = past.seconds[last] - past.seconds[first]
+    return seconds > 0 ? (column[last] - column[first]) / seconds : 0
   }
 }

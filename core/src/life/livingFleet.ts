@@ -1,5 +1,5 @@
 import { RandomStream } from '../random/stream.ts'
-import type { Controller } from './controller.ts'
+import type { Controller, Observation } from './controller.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
@@ -34,6 +34,11 @@ export class LivingFleet implements FleetLife {
   private readonly reading: SharedRead
   private readonly pulling: SharedRead
   private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
+  /** what the controller sees, at the last reading */
+  private readonly observed: Observation = {
+    now: 0, ready: 0, current: 0,
+    inFlight: (w) => this.history.mean('inFlightArea', w), waiting: (w) => this.history.mean('waitingArea', w), busy: (w) => this.history.mean('busyArea', w), arrivalsPerSecond: (w) => this.history.mean('arrivals', w),
+  }
   private wanted = 0
   /** something was asked for that is not done yet, from this time on */
   private dirty = 0
@@ -91,13 +96,13 @@ export class LivingFleet implements FleetLife {
   read(gauge: Gauge): void {
     this.readings++
     this.history.push(gauge)
-    const { history } = this
+    const { observed } = this
     // A service that sleeps is woken by its callers, not by its scaler.
     if (this.controller.idle && this.wanted === 0) return
-    const { replicas, cause, read } = this.controller.wish({
-      now: gauge.now, ready: this.ready, current: currentOf(this.replicas),
-      inFlight: (w) => history.mean('inFlightArea', w), waiting: (w) => history.mean('waitingArea', w), busy: (w) => history.mean('busyArea', w), arrivalsPerSecond: (w) => history.mean('arrivals', w),
-    })
+    observed.now = gauge.now
+    observed.ready = this.ready
+    observed.current = currentOf(this.replicas)
+    const { replicas, cause, read } = this.controller.wish(observed)
     if (read !== undefined) {
       this.record.readings.seconds.push(gauge.now)
       this.record.readings.values.push(read)

@@ -20,7 +20,9 @@ export const emptySlot = (lives: number): Slot => ({ stage: Stage.none, node: -1
 
 /** Replicas that are there or on their way, those that drain left out. */
 export function currentOf(slots: readonly Slot[]): number {
-  return slots.reduce((sum, s) => sum + (s.stage !== Stage.none && s.stage !== Stage.draining ? 1 : 0), 0)
+  let current = 0
+  for (const { stage } of slots) if (stage !== Stage.none && stage !== Stage.draining) current++
+  return current
 }
 
 /** Who goes first when there are too many: the earliest stage, of one stage the highest number; −1 for nobody. */

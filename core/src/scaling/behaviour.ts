@@ -1,12 +1,11 @@
+import { Trail } from '../life/trail.ts'
 import type { Direction, SpeedLimit } from './rules.ts'
 
-interface At {
+interface Change {
   seconds: number
+  /** added (above 0) or taken away (below) */
   replicas: number
 }
-
-/** Wishes are forgotten when there are so many: seldom, and never those of a window. */
-const MOST_REMEMBERED = 4096
 
 /**
  * How fast wishes are followed: upwards the smallest wish of the stabilisation window, downwards the largest, each within
@@ -16,22 +15,22 @@ export class Behaviour {
   private readonly up: Direction
   private readonly down: Direction
   private readonly longestPeriod: number
-  private wishes: At[] = []
-  /** replicas added (above 0) or taken away (below) */
-  private changes: At[] = []
+  private readonly wishes: Trail
+  private changes: Change[] = []
 
   constructor(up: Direction, down: Direction) {
     this.up = up
     this.down = down
     this.longestPeriod = Math.max(0, ...[...up.limits, ...down.limits].map((l) => l.periodSeconds))
+    this.wishes = new Trail(1, Math.max(up.stabilisationSeconds, down.stabilisationSeconds))
   }
 
   /** @param current replicas that are there or on their way */
   follow(wish: number, current: number, now: number): number {
-    this.wishes.push({ seconds: now, replicas: wish })
-    const least = this.extreme(this.up.stabilisationSeconds, now, Math.min)
-    const most = this.extreme(this.down.stabilisationSeconds, now, Math.max)
-    if (this.wishes.length > MOST_REMEMBERED) this.forget(now)
+    const row = this.wishes.add(now)
+    this.wishes.columns[0][row] = wish
+    const least = this.smallest(this.up.stabilisationSeconds, now)
+    const most = this.largest(this.down.stabilisationSeconds, now)
     // One more or one fewer than now, only as far as the whole window agrees.
     const steady = Math.min(Math.max(current, least), most)
     const next = this.limited(steady, current, now)
@@ -39,17 +38,20 @@ export class Behaviour {
     return next
   }
 
-  /** The smallest or largest wish of a window, the present one included; from the latest back, so that long memories cost nothing. */
-  private extreme(windowSeconds: number, now: number, of: (a: number, b: number) => number): number {
-    const { wishes } = this
-    let out = wishes[wishes.length - 1].replicas
-    for (let i = wishes.length - 2; i >= 0 && wishes[i].seconds >= now - windowSeconds; i--) out = of(out, wishes[i].replicas)
+  /** The smallest wish of a window, the present one included. */
+  private smallest(windowSeconds: number, now: number): number {
+    const { seconds, columns: [replicas], count } = this.wishes
+    let out = replicas[count - 1]
+    for (let i = count - 2; i >= 0 && seconds[i] >= now - windowSeconds; i--) if (replicas[i] < out) out = replicas[i]
     return out
   }
 
-  private forget(now: number): void {
-    const longest = Math.max(this.up.stabilisationSeconds, this.down.stabilisationSeconds)
-    this.wishes = this.wishes.filter((w) => w.seconds >= now - longest)
+  /** The largest wish of a window, the present one included. */
+  private largest(windowSeconds: number, now: number): number {
+    const { seconds, columns: [replicas], count } = this.wishes
+    let out = replicas[count - 1]
+    for (let i = count - 2; i >= 0 && seconds[i] >= now - windowSeconds; i--) if (replicas[i] > out) out = replicas[i]
+    return out
   }
 
   private limited(wish: number, current: number, now: number): number {

@@ -19,20 +19,25 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
   const policies = policiesOf(rules, context)
   const schedule = rules.schedule.map((w) => schedulePolicy(w, context))
   const behaviour = new Behaviour(rules.up, rules.down)
-  const floorOf = (seen: Parameters<Policy>[0]): Wish => largest([{ replicas: rules.min, cause: 'the minimum' }, ...schedule.map((p) => p(seen))])
+  const minimum: Wish = { replicas: rules.min, cause: 'the minimum' }
   return {
     intervalSeconds: rules.intervalSeconds,
     initial: initialReplicas(rules, context),
     most: rules.max,
     ...(rules.idle && { idle: rules.idle }),
     wish: (seen) => {
-      const wishes = policies.map((p) => p(seen))
-      const wish = wishes.some((w) => w !== undefined) ? largest(wishes) : { replicas: seen.current, cause: 'nothing to go by' }
-      const followed = behaviour.follow(clamp(wish.replicas, 0, rules.max), seen.current, seen.now)
-      const least = floorOf(seen)
-      const decided = followed >= least.replicas ? { replicas: followed, cause: wish.cause } : least
-      const read = wishes[0]?.read
-      return { replicas: Math.min(decided.replicas, rules.max), cause: decided.cause, ...(read !== undefined && { read }) }
+      let wish: Wish | undefined
+      let read: number | undefined
+      for (let i = 0; i < policies.length; i++) {
+        const one = policies[i](seen)
+        if (i === 0) read = one?.read
+        wish = larger(wish, one)
+      }
+      const followed = behaviour.follow(clamp(wish?.replicas ?? seen.current, 0, rules.max), seen.current, seen.now)
+      const least = schedule.reduce<Wish>((most, p) => larger(most, p(seen)) ?? most, minimum)
+      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? 'nothing to go by'] : [least.replicas, least.cause]
+      const replicas = Math.min(decided, rules.max)
+      return read === undefined ? { replicas, cause } : { replicas, cause, read }
     },
     nextPing: (after) => nextPing(rules, context, after),
   }
@@ -40,9 +45,7 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
 
 const clamp = (n: number, low: number, high: number) => Math.min(high, Math.max(low, n))
 
-function largest(wishes: readonly (Wish | undefined)[]): Wish {
-  return wishes.reduce<Wish>((best, w) => (w && w.replicas > best.replicas ? w : best), { replicas: -1, cause: '' })
-}
+const larger = (a: Wish | undefined, b: Wish | undefined) => (b && (!a || b.replicas > a.replicas) ? b : a)
 
 /** What is there at the start: the minimum, by schedule and by what is expected. */
 function initialReplicas(rules: ScalingRules, context: ScalingContext): number {

@@ -25,20 +25,28 @@ export function totalOf(rule: MetricRule, seen: Observation): number {
  * more than the tolerance, nothing is added.
  */
 export function metricPolicy(rule: MetricRule, tolerance: number): Policy {
+  // Readings are many, and their whole percents few.
+  const causes: (string | undefined)[] = []
+  const causeOf = (ratio: number) => {
+    const percent = Math.round(ratio * 100)
+    return percent < MOST_PERCENT ? (causes[percent] ??= causeWords(rule, percent)) : causeWords(rule, percent)
+  }
   return (seen) => {
     if (seen.ready === 0) return undefined
     const total = totalOf(rule, seen)
     const read = total / seen.ready
     const ratio = read / rule.target
     if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance', read }
-    const percent = Math.round(ratio * 100)
-    const cause = `${NAMES[rule.metric]} at ${percent} % of its target`
+    const cause = causeOf(ratio)
     if (ratio < 1 || seen.current <= seen.ready) return { replicas: ceil(ratio * seen.ready), cause, read }
     const withStarting = total / (seen.current * rule.target)
     if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough are starting', read }
     return { replicas: ceil(withStarting * seen.current), cause, read }
   }
 }
+
+const MOST_PERCENT = 1000
+const causeWords = ({ metric }: MetricRule, percent: number) => `${NAMES[metric]} at ${percent} % of its target`
 
 /** 3.0000000001 replicas are 3: a mean over a window is a quotient of sums. */
 const ROUNDING = 1e-9
