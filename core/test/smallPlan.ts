@@ -52,6 +52,24 @@ export function smallPlan(random: RandomStream, number: number): Plan {
   }
 }
 
+/** A small plan whose search tries other settings beside the stated one. */
+export function settingsPlan(random: RandomStream, number: number): Plan {
+  const plan = number % 2 === 0 ? smallPlan(random, number) : livingPlan(random, number)
+  const [service] = plan.services
+  const { start, search } = service
+  return {
+    ...plan,
+    services: [{
+      ...service,
+      routing: 'round-robin', // seldom the best
+      search: {
+        ...search, sequences: [8], ...(number % 4 === 0 && { sequences: [8, 32] }), routings: ['two-choice', 'shared-queue', 'least-busy'], prompts: ['interleaved'], stepTokens: [256],
+        ...(start && { weightsFrom: ['image', 'node'] as const }),
+      } as NonNullable<typeof search>,
+    }],
+  }
+}
+
 /** A small plan whose load and service use the rarer rules as well: bursts, turns, retries, chunks, drafts, evictions. */
 export function variedPlan(random: RandomStream, number: number): Plan {
   const plan = smallPlan(random, number)

@@ -18,6 +18,7 @@ export interface Best {
   machines: number
   policy: string | null
   purchase: string
+  setting: string | null
   paysByRun: boolean
 }
 
@@ -33,15 +34,15 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
     for (let groups = candidate.elastic ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
       if (groups === 0) break
       const { machines, replicas } = fleetOf(candidate, groups)
-      const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, r) : undefined))
+      const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(candidate) ? livingFleetOf(plan, candidate, groups, r) : undefined))
       simulations += fleets.length
       const trials = fleets.map((fleet, r) =>
-        tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
+        tryOut({ plan, service: candidate.service, fleet, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
       const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!trials[0].holds || !meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f, r) => runPerHours(candidate, recordOf(trials[r]), f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), paysByRun: candidate.paysByRun,
+        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f, r) => runPerHours(candidate, recordOf(trials[r]), f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), setting: candidate.setting, paysByRun: candidate.paysByRun,
       })
       break
     }

@@ -83,12 +83,12 @@ describe('RejectedList', () => {
 
 describe('FrontierPlot', () => {
   const point = (machines: number, perHour: number, strain: number | null): FrontierPoint => ({
-    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, purchase: 'on demand', machines, perHour, strain, tightest: 0,
+    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, purchase: 'on demand', setting: null, machines, perHour, strain, tightest: 0,
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {
     props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: 'Northquay ledge 8-bit 1 16 2  on demand', theme: 'day', height: 200,
-      dust: { places: Int32Array.of(0), perHour: Float64Array.of(2.2), strain: Float64Array.of(0.25) }, rejected: [{ machine: 'Tarn tiny', provider: 'Tarn', region: 'upland', variant: '4-bit', devices: 1, sequences: 32, policy: null, purchase: 'on demand', rejection: { kind: 'dearer-bound', machines: 2, perHour: 2.2, thanPerHour: 2 }, reason: 'it costs too much', leastPerHour: 2.2, leastStrain: 0.25 }] },
+      dust: { places: Int32Array.of(0), perHour: Float64Array.of(2.2), strain: Float64Array.of(0.25) }, rejected: [{ machine: 'Tarn tiny', provider: 'Tarn', region: 'upland', variant: '4-bit', devices: 1, sequences: 32, policy: null, purchase: 'on demand', setting: null, rejection: { kind: 'dearer-bound', machines: 2, perHour: 2.2, thanPerHour: 2 }, reason: 'it costs too much', leastPerHour: 2.2, leastStrain: 0.25 }] },
   })
 
   it('says in words what is chosen, and walks the options by key', async () => {

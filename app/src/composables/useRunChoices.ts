@@ -1,4 +1,4 @@
-import { fleetWords, optionOf, purchaseSuffix, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, optionOf, purchaseSuffix, waysWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
 
@@ -11,7 +11,7 @@ export interface RunChoice {
   reason: string
 }
 
-const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${c.sequences} side by side${c.policy ? `; ${c.policy}` : ''}`
+const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${waysWords(c)}${c.policy ? `; ${c.policy}` : ''}`
 const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.purchase, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
 
 /** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */
@@ -57,7 +57,7 @@ function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly
     const worthIt = 'missed' in r.rejection || (r.rejection.kind === 'no-saving' && r.machine === first.machine)
     if (r.policy === null || !worthIt || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences, r.purchase]))) return []
     const name = { service, option: optionOf(r), machines: 0 } // a policy has what it may have
-    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}${purchaseSuffix(r.purchase)}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${r.sequences} side by side`, reason: r.reason }]
+    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}${purchaseSuffix(r.purchase)}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${waysWords(r)}`, reason: r.reason }]
   })
   const nearness = (c: RunChoice) => Number(c.name.option.machine === first.machine)
   return out.sort((a, b) => nearness(b) - nearness(a))

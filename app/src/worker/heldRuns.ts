@@ -58,10 +58,10 @@ export class HeldRuns {
     const { plan } = this
     const service = plan.services.find((s) => s.name === serviceName)
     const named = service && candidateOf(plan, service, option)
-    if (!service || !named?.fit.fits) return undefined
+    if (!named?.fit.fits) return undefined
     // What a policy may have follows from the policy as it stands, which may have been changed since the search.
     const groups = named.elastic ? named.maxGroups : Math.round(machines / named.group.machines)
-    const given: RunSpec = { service, candidate: named, groups }
+    const given: RunSpec = { service: named.service, candidate: named, groups }
     return alteration ? altered(plan, given, alteration) : given
   }
 
@@ -72,7 +72,7 @@ export class HeldRuns {
     const { candidate } = spec
     const profile = profileOf(candidate)
     const { replicas } = fleetOf(candidate, spec.groups)
-    const fleet = hasLife(spec.service, candidate) ? livingFleetOf(plan, spec.service, candidate, spec.groups, 0) : undefined
+    const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, spec.groups, 0) : undefined
     const observed = observedRun(plan, spec.service, profile, replicas, load.of(spec.service, 0), fleet)
     const placed = targetsOf(plan, spec.service)
     const end = plan.horizon.seconds

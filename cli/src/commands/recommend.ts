@@ -63,7 +63,7 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
     const service = plan.services.find((s) => s.name === name)
     if (!service || !chosen) continue
     const candidate = candidateOf(plan, service, chosen)
-    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas, 0, hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
+    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas, 0, hasLife(candidate) ? livingFleetOf(plan, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
   }
   return out
 }
@@ -102,7 +102,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
 function choiceRow(name: string, c: Choice, currency: string): string[] {
   const { money } = c
   return [
-    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), String(c.sequences), String(c.replicas),
+    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), `${c.sequences}${c.setting ? `, ${c.setting}` : ''}`, String(c.replicas),
     price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
   ]
 }
@@ -121,7 +121,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {
   if (all) {
-    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), String(r.sequences), r.reason]))
+    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), `${r.sequences}${r.setting ? `, ${r.setting}` : ''}`, r.reason]))
   }
   const groups = new Map<string, RejectedOption[]>()
   for (const r of rejected) groups.set(r.rejection.kind, [...(groups.get(r.rejection.kind) ?? []), r])

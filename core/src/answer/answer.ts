@@ -35,6 +35,8 @@ export interface OptionName {
   policy: string | null
   /** how its machines are paid: see `purchaseName` */
   purchase: string
+  /** in what it is run otherwise than the service states, of what its search tries beside; null where in nothing */
+  setting: string | null
 }
 
 /** A configuration with its price and what it promises. */

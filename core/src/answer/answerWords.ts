@@ -4,6 +4,7 @@ import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { purchaseSuffix } from '../cost/purchase.ts'
 import { paidWords } from '../explain/purchaseWords.ts'
+import { waysWords } from '../explain/waysWords.ts'
 import type { Plan } from '../plan/schema.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
@@ -38,7 +39,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${chosen.sequences} side by side${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
+    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),

@@ -63,10 +63,10 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const machines = groups * group.machines
   const prices = groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences })
   const paid = purchase(configuration.purchase ?? 'on-demand', configuration.safeShare)
-  const spec: FleetSpec = { sequences, policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
+  const spec: FleetSpec = { service, sequences, policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
   return {
     ok: true, profile: fitting.profile({ sequences }), perHour: steadyPerHour(spec, groups), machines, replicas: policy ? groups * group.replicas : replicas,
-    fleet: hasLife(service, spec) ? { ...spec, groups } : null,
+    fleet: hasLife(spec) ? { ...spec, groups } : null,
   }
 }
 
@@ -80,7 +80,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   const paid: number[][] = []
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const fleet = ready.fleet ? livingFleetOf(plan, service, ready.fleet, ready.fleet.groups, repetition) : undefined
+    const fleet = ready.fleet ? livingFleetOf(plan, ready.fleet, ready.fleet.groups, repetition) : undefined
     const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
     if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(runPerHours(ready.fleet, trial.record, trial.life, plan.horizon.seconds))

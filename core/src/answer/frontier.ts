@@ -85,6 +85,6 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
 }
 
 /** What identifies an option, of anything that has it. */
-export function optionOf({ machine, provider, region, variant, devices, sequences, policy, purchase }: OptionName): OptionName {
-  return { machine, provider, region, variant, devices, sequences, policy, purchase }
+export function optionOf({ machine, provider, region, variant, devices, sequences, policy, purchase, setting }: OptionName): OptionName {
+  return { machine, provider, region, variant, devices, sequences, policy, purchase, setting }
 }

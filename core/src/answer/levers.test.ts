@@ -8,7 +8,7 @@ const plan = checkPlan({
   ...skerrySound, repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
   classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 }, targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }] }],
 })
-const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: 'committed' }
+const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: 'committed', setting: null }
 
 describe('levers', () => {
   const load = new Load(plan)

@@ -112,7 +112,7 @@ function specWords({ candidate, groups }: RunSpec): string {
 function inPlan(plan: Plan, serviceName: string, { option, machines }: Sized): RunSpec | undefined {
   const service = plan.services.find((s) => s.name === serviceName)
   const candidate = service && candidateOf(plan, service, option)
-  return service && candidate?.fit.fits ? { service, candidate, groups: candidate.elastic ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
+  return candidate?.fit.fits ? { service: candidate.service, candidate, groups: candidate.elastic ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
 }
 
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */

@@ -46,4 +46,4 @@ function choiceWords(c: Choice): string {
   return `${fleetWords(c)}${purchaseSuffix(c.purchase)} with ${c.variant}`
 }
 
-const isSame = (a: OptionName, b: OptionName) => a.machine === b.machine && a.variant === b.variant && a.devices === b.devices && a.sequences === b.sequences && a.policy === b.policy && a.purchase === b.purchase
+const isSame = (a: OptionName, b: OptionName) => a.machine === b.machine && a.variant === b.variant && a.devices === b.devices && a.sequences === b.sequences && a.policy === b.policy && a.purchase === b.purchase && a.setting === b.setting

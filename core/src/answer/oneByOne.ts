@@ -4,6 +4,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 import type { RunSpec } from '../search/alteration.ts'
 import { candidateOf, fleetOf } from '../search/candidate.ts'
 import type { Load } from '../search/load.ts'
+import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from '../service/fit.ts'
 import { measured, type LeverEffect } from './levers.ts'
 
 /** One thing in which two runs differ, as each has it. */
@@ -38,6 +39,17 @@ interface Wish {
   service: Service
 }
 
+type Limits = NonNullable<Service['limits']>
+
+/** Takes some of the limits of the other service. */
+function takeLimits(...keys: (keyof Limits)[]): Field['take'] {
+  return (w, { service }) => {
+    const kept = Object.entries(w.service.limits ?? {}).filter(([key]) => !keys.some((k) => k === key))
+    const taken = Object.entries(service.limits ?? {}).filter(([key]) => keys.some((k) => k === key))
+    return { ...w, service: { ...w.service, limits: Object.fromEntries([...kept, ...taken]) } }
+  }
+}
+
 const FIELDS: Field[] = [
   { what: 'variant', words: (s) => s.candidate.variant.name, take: (w, { candidate }) => ({ ...w, variant: candidate.variant.name }) },
   { what: 'machine', words: (s) => s.candidate.machine.name, take: (w, { candidate }) => ({ ...w, machine: candidate.machine.name }) },
@@ -46,6 +58,9 @@ const FIELDS: Field[] = [
   { what: 'copies', words: scalingWords, take: (w, from) => ({ ...w, scaling: wishOf(from).scaling }) },
   { what: 'paid', words: (s) => purchaseName(s.candidate.purchase), take: (w, { candidate }) => ({ ...w, purchase: purchaseName(candidate.purchase) }) },
   { what: 'routing', words: (s) => s.service.routing, take: (w, { service }) => ({ ...w, service: { ...w.service, routing: service.routing } }) },
+  { what: 'prompts', words: ({ service: { limits } }) => (limits?.prompts === 'interleaved' ? `in chunks of ${limits.stepTokens ?? DEFAULT_STEP_TOKENS} a step` : `whole, ${limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS} a step`), take: takeLimits('prompts', 'stepTokens', 'maxPrefillTokens') },
+  { what: 'room in the cache', words: ({ service: { limits } }) => limits?.reservation ?? 'whole', take: takeLimits('reservation') },
+  { what: 'wait of a batch', words: ({ service: { limits } }) => `${limits?.windowSeconds ?? 0} s`, take: takeLimits('windowSeconds') },
   { what: 'weights', words: (s) => s.service.start?.weights.from ?? 'no stages', take: (w, { service }) => ({ ...w, service: { ...w.service, ...(service.start && { start: service.start }) } }) },
 ]
 

@@ -16,7 +16,7 @@ import { profileOf } from '../search/trialRunner.ts'
 import { preventions, type Moment, type Prevention } from './prevention.ts'
 
 function simulated(plan: Plan, { service, candidate, groups }: RunSpec, load: Load) {
-  const trial = tryOut({ plan, service, fleet: livingFleetOf(plan, service, candidate, groups, 0), profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests: load.of(service, 0), toTheEnd: true })
+  const trial = tryOut({ plan, service, fleet: livingFleetOf(plan, candidate, groups, 0), profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests: load.of(service, 0), toTheEnd: true })
   if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
   return trial
 }

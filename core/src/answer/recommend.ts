@@ -217,15 +217,15 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found, togethe
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
-  const fleet = hasLife(service, chosen.candidate) ? livingFleetOf(plan, service, chosen.candidate, chosen.groups, 0) : undefined
+  const fleet = hasLife(chosen.candidate) ? livingFleetOf(plan, chosen.candidate, chosen.groups, 0) : undefined
   const trial = tryOut({ plan, service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
   if (trial.kind !== 'complete') return []
   return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, trial.record, i)] : []))
 }
 
 export function optionName(candidate: Candidate): OptionName {
-  const { machine, variant, devices, sequences } = candidate
-  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase) }
+  const { machine, variant, devices, sequences, policy, purchase, setting } = candidate
+  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: policy?.name ?? null, purchase: purchaseName(purchase), setting }
 }
 
 function choice(plan: Plan, service: Service, found: Found, load: Load, than?: Found): Choice {

@@ -74,7 +74,7 @@ export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (pl
 
 function cheapestCalled(plan: Plan, service: Service, offers: readonly Candidate[], load: Load): RunSpec | undefined {
   const tried = offers.map((candidate) => {
-    const spec: RunSpec = { service, candidate, groups: candidate.maxGroups }
+    const spec: RunSpec = { service: candidate.service, candidate, groups: candidate.maxGroups }
     const run = wholeRun(plan, spec, load.of(service, 0))
     return { spec, perHour: run.perHour, keeps: run.holds }
   })

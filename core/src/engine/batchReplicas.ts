@@ -1,3 +1,4 @@
+import { remembered } from '../demand/remembered.ts'
 import { batchSeconds, type BatchProfile } from '../service/profile.ts'
 import type { Floor } from './floor.ts'
 import type { Replicas } from './replicas.ts'
@@ -34,7 +35,7 @@ export class BatchReplicas implements Replicas {
     this.held = new Int32Array(replicas).fill(NONE)
     this.heldItems = new Int32Array(replicas)
     this.batchStart = new Float64Array(replicas)
-    this.several = requests.output.some((n) => n > 1)
+    this.several = remembered(requests, 'several items', () => requests.output.some((n) => n > 1))
   }
 
   tooLarge(): boolean {

@@ -9,6 +9,7 @@ import { Outcome, RejectCause } from './outcome.ts'
 import { Patience } from './patience.ts'
 import { emptyRecord, type RunRecord } from './record.ts'
 import { ReplicaClock } from './replicaClock.ts'
+import { freshColumns, type RunMemory } from './runMemory.ts'
 import type { Retries, ServiceRules } from './rules.ts'
 
 /**
@@ -47,13 +48,14 @@ export class Floor {
   /** whether anybody wants to hear of those who finish */
   private readonly watched: boolean
 
-  constructor(requests: Requests, rules: ServiceRules, observers: Observers, replicas: number) {
+  constructor(requests: Requests, rules: ServiceRules, observers: Observers, replicas: number, memory?: RunMemory) {
+    const columns = memory ? memory.take(requests.count) : freshColumns(requests.count)
     const retried = rules.classes.some((c) => c.retries !== undefined)
     this.requests = requests
     this.rules = rules
     this.observers = observers
     this.watched = observers.watch !== undefined || observers.late !== undefined
-    this.record = emptyRecord(requests, rules.classes.length, retried)
+    this.record = emptyRecord(requests, rules.classes.length, retried, columns)
     this.retries = this.record.retries
     this.start = this.record.start
     this.firstToken = this.record.firstToken
@@ -66,8 +68,8 @@ export class Floor {
     this.replicas = replicas
     this.sharedLine = this.replicas
     this.sharesQueue = rules.routing === 'shared-queue'
-    this.lines = new Lines(this.replicas + 1, levelsOf(rules.classes.map((c) => c.priority)), requests.classIndex)
-    this.patience = new Patience(rules.classes, this.since, this.record.start)
+    this.lines = new Lines(this.replicas + 1, levelsOf(rules.classes.map((c) => c.priority)), requests.classIndex, columns)
+    this.patience = new Patience(rules.classes, this.since, this.record.start, columns.after)
     this.busy = new LeastBusy(this.replicas)
     this.clock = new ReplicaClock(this.replicas)
   }

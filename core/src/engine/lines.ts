@@ -18,14 +18,15 @@ export class Lines {
   /**
    * @param levelOf level of each class
    * @param classIndex class of each request
+   * @param links room for as many requests
    */
-  constructor(owners: number, levelOf: Uint8Array, classIndex: Uint8Array) {
+  constructor(owners: number, levelOf: Uint8Array, classIndex: Uint8Array, links: { next: Int32Array; previous: Int32Array }) {
     this.levels = levelOf.reduce((most, l) => Math.max(most, l + 1), 1)
     this.head = new Int32Array(owners * this.levels).fill(NONE)
     this.tail = new Int32Array(owners * this.levels).fill(NONE)
     this.length = new Int32Array(owners)
-    this.next = new Int32Array(classIndex.length)
-    this.previous = new Int32Array(classIndex.length)
+    this.next = links.next
+    this.previous = links.previous
     this.levelOf = levelOf
     this.classIndex = classIndex
   }

@@ -10,6 +10,7 @@ import { Patience } from './patience.ts'
 import { RateLimits } from './rateLimits.ts'
 import { ReplicaClock } from './replicaClock.ts'
 import { routerOf } from './router.ts'
+import { freshColumns, RunMemory } from './runMemory.ts'
 import { classRules } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
 
@@ -105,7 +106,7 @@ describe('Lines', () => {
     ), { maxLength: 80 })
     fc.assert(fc.property(acts, fc.integer({ min: 1, max: 3 }), (list, classes) => {
       const classIndex = Uint8Array.from({ length: 20 }, (_, i) => i % classes)
-      const lines = new Lines(2, levelsOf(Array.from({ length: classes }, (_, c) => c * 5)), classIndex)
+      const lines = new Lines(2, levelsOf(Array.from({ length: classes }, (_, c) => c * 5)), classIndex, freshColumns(classIndex.length))
       let plain: number[] = []
       const priority = (r: number) => classIndex[r]
       for (const one of list) {
@@ -193,7 +194,7 @@ describe('Patience', () => {
   it('runs out in order of the attempt plus the patience of the class, and skips who was started', () => {
     const since = Float64Array.of(0, 1, 2, 3, 4)
     const start = new Float64Array(5).fill(NaN)
-    const patience = new Patience([classRules({ patienceSeconds: 10 }), classRules({ patienceSeconds: 2 })], since, start)
+    const patience = new Patience([classRules({ patienceSeconds: 10 }), classRules({ patienceSeconds: 2 })], since, start, new Int32Array(since.length))
     for (const [request, c] of [[0, 0], [1, 1], [2, 0], [3, 1], [4, 0]]) patience.push(c, request)
     start[2] = 2.5
     const order: [number, number][] = []
@@ -205,7 +206,7 @@ describe('Patience', () => {
   })
 
   it('never runs out for a class without', () => {
-    const patience = new Patience([classRules()], new Float64Array(1), Float64Array.of(NaN))
+    const patience = new Patience([classRules()], new Float64Array(1), Float64Array.of(NaN), new Int32Array(1))
     patience.push(0, 0)
     expect(patience.next()).toBe(Infinity)
     expect(patience.matters).toBe(false)
@@ -275,5 +276,22 @@ describe('MissWatch', () => {
     expect(w.broken).toBe(-1)
     w.finished(0, 7400, 7400, 7402, 7402, 1)
     expect([w.broken, w.brokenPiece]).toEqual([0, 2])
+  })
+})
+
+describe('memory for one run after the other', () => {
+  it('is as new for each, whatever the ones before wrote of as many requests as they said, and however many they had', () => {
+    const memory = new RunMemory()
+    const names = ['start', 'firstToken', 'end', 'outcome', 'rejectCause', 'replica'] as const
+    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 60 }), fc.double({ min: 0, max: 1, noNaN: true })), { minLength: 1, maxLength: 12 }), (runs) => {
+      for (const [count, share] of runs) {
+        const columns = memory.take(count)
+        const fresh = freshColumns(count)
+        for (const name of names) expect([...columns[name]]).toEqual([...fresh[name]])
+        const written = Math.floor(share * count)
+        for (const name of names) columns[name].fill(7, 0, written)
+        memory.wroteOf(written)
+      }
+    }))
   })
 })

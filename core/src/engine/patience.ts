@@ -19,13 +19,14 @@ export class Patience {
   /**
    * @param since when the running attempt of each request was made
    * @param start NaN while a request was never started
+   * @param after room for as many requests
    */
-  constructor(classes: readonly ClassRules[], since: Float64Array, start: Float64Array) {
+  constructor(classes: readonly ClassRules[], since: Float64Array, start: Float64Array, after: Int32Array) {
     this.seconds = Float64Array.from(classes, (c) => c.patienceSeconds)
     this.matters = this.seconds.some((s) => s < Infinity)
     this.head = new Int32Array(classes.length).fill(NONE)
     this.tail = new Int32Array(classes.length).fill(NONE)
-    this.after = new Int32Array(this.matters ? since.length : 0)
+    this.after = after
     this.since = since
     this.start = start
   }

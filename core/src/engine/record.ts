@@ -1,5 +1,6 @@
 import type { Requests } from '../demand/requests.ts'
 import { CAUSES } from './outcome.ts'
+import { freshColumns, type Columns } from './runMemory.ts'
 
 /** What a simulation says of every request; indices are those of the requests. */
 export interface RunRecord {
@@ -32,17 +33,12 @@ export interface RunRecord {
   events: number
 }
 
-export function emptyRecord(requests: Requests, classes: number, retries: boolean): RunRecord {
+export function emptyRecord(requests: Requests, classes: number, retries: boolean, { start, firstToken, end, outcome, rejectCause, replica }: Columns = freshColumns(requests.count)): RunRecord {
   const { count, chain } = requests
   return {
     requests,
     at: chain ? requests.at.map((t, i) => (chain.pause[i] >= 0 ? NaN : t)) : requests.at,
-    start: new Float64Array(count).fill(NaN),
-    firstToken: new Float64Array(count).fill(NaN),
-    end: new Float64Array(count).fill(NaN),
-    outcome: new Uint8Array(count),
-    rejectCause: new Uint8Array(count),
-    replica: new Int16Array(count).fill(-1),
+    start, firstToken, end, outcome, rejectCause, replica,
     ...(retries && { retries: new Uint8Array(count) }),
     lostAttempts: new Int32Array(CAUSES * classes),
     evictions: 0,

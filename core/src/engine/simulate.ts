@@ -9,6 +9,7 @@ import { RateLimits } from './rateLimits.ts'
 import type { RunRecord } from './record.ts'
 import type { Replicas } from './replicas.ts'
 import { routerOf, type Router } from './router.ts'
+import type { RunMemory } from './runMemory.ts'
 import { INSTANT_SECONDS, type ServiceRules } from './rules.ts'
 import { SharedReplicas } from './sharedReplicas.ts'
 import { WholePrompts } from './wholePrompts.ts'
@@ -16,9 +17,14 @@ import { WholePrompts } from './wholePrompts.ts'
 /**
  * Simulates one service. Order at one instant: replicas come and go, requests arrive, steps end and begin (by
  * replica number), requests lose patience, the scaler reads. Everything up to and including the horizon happens.
+ *
+ * @param memory where to write, for who does not keep the record beyond the next run; room of its own if left out
  */
-export function simulate(requests: Requests, rules: ServiceRules, observers: Observers = {}): RunRecord {
-  return new Simulation(requests, rules, observers).run()
+export function simulate(requests: Requests, rules: ServiceRules, observers: Observers = {}, memory?: RunMemory): RunRecord {
+  const simulation = new Simulation(requests, rules, observers, memory)
+  const record = simulation.run()
+  memory?.wroteOf(simulation.written)
+  return record
 }
 
 function replicasOf(floor: Floor): Replicas {
@@ -46,9 +52,9 @@ class Simulation {
   private draining: number[] = []
   private arrived = 0
 
-  constructor(requests: Requests, rules: ServiceRules, observers: Observers) {
+  constructor(requests: Requests, rules: ServiceRules, observers: Observers, memory: RunMemory | undefined) {
     this.life = rules.life ? rules.life() : new FixedFleet(rules.readyAtSeconds)
-    this.floor = new Floor(requests, rules, observers, this.life.slots)
+    this.floor = new Floor(requests, rules, observers, this.life.slots, memory)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
     this.limits = new RateLimits(rules.classes)
@@ -130,6 +136,11 @@ class Simulation {
     record.endSeconds = record.stopped ? now : horizonSeconds
     if (moves) life.end(record.endSeconds)
     return record
+  }
+
+  /** Requests, from the first on, of which something may be written: those who follow others may be any. */
+  get written(): number {
+    return this.floor.requests.chain === undefined ? this.arrived : this.floor.requests.count
   }
 
   /** Takes whoever arrives next; at one time the lower number first. */

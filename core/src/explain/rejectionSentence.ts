@@ -7,6 +7,7 @@ import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import { misfitSentence } from './misfitSentence.ts'
 import { limitWords, measureWords, valueWords } from './targetWords.ts'
+import { waysWords } from './waysWords.ts'
 
 /** Why an option was rejected, as a sentence with its figure. */
 export function rejectionSentence(rejection: Rejection, plan: Plan): string {
@@ -31,7 +32,7 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     case 'no-saving':
       return `following the load costs at least ${month(rejection.perHour)} here, ${machines(rejection.machines)} all the time ${rejection.machines === 1 ? 'holds' : 'hold'} for ${month(rejection.fixedPerHour)}`
     case 'same-option':
-      return `with ${rejection.sequences} side by side it costs at least ${month(rejection.perHour)}, with ${rejection.bestSequences} ${month(rejection.bestPerHour)}`
+      return `with ${waysWords(rejection)} it costs at least ${month(rejection.perHour)}, with ${waysWords({ sequences: rejection.bestSequences, setting: rejection.bestSetting })} ${month(rejection.bestPerHour)}`
   }
 }
 

@@ -1,6 +1,9 @@
 import * as z from 'zod'
 import { count, name, nonNegative, positive } from './primitives.ts'
 
+/** Where a start has its weights from. */
+export const WeightsFromSchema = z.enum(['store', 'image', 'node'])
+
 /** What stands between the wish for a replica and its first request. */
 export const StartSchema = z.strictObject({
   machineSeconds: nonNegative.optional().describe('until a new machine is ready, unless the offer says; 0 if left out'),
@@ -10,7 +13,7 @@ export const StartSchema = z.strictObject({
   imageBytesPerSecond: positive.describe('of one machine'),
   imageTotalBytesPerSecond: positive.optional().describe('of all machines that pull at once, divided evenly; no limit if left out'),
   weights: z.strictObject({
-    from: z.enum(['store', 'image', 'node']).describe('store: fetched at each start; image: part of it; node: fetched once and kept on the machine'),
+    from: WeightsFromSchema.describe('store: fetched at each start; image: part of it; node: fetched once and kept on the machine'),
     bytesPerSecond: positive.describe('of one reader'),
     totalBytesPerSecond: positive.optional().describe('of all readers together, divided evenly; no limit if left out'),
   }),

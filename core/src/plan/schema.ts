@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { ArrivalsSchema, SizeSchema } from './loadSchema.ts'
-import { LossesSchema, NodesSchema, PolicySchema, StartSchema } from './lifeSchema.ts'
+import { LossesSchema, NodesSchema, PolicySchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
@@ -73,15 +73,17 @@ export const ClassSchema = z.strictObject({
   targets: z.array(TargetSchema).max(12),
 })
 
+const RoutingSchema = z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue'])
+const PromptsSchema = z.enum(['whole', 'interleaved'])
+const ReservationSchema = z.enum(['whole', 'optimistic'])
+
 const LimitsSchema = z.strictObject({
   queue: z.int().nonnegative().optional().describe('requests that may wait in the whole service; more are rejected'),
   maxPrefillTokens: count.optional().describe('prompt tokens of one prefill step; 8192 if left out'),
   windowSeconds: nonNegative.optional().describe('how long a batch waits to fill; 0 if left out'),
-  prompts: z.enum(['whole', 'interleaved']).optional().describe('prompts in steps of their own, or in chunks beside decoding; whole if left out'),
+  prompts: PromptsSchema.optional().describe('prompts in steps of their own, or in chunks beside decoding; whole if left out'),
   stepTokens: count.optional().describe('interleaved: token budget of a step; 2048 if left out'),
-  reservation: z
-    .enum(['whole', 'optimistic'])
-    .optional()
+  reservation: ReservationSchema.optional()
     .describe('whole: room for prompt and answer is kept from the start; optimistic: the cache fills as tokens come and the last admitted is evicted; whole if left out'),
   outputCap: count.optional().describe('longer answers are cut off here'),
   contextTokens: count.optional().describe('longest prompt and answer that is served; the cache must hold one of it; what the model takes if left out'),
@@ -123,13 +125,20 @@ const SearchSchema = z.strictObject({
   purchases: z.array(z.enum(PURCHASES)).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
   safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
+  routings: z.array(RoutingSchema).min(1).max(4).optional().describe('ways of routing to try beside the service’s own'),
+  weightsFrom: z.array(WeightsFromSchema).min(1).max(3).optional().describe('where weights may come from, to try beside what start states'),
+  prompts: z.array(PromptsSchema).min(1).max(2).optional().describe('to try beside limits.prompts'),
+  stepTokens: z.array(count).min(1).max(16).optional().describe('interleaved: to try beside limits.stepTokens'),
+  maxPrefillTokens: z.array(count).min(1).max(16).optional().describe('whole prompts: to try beside limits.maxPrefillTokens'),
+  reservations: z.array(ReservationSchema).min(1).max(2).optional().describe('to try beside limits.reservation'),
+  windowSeconds: z.array(nonNegative).min(1).max(16).optional().describe('batches: to try beside limits.windowSeconds'),
   maxReplicas: count.max(2000).optional().describe('200 if left out'),
 })
 
 export const ServiceSchema = z.strictObject({
   name,
   model: name.optional(),
-  routing: z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue']),
+  routing: RoutingSchema,
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
   start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
   nodes: NodesSchema.optional(),

@@ -25,8 +25,8 @@ export interface RunSpec {
 }
 
 /** The run with one thing different; undefined when there is no such configuration, or no machines for it. */
-export function altered(plan: Plan, { service, candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {
-  const next = alteredService(service, candidate.policy?.name ?? null, alteration)
+export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {
+  const next = alteredService(candidate.service, candidate.policy?.name ?? null, alteration)
   const named = candidateOf(plan, next, {
     machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices,
     sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: purchaseName(candidate.purchase),

@@ -35,12 +35,12 @@ const FULL = 0.9
 export function bindingPart(plan: Plan, service: Service, found: Found, requests: Requests): BindingPart | undefined {
   const { candidate, profile, groups } = found
   const { seconds } = plan.horizon
-  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
+  const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
   const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) => (target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }]))
   const meter = new Meter(seconds, PIECES)
   const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES)
   const { replicas } = fleetOf(candidate, groups)
-  simulate(requests, rulesFor(plan, service, profile, replicas, 0, fleet), { meter, late })
+  simulate(requests, rulesFor(plan, candidate.service, profile, replicas, 0, fleet), { meter, late })
   const width = seconds / PIECES
   let worst: { piece: number; sums: LateSums } | undefined
   for (let piece = Math.ceil(plan.horizon.warmupSeconds / width); piece < PIECES; piece++) {

@@ -18,14 +18,16 @@ export interface Busiest {
 /**
  * Whether it may be told from a stretch alone that a configuration misses. It is assumed that a service does no worse without
  * those who came before, with all its replicas idle and ready at the start. Left out are loads of which those who come depend
- * on the run; limits on rates, which refuse fewer of fewer; and routing, or retries, that go by the number of a request or by
- * turns, which are others in a stretch. Of few requests there is no stretch.
+ * on the run; limits on rates, which refuse fewer of fewer; and retries that go by the number of a request, which is another
+ * in a stretch (of routing see {@link routesByState}). Of few requests there is no stretch.
  */
 export function hasBusiest(plan: Plan, service: Service, requests: Requests): boolean {
-  const byState = service.routing === 'least-busy' || service.routing === 'shared-queue'
   const plain = plan.classes.every((c) => c.service !== service.name || (!c.rateLimit && !c.retries))
-  return byState && plain && requests.chain === undefined && busiestOf(plan, requests) !== undefined
+  return plain && requests.chain === undefined && busiestOf(plan, requests) !== undefined
 }
+
+/** Whether it does not matter to the routing who came before: other ways go by turns, or by the number of a request. */
+export const routesByState = ({ routing }: Service): boolean => routing === 'least-busy' || routing === 'shared-queue'
 
 /** The busiest stretch of a service's requests; undefined where they are few. */
 export function busiestOf(plan: Plan, requests: Requests): Busiest | undefined {

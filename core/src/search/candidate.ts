@@ -4,6 +4,7 @@ import { groupPrices, purchaseName, purchasesOf, type GroupPrices, type Purchase
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { isElastic, isPaidByRun } from './life.ts'
+import { settingsOf } from './settings.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 
@@ -18,6 +19,10 @@ export interface Candidate {
   devices: number
   /** sequences side by side, or requests in a batch */
   sequences: number
+  /** the service as it is run with it */
+  service: Service
+  /** in what that differs from what the plan states, in words; null where in nothing */
+  setting: string | null
   group: Group
   /** how the number of replicas follows the load; null for a fixed number */
   policy: ScalingPolicy | null
@@ -45,13 +50,13 @@ const DEFAULT_DEVICES = [1, 2, 4, 8]
 const DEFAULT_MAX_REPLICAS = 200
 
 /** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
-type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase'>
+type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
 
-/** Every candidate of a service, in a fixed order: machines, then variants, devices, sequences, policies and purchases as the plan lists them. */
+/** Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the plan lists them. */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return []
-  const make = new CandidateMaker(plan, service, model)
+  const make = new CandidateMaker(plan, model)
   const out: Candidate[] = []
   for (const place of placesOf(plan, service, model)) out.push(make.at(place))
   return out
@@ -65,7 +70,7 @@ export class CandidateList {
 
   constructor(plan: Plan, service: Service) {
     const model = plan.models.find((m) => m.name === service.model)
-    this.make = model && new CandidateMaker(plan, service, model)
+    this.make = model && new CandidateMaker(plan, model)
     this.places = model ? [...placesOf(plan, service, model)] : []
   }
 
@@ -91,13 +96,13 @@ export function countCandidates(plan: Plan): number {
 }
 
 /** The candidate of a service that a name means. */
-export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null; purchase: string }): Candidate | undefined {
+export function candidateOf(plan: Plan, service: Service, name: { machine: string; variant: string; devices: number; sequences: number; policy: string | null; purchase: string; setting?: string | null }): Candidate | undefined {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return undefined
   for (const place of placesOf(plan, service, model)) {
-    const { machine, variant, devices, sequences, policy, purchase } = place
-    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseName(purchase) !== name.purchase) continue
-    return new CandidateMaker(plan, service, model).at(place)
+    const { machine, variant, devices, sequences, policy, purchase, setting } = place
+    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseName(purchase) !== name.purchase || setting !== (name.setting ?? null)) continue
+    return new CandidateMaker(plan, model).at(place)
   }
   return undefined
 }
@@ -106,15 +111,18 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
   const { search } = service
   if (!search) return
   let index = 0
+  const settings = settingsOf(service)
   for (const machine of plan.machines) {
     const purchases = purchasesOf(service, machine)
     for (const variant of model.variants) {
       for (const devices of deviceCounts(search.devices, machine)) {
         if (isDropped(service, machine, variant, devices)) continue
-        for (const sequences of search.sequences) {
-          for (const policy of [null, ...(service.policies ?? [])]) {
-            // Calls bring their own instances: there is nothing that a policy could scale.
-            for (const purchase of purchases.filter((p) => p.kind !== 'per-request' || policy === null)) yield { index: index++, machine, variant, devices, sequences, policy, purchase }
+        for (const { service: run, name: setting } of settings) {
+          for (const sequences of search.sequences) {
+            for (const policy of [null, ...(service.policies ?? [])]) {
+              // Calls bring their own instances: there is nothing that a policy could scale.
+              for (const purchase of purchases.filter((p) => p.kind !== 'per-request' || policy === null)) yield { index: index++, machine, variant, devices, service: run, setting, sequences, policy, purchase }
+            }
           }
         }
       }
@@ -125,33 +133,31 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
 /** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
 class CandidateMaker {
   private readonly plan: Plan
-  private readonly service: Service
   private readonly model: Model
   private last: { place: Place; fitting: Fit; group: Group } | undefined
   private priced: { of: object; sequences: number; prices: GroupPrices; fit: Fit } | undefined
 
-  constructor(plan: Plan, service: Service, model: Model) {
+  constructor(plan: Plan, model: Model) {
     this.plan = plan
-    this.service = service
     this.model = model
   }
 
   at(place: Place): Candidate {
-    const { service, model } = this
-    const { index, machine, variant, devices, sequences, policy, purchase } = place
+    const { model } = this
+    const { index, service, setting, machine, variant, devices, sequences, policy, purchase } = place
     const { group, fitting } = (this.last = this.sharedWith(place))
     if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
       this.priced = { of: fitting, sequences, fit: withSequences(fitting, sequences), prices: groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences }) }
     }
     const { prices, fit } = this.priced
     const { maxGroups, limitedBy } = mostGroups(service, machine, group, policy)
-    return { index, machine, model, variant, devices, sequences, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), maxGroups, limitedBy, fit }
+    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), maxGroups, limitedBy, fit }
   }
 
   private sharedWith(place: Place): NonNullable<CandidateMaker['last']> {
-    const { plan, service, model, last } = this
-    const { machine, variant, devices } = place
-    if (last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices) return last
+    const { plan, model, last } = this
+    const { service, machine, variant, devices } = place
+    if (last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices && last.place.service === service) return last
     return { place, fitting: fit(plan, service, model, variant, machine, devices), group: groupOf(machine, devices, service.host) }
   }
 }
@@ -207,7 +213,7 @@ export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { 
   return { machines: groups * group.machines, replicas: groups * group.replicas }
 }
 
-/** Options that differ only in their sequence limit are one option to a person who reads the answer. */
+/** Options that differ only in their sequence limit or setting are one option to a person who reads the answer. */
 export function optionKey(candidate: Candidate): string {
   return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null, purchaseName(candidate.purchase)])
 }

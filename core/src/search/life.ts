@@ -8,11 +8,11 @@ import { fixedRules } from '../scaling/rules.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
 
 /** What a fleet is made of: one group of machines after another with so many replicas each, for one variant, by a policy or a fixed number. */
-export type FleetSpec = Pick<Candidate, 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'maxGroups' | 'sequences'>
+export type FleetSpec = Pick<Candidate, 'service' | 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'maxGroups' | 'sequences'>
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
-export function hasLife(service: Service, candidate: Pick<FleetSpec, 'paysByRun'>): boolean {
-  return candidate.paysByRun || service.start !== undefined
+export function hasLife({ paysByRun, service }: Pick<FleetSpec, 'paysByRun' | 'service'>): boolean {
+  return paysByRun || service.start !== undefined
 }
 
 /** Whether what is paid depends on the run: replicas follow the load, or machines are lost or taken away and replaced. */
@@ -30,12 +30,12 @@ export function isElastic({ policy, purchase }: Pick<FleetSpec, 'policy' | 'purc
  *
  * @param groups that there may be at one time; a fixed number has all of them
  */
-export function livingFleetOf(plan: Plan, service: Service, candidate: FleetSpec, groups: number, repetition: number): LivingFleet {
-  const { policy, group, model, variant, machine, purchase } = candidate
+export function livingFleetOf(plan: Plan, candidate: FleetSpec, groups: number, repetition: number): LivingFleet {
+  const { service, policy, group, model, variant, machine, purchase } = candidate
   // Who is about to be taken away and who replaces it are there at the same time.
   const most = !isElastic(candidate) && candidate.paysByRun ? candidate.maxGroups : groups
   const rules = policy ? scalingRulesOf(policy) : fixedRules(fleetOf(candidate, groups).replicas)
-  if (purchase.kind === 'per-request') return instancesOf(plan, service, candidate, groups, repetition)
+  if (purchase.kind === 'per-request') return instancesOf(plan, candidate, groups, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
     makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition,
@@ -45,7 +45,7 @@ export function livingFleetOf(plan: Plan, service: Service, candidate: FleetSpec
 const DEFAULT_KEPT_SECONDS = 300
 
 /** Instances that calls bring: each starts up for a caller who finds no room, and goes when it was kept for long enough. */
-function instancesOf(plan: Plan, service: Service, { model, variant, machine, sequences }: FleetSpec, most: number, repetition: number): LivingFleet {
+function instancesOf(plan: Plan, { service, model, variant, machine, sequences }: FleetSpec, most: number, repetition: number): LivingFleet {
   const rules = { ...nodeRulesOf(service, 1, most), idleSeconds: 0, stops: false }
   return new LivingFleet(startRulesOf(service, model, variant, machine), rules, lossRulesOf(service), onCall(most, sequences, machine.keptSeconds ?? DEFAULT_KEPT_SECONDS), plan.seed + repetition)
 }

@@ -51,7 +51,7 @@ describe('policies beside fixed numbers', () => {
     const candidate = enumerate(plan, service).find((c) => c.policy?.name === 'follows the load')!
     const load = new Load(plan)
     const costs = [0, 1].map((repetition) => {
-      const fleet = livingFleetOf(plan, service, candidate, candidate.maxGroups, repetition)
+      const fleet = livingFleetOf(plan, candidate, candidate.maxGroups, repetition)
       tryOut({ plan, service, profile: profileOf(candidate), replicas: 1, requests: load.of(service, repetition), repetition, fleet, toTheEnd: true })
       // By hand: seconds that each node was there, at 1.12 an hour.
       const seconds = fleet.record.nodes.reduce((sum, n) => sum + (n.until >= 86_400 ? n.until - n.from : Math.ceil(n.until - n.from - 1e-9)), 0)

@@ -1,6 +1,6 @@
 import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { hasBusiest } from './busiest.ts'
+import { hasBusiest, routesByState } from './busiest.ts'
 import { costPerHour, enumerate, type Candidate } from './candidate.ts'
 import { doubtOf, foundOf, outcomesOf } from './confirmed.ts'
 import type { Found } from './found.ts'
@@ -223,7 +223,7 @@ export class ServiceSearcher {
   private *missInStretch(tries: readonly Try[]): Search<SearchProgress, Try[]> {
     const { stretches } = this
     // Calls are routed in a way of their own.
-    const looked = tries.filter(({ option }) => option.candidate.purchase.kind !== 'per-request')
+    const looked = tries.filter(({ option: { candidate } }) => candidate.purchase.kind !== 'per-request' && routesByState(candidate.service))
     if (!stretches) return []
     const unknown = new Map(looked.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
     if (unknown.size > 0) {

@@ -30,6 +30,6 @@ export class Stretches {
 
 /** What matters to replicas that are there. */
 export function stretchKey(candidate: Candidate): string {
-  const { machine, variant, devices, sequences } = candidate
-  return JSON.stringify([machine.name, variant.name, devices, sequences])
+  const { machine, variant, devices, sequences, setting } = candidate
+  return JSON.stringify([machine.name, variant.name, devices, sequences, setting])
 }

@@ -5,6 +5,7 @@ import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { Observers } from '../engine/observers.ts'
 import type { RunRecord } from '../engine/record.ts'
+import type { RunMemory } from '../engine/runMemory.ts'
 import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
@@ -87,6 +88,8 @@ export interface TrialSetting {
   observers?: Observers
   /** replicas that come and go, made for this run */
   fleet?: LivingFleet | undefined
+  /** for who is done with the record before the next run */
+  memory?: RunMemory
 }
 
 /** Simulates one configuration on one set of requests and reads its targets. */
@@ -94,7 +97,7 @@ export function tryOut(setting: TrialSetting): Trial {
   const { plan, service, requests } = setting
   const placed = targetsOf(plan, service)
   const watch = setting.toTheEnd ? undefined : watchOver(plan, placed, requests)
-  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) })
+  const record = simulate(requests, rulesFor(plan, service, setting.profile, setting.replicas, setting.repetition, setting.fleet), { ...setting.observers, ...(watch && { watch }) }, setting.memory)
   if (record.stopped && watch) return brokenBy(plan, placed, requests, watch)
   const read = readings(plan, service, record)
   return { kind: 'complete', record, life: setting.fleet?.record ?? null, readings: read, holds: placed.every((p, i) => holds(read[i], p.target, plan.margin)) }
@@ -104,13 +107,13 @@ export function tryOut(setting: TrialSetting): Trial {
  * Whether one configuration may hold as far as the busiest stretch tells: only its requests are run, on replicas that are
  * all idle and ready when it begins. Undefined when nothing there speaks against it.
  */
-export function brokenInBusiest({ plan, service, profile, replicas, requests, repetition }: Omit<TrialSetting, 'fleet' | 'observers'>): Broken | undefined {
+export function brokenInBusiest({ plan, service, profile, replicas, requests, repetition, memory }: Omit<TrialSetting, 'fleet' | 'observers'>): Broken | undefined {
   const busiest = busiestOf(plan, requests)
   if (!busiest) return undefined
   const placed = targetsOf(plan, service)
   const watch = watchOver(plan, placed, requests)
   const rules = { ...rulesFor(plan, { ...service, startupSeconds: 0 }, profile, replicas, repetition), horizonSeconds: busiest.untilSeconds }
-  return simulate(busiest.requests, rules, { watch }).stopped ? brokenBy(plan, placed, requests, watch) : undefined
+  return simulate(busiest.requests, rules, { watch }, memory).stopped ? brokenBy(plan, placed, requests, watch) : undefined
 }
 
 /** Stops a run of requests, or of some of them, when so many missed as of all of them may not. */
@@ -162,7 +165,8 @@ function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, { count
   if (!byHour(target)) return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, countable[classIndex]) ?? Infinity] }
   // When followers come depends on the run: nobody knows beforehand how many there are in an hour.
   const known = requests.chain === undefined
-  const allowed = arrivals[classIndex].map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity))
+  const allowed = remembered(requests, `allowed of class ${classIndex}, ${arrivals[classIndex].length} hours, ${plan.horizon.warmupSeconds}, ${JSON.stringify(target)}`, () =>
+    arrivals[classIndex].map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity)))
   return { ...watched, pieceSeconds: HOUR_SECONDS, allowedMisses: allowed }
 }
 

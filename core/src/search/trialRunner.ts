@@ -1,6 +1,7 @@
 import { isCommittable, runPerHours } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
 import { holds, type TargetReading } from '../measure/targets.ts'
+import { RunMemory } from '../engine/runMemory.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { CandidateList, costPerHour, fleetOf, type Candidate } from './candidate.ts'
@@ -14,6 +15,7 @@ type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committabl
 export class TrialRunner {
   private readonly plan: Plan
   private readonly candidates = new Map<string, CandidateList>()
+  private readonly memory = new RunMemory()
 
   constructor(plan: Plan) {
     this.plan = plan
@@ -24,21 +26,21 @@ export class TrialRunner {
    * @throws Error when the order does not belong to the plan
    */
   run(order: TrialOrder, requests: Requests): TrialResult {
-    const service = serviceOf(this.plan, order)
-    const candidate = this.candidatesOf(service).at(order.candidate)
+    const candidate = this.candidatesOf(serviceOf(this.plan, order)).at(order.candidate)
     const profile = profileOf(candidate)
-    if (order.busiest) return this.runBusiest(service, candidate, profile, order, requests)
-    const fleet = hasLife(service, candidate) ? livingFleetOf(this.plan, service, candidate, order.groups, order.repetition) : undefined
+    const { service } = candidate
+    if (order.busiest) return this.runBusiest(candidate, profile, order, requests)
+    const fleet = hasLife(candidate) ? livingFleetOf(this.plan, candidate, order.groups, order.repetition) : undefined
     const trial = tryOut({
-      fleet,
+      memory: this.memory, fleet,
       plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
     })
     return { ...trialResult(this.plan, service, trial, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
   }
 
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
-  private runBusiest(service: Service, candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
-    const trial = brokenInBusiest({ plan: this.plan, service, profile, requests, repetition, replicas: fleetOf(candidate, groups).replicas })
+  private runBusiest(candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
+    const trial = brokenInBusiest({ plan: this.plan, service: candidate.service, profile, requests, repetition, memory: this.memory, replicas: fleetOf(candidate, groups).replicas })
     const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0 }
     return { holds: trial === undefined, missed: trial ? { ...missedOf(trial), inBusiest: true } : null, ...nothing }
   }

@@ -21,7 +21,7 @@ export interface WholeRun {
 }
 
 export function wholeRun(plan: Plan, { service, candidate, groups }: RunSpec, requests: Requests): WholeRun {
-  const fleet = hasLife(service, candidate) ? livingFleetOf(plan, service, candidate, groups, 0) : undefined
+  const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
   const trial = tryOut({ plan, service, fleet, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests, toTheEnd: true })
   if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
   const { record, life, readings, holds } = trial

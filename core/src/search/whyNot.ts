@@ -6,7 +6,7 @@ import type { Rejection } from './rejection.ts'
 /**
  * Why an option was not ranked, by what is known when the search is over.
  *
- * @param twin the same with another sequence limit that was ranked
+ * @param twin the same with another sequence limit or setting that was ranked
  * @param fixed a fixed number on its place that holds for no more
  * @param thanPerHour what the last of those that were ranked costs
  */
@@ -16,7 +16,7 @@ export function whyNot(option: Option, twin: Found | undefined, fixed: Option | 
   const { machines } = fleetOf(candidate, candidate.elastic ? candidate.maxGroups : leastGroups)
   if (missed && missed.groups === candidate.maxGroups) return { kind: 'limit', ...fleetOf(candidate, missed.groups), perHour: candidate.elastic ? perHour : costPerHour(candidate, missed.groups), limitedBy: candidate.limitedBy, missed: missed.what }
   if (fixed && !twin) return { kind: 'no-saving', perHour, machines: fleetOf(fixed.candidate, fixed.holdsAt).machines, fixedPerHour: costPerHour(fixed.candidate, fixed.holdsAt) }
-  if (twin) return { kind: 'same-option', sequences: candidate.sequences, machines, perHour, bestSequences: twin.candidate.sequences, bestPerHour: twin.perHour }
+  if (twin) return { kind: 'same-option', sequences: candidate.sequences, setting: candidate.setting, machines, perHour, bestSequences: twin.candidate.sequences, bestSetting: twin.candidate.setting, bestPerHour: twin.perHour }
   if (missed && missed.groups === leastGroups - 1) {
     return { kind: 'dearer', ...fleetOf(candidate, missed.groups), perHour: costPerHour(candidate, missed.groups), leastPerHour: perHour, thanPerHour, missed: missed.what }
   }

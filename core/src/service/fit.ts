@@ -36,8 +36,8 @@ export interface Placement {
   devices: number
 }
 
-const DEFAULT_PREFILL_TOKENS = 8192
-const DEFAULT_STEP_TOKENS = 2048
+export const DEFAULT_PREFILL_TOKENS = 8192
+export const DEFAULT_STEP_TOKENS = 2048
 
 /**
  * Whether one replica of a service fits on `devices` devices of a machine, and its step costs if it does: coefficients

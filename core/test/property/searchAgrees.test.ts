@@ -7,7 +7,7 @@ import { driveElsewhere, trialsHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { RANKED } from '../../src/search/searchService.ts'
-import { boughtPlan, livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, settingsPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 import { solveLater } from '../solver.ts'
 import { tryEverything } from '../tryEverything.ts'
 
@@ -32,13 +32,15 @@ describe('the search and trying everything', () => {
   const rare = new RandomStream(6, 'varied plans')
   const living = new RandomStream(7, 'living plans')
   const paying = new RandomStream(8, 'bought plans')
+  const setting = new RandomStream(9, 'plans with settings')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
     ...Array.from({ length: 16 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
+    ...Array.from({ length: 12 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
   ]
-  const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, paid: new Set<string>() }
+  const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, paid: new Set<string>() }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', async (_, plan) => {
     const { feasible } = tryEverything(plan)
@@ -53,7 +55,7 @@ describe('the search and trying everything', () => {
       seen.feasible++
       // The cheapest of all, exactly as trying everything has it; of several that cost the same any may be chosen.
       const cheapest = Math.min(...feasible.map((f) => f.perHour))
-      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy, purchase: chosen.purchase }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest).map(({ paysByRun: _, ...f }) => f))
+      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy, purchase: chosen.purchase, setting: chosen.setting }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest).map(({ paysByRun: _, ...f }) => f))
       // The runners-up are the next cheapest of other machines, variants and device counts.
       const byKey = new Map<string, number>()
       for (const f of feasible) {
@@ -70,6 +72,7 @@ describe('the search and trying everything', () => {
     if (service.simulations < service.candidates) seen.saved++
     if (stretches > 0) seen.stretched++
     if (chosen) seen.paid.add(chosen.purchase)
+    if (chosen?.setting) seen.otherwise++
     if ([chosen, ...service.runnersUp].some((c) => c?.policy)) seen.followed++
   })
 
@@ -79,6 +82,7 @@ describe('the search and trying everything', () => {
     expect(seen.saved).toBeGreaterThan(5)
     expect(seen.stretched, 'plans of which the busiest stretch ruled something out').toBeGreaterThan(5)
     expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'spot', 'spot but for 50\u00a0%'])
+    expect(seen.otherwise, 'plans of which the winner is run otherwise than stated').toBeGreaterThan(1)
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, fleetWords, measureWords, price, purchaseSuffix, threeDigits, valueWords, HOURS_PER_MONTH, type Dust, type FrontierPoint, type RejectedOption, type Target } from '@sandclock/core'
+import { bare, fleetWords, measureWords, price, purchaseSuffix, threeDigits, valueWords, waysWords, HOURS_PER_MONTH, type Dust, type FrontierPoint, type RejectedOption, type Target } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
@@ -105,7 +105,7 @@ const edge = computed(() => {
   return d
 })
 
-const optionWords = (o: Pick<RejectedOption, 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase'>) => `${purchaseSuffix(o.purchase)}, ${o.variant}${o.devices > 1 ? ` on ${o.devices}` : ''}, ${o.sequences} side by side${o.policy ? `, ${o.policy}` : ''}`
+const optionWords = (o: Pick<RejectedOption, 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'setting'>) => `${purchaseSuffix(o.purchase)}, ${o.variant}${o.devices > 1 ? ` on ${o.devices}` : ''}, ${waysWords(o)}${o.policy ? `, ${o.policy}` : ''}`
 
 function words(p: FrontierPoint): string {
   const t = props.targets[p.tightest]

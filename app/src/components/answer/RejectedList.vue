@@ -20,16 +20,24 @@ function look(rule: string, event: Event): void {
 }
 const matches = (r: { name: string; reason: string }) => `${r.name} ${r.reason}`.toLowerCase().includes(sought.value.toLowerCase())
 
-/** Options that differ in their sequence limit alone and fail for the same reason are one line. */
+/** A few settings by name, many by their number. */
+function settingsWords(settings: readonly (string | null)[]): string {
+  const different = [...new Set(settings)]
+  if (different.length === 1) return different[0] ? `, ${different[0]}` : ''
+  return `, in ${different.length} settings`
+}
+
+/** Options that differ in their sequence limit or setting alone and fail for the same reason are one line. */
 function merged(list: readonly RejectedOption[]): { name: string; reason: string }[] {
-  const lines = new Map<string, { name: string; reason: string; sequences: number[] }>()
+  const lines = new Map<string, { name: string; reason: string; sequences: number[]; settings: (string | null)[] }>()
   for (const r of list) {
     const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}${purchaseSuffix(r.purchase)}`
-    const line = lines.get(name + r.reason) ?? { name, reason: r.reason, sequences: [] }
+    const line = lines.get(name + r.reason) ?? { name, reason: r.reason, sequences: [], settings: [] }
     line.sequences.push(r.sequences)
+    line.settings.push(r.setting)
     lines.set(name + r.reason, line)
   }
-  return [...lines.values()].map((l) => ({ name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side`, reason: l.reason }))
+  return [...lines.values()].map((l) => ({ name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side${settingsWords(l.settings)}`, reason: l.reason }))
 }
 </script>
 

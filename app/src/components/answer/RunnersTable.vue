@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fleetWords, paidWords, price, percent, tightestOf, measureWords, tieWords, type Choice } from '@sandclock/core'
+import { fleetWords, paidWords, price, percent, tightestOf, measureWords, tieWords, waysWords, type Choice } from '@sandclock/core'
 
 /** The chosen option and those that come after it. */
 defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
@@ -17,7 +17,7 @@ const spare = (c: Choice) => {
       <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
         <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
         <td>{{ fleetWords(c) }}{{ paidWords(c) }}</td>
-        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ c.sequences }} side by side<template v-if="c.policy">; {{ c.policy }}</template></td>
+        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ waysWords(c) }}<template v-if="c.policy">; {{ c.policy }}</template></td>
         <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}<span v-if="tieWords(c)" class="text-faded"> ({{ tieWords(c) }})</span></td><td>{{ spare(c) }}</td>
       </tr>
     </tbody>

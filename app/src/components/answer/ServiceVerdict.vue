@@ -15,7 +15,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
     <template v-if="c">
       <p class="font-serif text-[1.12rem] leading-relaxed">
         Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
-        as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}:
+        as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${c.setting}` : '' }}:
         <strong class="font-semibold text-sand">{{ price(c.money.perMonth, currency) }}</strong> a month,
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template><template v-if="c.committedMachines > 0">; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template>.
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>

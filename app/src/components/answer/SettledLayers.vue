@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, type RejectedOption, type SettledLayer } from '@sandclock/core'
+import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, waysWords, type RejectedOption, type SettledLayer } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
@@ -84,7 +84,7 @@ function walk(grains: number, layers: number): void {
       </svg>
     </div>
     <p class="min-h-[2.6em] text-[0.9rem]" aria-live="polite">
-      <template v-if="shown"><strong class="font-semibold">{{ shown.option.machine }}{{ purchaseSuffix(shown.option.purchase) }}, {{ shown.option.variant }}{{ shown.option.devices > 1 ? ` on ${shown.option.devices}` : '' }}, {{ shown.option.sequences }} side by side{{ shown.option.policy ? `, ${shown.option.policy}` : '' }}</strong>: {{ shown.option.reason }}.</template>
+      <template v-if="shown"><strong class="font-semibold">{{ shown.option.machine }}{{ purchaseSuffix(shown.option.purchase) }}, {{ shown.option.variant }}{{ shown.option.devices > 1 ? ` on ${shown.option.devices}` : '' }}, {{ waysWords(shown.option) }}{{ shown.option.policy ? `, ${shown.option.policy}` : '' }}</strong>: {{ shown.option.reason }}.</template>
       <span v-else class="text-faded">A grain is an option, at the least that it costs a month; the broken line is the chosen one. Point at one, or walk with the arrow keys.</span>
     </p>
   </div>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, profileKind, threeDigits, type Plan, type Service } from '@sandclock/core'
+import { bare, DEFAULT_STEP_TOKENS, profileKind, threeDigits, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import { editService, renameService, setPolicy, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
@@ -7,6 +7,7 @@ import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
 import PolicyWords from './PolicyWords.vue'
 import PurchaseWords from './PurchaseWords.vue'
+import TriedBeside from './TriedBeside.vue'
 
 /** How one service is run, as prose. */
 const props = defineProps<{ plan: Plan; service: Service }>()
@@ -22,7 +23,6 @@ const ROUTINGS = ['least-busy', 'round-robin', 'two-choice', 'shared-queue']
 type Limits = NonNullable<Service['limits']>
 const PROMPTS: Record<string, Limits['prompts']> = { 'in steps of their own': 'whole', 'in chunks beside decoding': 'interleaved' }
 const CACHE: Record<string, Limits['reservation']> = { 'kept for whole answers': 'whole', 'taken as tokens come': 'optimistic' }
-const DEFAULT_STEP_TOKENS = 2048
 
 const hasTokens = computed(() => profileKind(props.plan, props.service) === 'token')
 const wordFor = <T>(words: Record<string, T>, value: T | undefined) => Object.keys(words).find((w) => words[w] === value) ?? Object.keys(words)[0]
@@ -63,6 +63,7 @@ function setSequences(index: number, value: number): void {
     <template v-if="service.search">
       Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template><template v-for="(p, i) in service.policies ?? []" :key="i"><template v-if="i > 0">, and </template><PolicyWords :policy="p" :taken="(service.policies ?? []).map((x) => x.name)" :service="service.name" @change="(next) => emit('edit', setPolicy(service.name, p.name, next))" @remove="emit('edit', setPolicy(service.name, p.name, undefined))" /></template>.
       <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy">add a policy</button>
+      <TriedBeside :service="service" :has-tokens="hasTokens" @change="(search) => change({ search })" />{{ ' ' }}
       <PurchaseWords :search="service.search" :service="service.name" @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />
     </template>
     <template v-if="hasTokens">
