@@ -1,6 +1,6 @@
 // Brings node_modules to the state of the lock file. Only Node's own modules here: it runs before anything is installed.
 import { createHash } from 'node:crypto'
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
@@ -11,6 +11,19 @@ export function run(command, args, env = {}) {
   const { status, error } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } })
   if (error) throw error
   if (status !== 0) process.exit(status ?? 1)
+}
+
+/** Runs commands, so many at a time, with their output on the screen; ends this process when one fails. */
+export async function runTogether(atOnce, commands) {
+  const left = [...commands]
+  const work = async () => {
+    for (let next = left.shift(); next; next = left.shift()) {
+      const [command, args] = next
+      const status = await new Promise((resolve, reject) => spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve))
+      if (status !== 0) process.exit(status ?? 1)
+    }
+  }
+  await Promise.all(Array.from({ length: atOnce }, work))
 }
 
 /** Installs the packages of the lock file unless that was done for this very lock file. */

@@ -1,11 +1,13 @@
 import { readFileSync } from 'node:fs'
-import { installChromium, installPackages, run } from './setUp.mjs'
+import { installChromium, installPackages, run, runTogether } from './setUp.mjs'
 
 installPackages()
 installChromium()
-for (const workspace of ['core', 'threads', 'cli', 'server', 'e2e']) run('npx', ['tsc', '-p', workspace])
-run('npx', ['vue-tsc', '-p', 'app'])
-run('npx', ['eslint', '.', '--max-warnings', '0'])
+await runTogether(2, [
+  ['npx', ['eslint', '.', '--max-warnings', '0']],
+  ['npx', ['vue-tsc', '-p', 'app']],
+  ...['core', 'threads', 'cli', 'server', 'e2e'].map((workspace) => ['npx', ['tsc', '-p', workspace]]),
+])
 run('node', ['scripts/build.mjs'])
 run('npx', ['playwright', 'test', '--reporter=list,json'], { PLAYWRIGHT_JSON_OUTPUT_NAME: '.build/playwright.json' })
 run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', '--outputFile.json=.build/vitest.json'])

@@ -63,8 +63,7 @@ export function settingsPlan(random: RandomStream, number: number): Plan {
       ...service,
       routing: 'round-robin', // seldom the best
       search: {
-        ...search, sequences: [8], ...(number % 4 === 0 && { sequences: [8, 32] }), routings: ['two-choice', 'shared-queue', 'least-busy'], prompts: ['interleaved'], stepTokens: [256],
-        ...(start && { weightsFrom: ['image', 'node'] as const }),
+        ...search, sequences: [8], routings: ['least-busy'], ...(start ? { weightsFrom: ['image'] as const } : { prompts: ['interleaved'] as const, stepTokens: [256] }),
       } as NonNullable<typeof search>,
     }],
   }

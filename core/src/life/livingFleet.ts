@@ -312,7 +312,7 @@ export class LivingFleet implements FleetLife {
   }
 
   private loseNodes(now: number, hands: FleetHands): void {
-    for (const n of this.nodes.all) {
+    for (const n of this.nodes.live) {
       if (n.state === 'coming' && n.due <= now) this.arriveNode(n, now, hands)
       if (n.state === 'there' && n.due <= now) {
         n.state = 'noticed'

@@ -26,6 +26,8 @@ export interface Node {
 /** The machines of a fleet: ordered when there is room for none, given back when nobody has been on them for a while. */
 export class NodePool {
   readonly all: Node[] = []
+  /** those that are not gone, in order: over a long time most are */
+  live: Node[] = []
   /** disks of nodes that are stopped, or were: until is NaN while one waits */
   readonly disks: { from: number; until: number }[] = []
   private readonly rules: NodeRules
@@ -42,12 +44,12 @@ export class NodePool {
 
   /** A machine with room: one that is there, else one that comes, else a new one; undefined when no more can be had. */
   withRoom(now: number): Node | undefined {
-    const room = (state: Node['state']) => this.all.find((n) => n.state === state && n.replicas < this.rules.replicasPerNode)
+    const room = (state: Node['state']) => this.live.find((n) => n.state === state && n.replicas < this.rules.replicasPerNode)
     return room('there') ?? room('coming') ?? this.order(now)
   }
 
   private order(now: number): Node | undefined {
-    if (this.all.filter((n) => n.state !== 'gone').length >= this.rules.mostNodes) return undefined
+    if (this.live.length >= this.rules.mostNodes) return undefined
     const number = this.all.length
     const { nodeSeconds, nodeSpread, resumeSeconds } = this.start
     const disk = this.disks.find((d) => Number.isNaN(d.until))
@@ -55,11 +57,12 @@ export class NodePool {
     const random = new RandomStream(this.seed, 'node', String(number))
     const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * Math.exp(nodeSpread * normalQuantile(random.open()))
     const due = now + (disk ? resumeSeconds : fresh)
-    const spot = this.all.filter((n) => n.state !== 'gone' && !n.spot).length >= this.rules.safeNodes
+    const spot = this.live.filter((n) => !n.spot).length >= this.rules.safeNodes
     const mean = this.meanSeconds(spot)
     const lostAt = mean === Infinity ? Infinity : due - mean * Math.log(random.open())
     const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from: now, until: NaN }
     this.all.push(node)
+    this.live.push(node)
     return node
   }
 
@@ -87,11 +90,12 @@ export class NodePool {
   end(node: Node, now: number): void {
     node.state = 'gone'
     node.until = now
+    this.live = this.live.filter((n) => n !== node)
   }
 
   /** Gives back whom nobody has been on for the idle time. @returns those */
   settle(now: number): Node[] {
-    const idle = this.all.filter((n) => n.state !== 'gone' && n.emptySince + this.rules.idleSeconds <= now)
+    const idle = this.live.filter((n) => n.emptySince + this.rules.idleSeconds <= now)
     for (const n of idle) {
       this.end(n, now)
       if (this.rules.stops) this.disks.push({ from: now, until: NaN })
@@ -102,7 +106,7 @@ export class NodePool {
   /** The next change of any machine. */
   next(): number {
     let next = Infinity
-    for (const n of this.all) if (n.state !== 'gone') next = Math.min(next, n.due, n.lostAt, n.emptySince + this.rules.idleSeconds)
+    for (const n of this.live) next = Math.min(next, n.due, n.lostAt, n.emptySince + this.rules.idleSeconds)
     return next
   }
 

@@ -38,7 +38,7 @@ describe('the search and trying everything', () => {
     ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
     ...Array.from({ length: 16 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
-    ...Array.from({ length: 12 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
+    ...Array.from({ length: 10 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
   ]
   const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, paid: new Set<string>() }
 
