@@ -7,7 +7,7 @@ import { RandomStream } from '../../src/random/stream.ts'
 import { driveHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { grouped } from '../../src/units/number.ts'
-import { boughtPlan, livingPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, settingsPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 import { tryEverything } from '../tryEverything.ts'
 
 /** Random plans of each kind whose every option is tried. */
@@ -16,8 +16,8 @@ const EACH = 20
 interface Row {
   plan: string
   options: number
-  /** until the cheapest was proved, and until the next best and the load that it bears were known too */
-  provedSeconds: number
+  /** until the cheapest was proved (null: nothing holds), and until the next best and the load that it bears were known too */
+  provedSeconds: number | null
   seconds: number
   simulations: number
   winner: string
@@ -32,15 +32,17 @@ function timed<T>(work: () => T): { value: T; seconds: number } {
 
 function rowOf(name: string, plan: Plan, exhaustive: boolean): Row {
   const from = performance.now()
-  let provedSeconds = NaN
+  let early: number | undefined
   const { value: answer, seconds } = timed(() => {
     const load = new Load(plan)
     return driveHere(recommend(plan, load), load, (p) => {
-      if (p.answer && Number.isNaN(provedSeconds)) provedSeconds = (performance.now() - from) / 1000
+      if (p.answer) early ??= (performance.now() - from) / 1000
     })
   })
   const chosen = answer.services.map((s) => s.chosen)
-  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}${purchaseSuffix(c.purchase)}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}` : 'nothing holds')).join('; ')
+  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}${purchaseSuffix(c.purchase)}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}${c.setting ? `, ${c.setting}` : ''}` : 'nothing holds')).join('; ')
+  // Where nothing is left to run once it is proved, that is the end.
+  const provedSeconds = chosen.some((c) => c) ? (early ?? seconds) : null
   const row = { plan: name, options: answer.services.reduce((n, s) => n + s.candidates, 0), provedSeconds, seconds, simulations: answer.services.reduce((n, s) => n + s.simulations, 0), winner }
   if (!exhaustive) return { ...row, everything: null }
   const all = timed(() => tryEverything(plan))
@@ -51,7 +53,7 @@ function rowOf(name: string, plan: Plan, exhaustive: boolean): Row {
 
 function line({ plan, options, provedSeconds, seconds, simulations, winner, everything }: Row): string {
   const all = everything ? `${grouped(everything.simulations, 0)} | ${everything.seconds.toFixed(1)} | ${everything.regret === 0 ? '0' : everything.regret.toFixed(4)}` : '– | – | not tried'
-  return `| ${plan} | ${grouped(options, 0)} | ${provedSeconds.toFixed(1)} | ${seconds.toFixed(1)} | ${grouped(simulations, 0)} | ${winner} | ${all} |`
+  return `| ${plan} | ${grouped(options, 0)} | ${provedSeconds === null ? '–' : provedSeconds.toFixed(1)} | ${seconds.toFixed(1)} | ${grouped(simulations, 0)} | ${winner} | ${all} |`
 }
 
 /** The demo with more sequence limits and policies: a space of tens of thousands. */
@@ -62,12 +64,25 @@ function large(plan: Plan): Plan {
   return checkPlan({ ...plan, classes: [plan.classes[0]], services: [wider] })
 }
 
+/** The pilot talk of the demo with other routings and another source of weights tried. */
+function otherwise(plan: Plan): Plan {
+  const [talk] = plan.services
+  return checkPlan({ ...plan, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [16, 32, 64], routings: ['two-choice', 'shared-queue'], weightsFrom: ['image'] } }] })
+}
+
+/** The pilot talk of the demo with every offer in many regions, each dearer than the one before. */
+function regions(plan: Plan): Plan {
+  const [talk] = plan.services
+  const machines = Array.from({ length: 38 }, (_, k) => plan.machines.map((m) => ({ ...m, name: `${m.name} ${k + 1}`, pricePerHour: m.pricePerHour * (1 + k / 50), ...(m.committedPerHour !== undefined && { committedPerHour: m.committedPerHour * (1 + k / 50) }) }))).flat()
+  return checkPlan({ ...plan, machines, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [8, 16, 24, 32, 48, 64] } }] })
+}
+
 const random = new RandomStream(2027, 'regret')
-const kinds: [string, (random: RandomStream, number: number) => Plan][] = [['small', smallPlan], ['varied', variedPlan], ['with a life', livingPlan], ['paid in every way', boughtPlan]]
+const kinds: [string, (random: RandomStream, number: number) => Plan][] = [['small', smallPlan], ['varied', variedPlan], ['with a life', livingPlan], ['paid in every way', boughtPlan], ['in other settings', settingsPlan]]
 const rows: Row[] = []
 for (const [name, make] of kinds) for (let n = 0; n < EACH; n++) rows.push(rowOf(`${name} ${n + 1}`, checkPlan(make(random, rows.length)), true))
 const demo = readPlan(readFileSync('examples/skerry-sound.json', 'utf8'))
-rows.push(rowOf('demo, three services', demo, false), rowOf('demo, a large space', large(demo), false))
+rows.push(rowOf('demo, three services', demo, false), rowOf('demo, more policies and limits', large(demo), false), rowOf('demo, six settings', otherwise(demo), false), rowOf('demo, 38 regions', regions(demo), false))
 const worst = rows.reduce((most, r) => Math.max(most, r.everything?.regret ?? 0), 0)
 const all = rows.filter((r) => r.everything)
 const sum = (value: (r: Row) => number) => all.reduce((total, r) => total + value(r), 0)
@@ -80,4 +95,4 @@ in place of ${grouped(sum((r) => r.everything?.simulations ?? 0), 0)}. *Proved* 
 |---|--:|--:|--:|--:|---|--:|--:|--:|
 ${rows.map(line).join('\n')}
 `)
-process.stdout.write(`largest regret ${worst} over ${all.length} plans; ${rows.slice(-2).map((r) => `${r.plan}: ${r.options} options in ${r.seconds.toFixed(1)} s`).join('; ')}\n`)
+process.stdout.write(`largest regret ${worst} over ${all.length} plans; ${rows.slice(-4).map((r) => `${r.plan}: ${r.options} options in ${r.seconds.toFixed(1)} s`).join('; ')}\n`)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Service } from '@sandclock/core'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 /** What the search tries beside what a service states, as words that are struck out or not. */
 const props = defineProps<{ service: Service; hasTokens: boolean }>()
@@ -31,7 +31,16 @@ const trials = computed<Trial[]>(() => {
   ]
 })
 const listOf = (search: Search, key: Key): readonly string[] => search[key] ?? []
-const tried = computed(() => trials.value.map((t) => props.service.search !== undefined && listOf(props.service.search, t.key).includes(t.value)))
+const isTried = ({ key, value }: Trial): boolean => props.service.search !== undefined && listOf(props.service.search, key).includes(value)
+/** what is not tried is shown to those who look for it */
+const open = ref(false)
+const listed = computed(() => (open.value ? trials.value : trials.value.filter(isTried)))
+/** what a file may state beside */
+const figures = computed(() => {
+  const { stepTokens = [], maxPrefillTokens = [], windowSeconds = [] } = props.service.search ?? {}
+  const list = (values: readonly number[], unit: string) => (values.length > 0 ? [`${values.join(' or ')} ${unit}`] : [])
+  return [...list(stepTokens, 'tokens a step'), ...list(maxPrefillTokens, 'prompt tokens a step'), ...list(windowSeconds, 's of wait for a batch')].join(', ')
+})
 
 function toggle({ key, value }: Trial): void {
   const { search } = props.service
@@ -44,5 +53,8 @@ function toggle({ key, value }: Trial): void {
 </script>
 
 <template>
-  <span>It tries <template v-for="(t, i) in trials" :key="t.key + t.value"><template v-if="i > 0">{{ i === trials.length - 1 ? ' and ' : ', ' }}</template><button type="button" class="changeable" :class="tried[i] ? '' : 'text-faded line-through'" :aria-pressed="tried[i]" :aria-label="`${service.name}: try ${t.words} as well`" @click="toggle(t)">{{ t.words }}</button></template> as well.</span>
+  <span>
+    <template v-if="listed.length > 0">It tries <template v-for="(t, i) in listed" :key="t.key + t.value"><template v-if="i > 0">{{ i === listed.length - 1 ? ' and ' : ', ' }}</template><button type="button" class="changeable" :class="isTried(t) ? '' : 'text-faded line-through'" :aria-pressed="isTried(t)" :aria-label="`${service.name}: try ${t.words} as well`" @click="toggle(t)">{{ t.words }}</button></template> as well<template v-if="figures">, and {{ figures }}</template>.{{ ' ' }}</template>
+    <button type="button" class="word font-sans text-[0.78rem]" :aria-expanded="open" :aria-label="`Other ways of running ${service.name}`" @click="open = !open">{{ open ? 'only what it tries' : 'try other ways of running it' }}</button>
+  </span>
 </template>
