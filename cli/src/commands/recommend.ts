@@ -63,7 +63,7 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
     const service = plan.services.find((s) => s.name === name)
     if (!service || !chosen) continue
     const candidate = candidateOf(plan, service, chosen)
-    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, service, profileOf(candidate), chosen.replicas, 0, hasLife(candidate) ? livingFleetOf(plan, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
+    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, candidate.service, profileOf(candidate), chosen.replicas, 0, hasLife(candidate) ? livingFleetOf(plan, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
   }
   return out
 }

@@ -116,7 +116,7 @@ function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Lo
 }
 
 function answersOf(plan: Plan, { searches, chosen, shared }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
-  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf, shared.length > 0))
+  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf, shared.some(({ options }) => options.some((o) => o.candidate === chosen[i]?.candidate))))
 }
 
 /** Says something beside the first progress only. */
@@ -218,7 +218,7 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found, togethe
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
   const fleet = hasLife(chosen.candidate) ? livingFleetOf(plan, chosen.candidate, chosen.groups, 0) : undefined
-  const trial = tryOut({ plan, service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
+  const trial = tryOut({ plan, service: chosen.candidate.service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
   if (trial.kind !== 'complete') return []
   return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, trial.record, i)] : []))
 }

@@ -1,24 +1,12 @@
 import type { Requests } from '../demand/requests.ts'
 import { CAUSES } from './outcome.ts'
-import { freshColumns, type Columns } from './runMemory.ts'
+import { freshColumns, type Columns, type RecordColumns } from './runMemory.ts'
 
 /** What a simulation says of every request; indices are those of the requests. */
-export interface RunRecord {
+export interface RunRecord extends RecordColumns {
   requests: Requests
   /** first arrival, seconds; NaN for a follower whose turn never came. The requests' own array when nobody follows */
   at: Float64Array
-  /** seconds; NaN when it was never started */
-  start: Float64Array
-  /** seconds; NaN when there was none; the end for fixed work */
-  firstToken: Float64Array
-  /** seconds when it finished, was refused or left; NaN when it is unfinished */
-  end: Float64Array
-  /** codes of `Outcome` */
-  outcome: Uint8Array
-  /** codes of `RejectCause`: why the last attempt of a rejected request was refused */
-  rejectCause: Uint8Array
-  /** the replica that it was bound to; −1 for none */
-  replica: Int16Array
   /** further attempts that were made; absent when no class retries */
   retries?: Uint8Array
   /** attempts that were refused or given up, the last of each request included: cause · classes + class */

@@ -1,11 +1,21 @@
-/** What a run writes for each request. */
-export interface Columns {
+/** What a record says of every request; indices are those of the requests. */
+export interface RecordColumns {
+  /** seconds; NaN when it was never started */
   start: Float64Array
+  /** seconds; NaN when there was none; the end for fixed work */
   firstToken: Float64Array
+  /** seconds when it finished, was refused or left; NaN when it is unfinished */
   end: Float64Array
+  /** codes of `Outcome` */
   outcome: Uint8Array
+  /** codes of `RejectCause`: why the last attempt of a rejected request was refused */
   rejectCause: Uint8Array
+  /** the replica that it was bound to; −1 for none */
   replica: Int16Array
+}
+
+/** What a run writes for each request. */
+export interface Columns extends RecordColumns {
   /** of lines; nobody reads them before they are written */
   next: Int32Array
   previous: Int32Array
