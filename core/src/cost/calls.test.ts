@@ -1,10 +1,12 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { lossRules, nodeRules, startRules } from '../../test/fleets.ts'
 import { batchProfile, rules, tokenProfile } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
+import type { RunRecord } from '../engine/record.ts'
 import { simulate } from '../engine/simulate.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
-import { Stage, type StartRules } from '../life/startRules.ts'
+import { Stage, type LifeRecord, type StartRules } from '../life/startRules.ts'
 import { RandomStream } from '../random/stream.ts'
 import { onCall } from '../scaling/onCall.ts'
 import { callsOf, callsPerHour, type CallPrices } from './calls.ts'
@@ -82,5 +84,21 @@ describe('what calls cost', () => {
     const step = 0.001
     expect(callsOf(record, fleet.record, { ...prices, stepSeconds: step }).busySeconds).toBeLessThan(span + 2 * step + 1e-9)
     expect(callsOf(record, fleet.record, { ...prices, stepSeconds: step }).busySeconds).toBeGreaterThanOrEqual(span - 1e-9)
+  })
+})
+
+describe('counting calls', () => {
+  it('in whatever order they were started: every instant in which an instance had a call, by hand', () => {
+    const call = fc.record({ start: fc.option(fc.integer({ min: 0, max: 400 }), { nil: NaN }), seconds: fc.integer({ min: 0, max: 40 }), replica: fc.integer({ min: 0, max: 3 }) })
+    const life = { events: [] as LifeRecord['events'] } as LifeRecord
+    let turned = 0
+    fc.assert(fc.property(fc.array(call, { maxLength: 60, size: 'max' }), fc.boolean(), (calls, backwards) => {
+      if (backwards) calls.sort((a, b) => (b.start || 0) - (a.start || 0))
+      if (backwards && calls.length > 40) turned++
+      const record = { start: Float64Array.from(calls, (c) => c.start), end: Float64Array.from(calls, (c) => c.start + c.seconds), replica: Int16Array.from(calls, (c) => c.replica), endSeconds: 1000 } as unknown as RunRecord
+      const busy = new Set(calls.flatMap((c) => Array.from({ length: Number.isNaN(c.start) ? 0 : c.seconds }, (_, s) => `${c.replica} ${c.start + s}`)))
+      expect(callsOf(record, life, { perCall: 0, perGigabyteSecond: 0, gigabytes: 1, freeCallsPerMonth: 0, freeGigabyteSecondsPerMonth: 0, startIsPaid: false, stepSeconds: 1 })).toEqual({ calls: calls.filter((c) => !Number.isNaN(c.start)).length, busySeconds: busy.size, startSeconds: 0 })
+    }), { numRuns: 300 })
+    expect(turned).toBeGreaterThan(5)
   })
 })

@@ -51,18 +51,37 @@ function instanceBytes(machine: Machine, model: Model, devices: number, sequence
 
 /** Counts what a run called. Of calls side by side in one instance their common time counts once. */
 export function callsOf(record: RunRecord, life: LifeRecord, { stepSeconds }: CallPrices): Calls {
-  const { requests, replica, start, end, endSeconds } = record
-  const until = new Map<number, number>()
-  const order = Array.from({ length: requests.count }, (_, i) => i).filter((i) => start[i] === start[i])
-  order.sort((a, b) => start[a] - start[b] || a - b)
+  const { replica, start, end, endSeconds } = record
+  const order = inOrderOfStart(start)
+  const until = new Float64Array(replica.reduce((most, r) => Math.max(most, r + 1), 0)).fill(-Infinity)
   let busySeconds = 0
   for (const i of order) {
     const stop = end[i] === end[i] ? end[i] : endSeconds
-    const from = Math.max(start[i], until.get(replica[i]) ?? -Infinity)
+    const before = until[replica[i]]
+    const from = Math.max(start[i], before)
     if (stop > from) busySeconds += Math.ceil((stop - from) / stepSeconds - 1e-9) * stepSeconds
-    until.set(replica[i], Math.max(stop, until.get(replica[i]) ?? -Infinity))
+    if (stop > before) until[replica[i]] = stop
   }
   return { calls: order.length, busySeconds, startSeconds: startSecondsOf(life, endSeconds) }
+}
+
+/** Who comes so many places late on the average is not worth moving one place at a time. */
+const FEW_MOVES = 16
+
+/** Requests that were started, by their start, ties by number. They begin nearly in the order in which they come: few have to move, and not far. */
+function inOrderOfStart(start: Float64Array): Int32Array {
+  const order = new Int32Array(start.length)
+  let count = 0
+  let moves = FEW_MOVES * start.length
+  for (let i = 0; i < start.length; i++) {
+    const at = start[i]
+    if (at !== at) continue
+    let place = count++
+    for (; moves > 0 && place > 0 && start[order[place - 1]] > at; place--, moves--) order[place] = order[place - 1]
+    order[place] = i
+  }
+  const started = order.subarray(0, count)
+  return moves > 0 ? started : started.sort((a, b) => start[a] - start[b] || a - b)
 }
 
 /** From the image to ready, or to where a start-up ended before it was. */
