@@ -25,7 +25,7 @@ const [service] = answer.services
 const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ')
 
 describe('VerdictLine', () => {
-  const nothingYet: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
+  const nothingYet: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
   const line = (props: object) => mount(VerdictLine, { props: { answer, currency: 'EUR', stale: false, stopped: false, failure: '', soFar: nothingYet, working: null, ...props } })
 
   it('says what to rent, for how much, what is tightest, what breaks it and how sure that is', () => {
@@ -44,13 +44,15 @@ describe('VerdictLine', () => {
 
   it('says what holds so far and below what nothing can, then that it is proved, and keeps it when it is stopped', async () => {
     const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: 'on demand', perHour: 4, known: 'held' as const }
-    const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, proved: false }
+    const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, apart: false, proved: false }
     const wrapper = line({ stale: true, soFar, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: null } })
     expect(words(wrapper.text())).toMatch(/So far: rent ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can. Before your change it was/)
     await wrapper.setProps({ working: null, stopped: true })
     expect(words(wrapper.text())).toMatch(/Stopped; the best so far: ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can/)
     await wrapper.setProps({ stopped: false, soFar: { ...soFar, services: [{ ...best, known: 'proved' }], leastPerHour: 4, proved: true } })
     expect(words(wrapper.text())).toMatch(/Rent ?up to 3 × Northquay ledge for 2 920 EUR a month ?Nothing cheaper holds; the next best are being found/)
+    await wrapper.setProps({ soFar: { ...soFar, apart: true } })
+    expect(words(wrapper.text())).toContain('Nothing below 1 460 EUR a month can, each service by itself.')
   })
 
   it('says so when nothing holds', () => {

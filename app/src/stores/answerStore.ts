@@ -21,7 +21,7 @@ const LARGE = 5000
 /** The page has so long to come to rest before its search is made ready. */
 const PREPARED_AFTER_MS = 2500
 
-const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, proved: false }
+const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
 
 /** The answer to the open plan, or the last one while the next is searched. */
 export const useAnswerStore = defineStore('answer', () => {

@@ -1,7 +1,7 @@
 import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { planMoney, type SharedCommitment } from '../cost/planMoney.ts'
-import { purchaseName } from '../cost/purchase.ts'
+import { purchaseName, purchasesOf } from '../cost/purchase.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
@@ -51,6 +51,8 @@ export interface SoFar {
   perHour: number | null
   /** nothing that costs less can hold every target; null when one of them holds with nothing */
   leastPerHour: number | null
+  /** services may commit to machines together: what they cost and what bounds them is of each by itself */
+  apart: boolean
   /** nothing cheaper holds for any service */
   proved: boolean
 }
@@ -58,23 +60,35 @@ export interface SoFar {
 /** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
 export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
-  const fixedPerHour = planMoney(plan, 0).perHour
-  const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, fixedPerHour))
+  const beside: Beside = { fixedPerHour: planMoney(plan, 0).perHour, mayShare: mayShare(plan, services) }
+  const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, beside))
   const first = yield* chosenOf<RecommendProgress>(plan, proved.map((p) => p.found))
   // Where the proved ones can not be had together, others have to be known before there is an answer. What takes a run comes later.
   const early = first.conflict ? {} : { answer: wholeAnswer(plan, answersOf(plan, first, load, () => []), first) }
-  const searched = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, fixedPerHour, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
+  const searched = yield* together(proved.map((p) => p.searcher.rankOthers()), sayingOnce(wholeProgress(services, beside, proved.map(({ found }, i) => provedProgress(found, first.chosen[i]))), early))
   const ranked = yield* chosenOf<RecommendProgress>(plan, searched)
-  const whole = yield* toldApart(ranked, load, () => settledProgress(ranked, fixedPerHour, 'what tells the answer from its rivals'))
+  const whole = yield* toldApart(ranked, load, () => settledProgress(ranked, beside, 'what tells the answer from its rivals'))
   const { searches, chosen } = whole
   const unbroken = answersOf(plan, whole, load, (service, found) => classSummaries(plan, service, found, load))
-  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => settledProgress(whole, fixedPerHour, 'by how much the nearest that costs less misses'), { answer: wholeAnswer(plan, unbroken, whole) }))
-  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => settledProgress(whole, fixedPerHour, 'how much more load the answer bears'))
+  const figured = yield* together(unbroken.map((s, i) => withFigureOfNearest(plan, services[i], s)), sayingOnce(() => settledProgress(whole, beside, 'by how much the nearest that costs less misses'), { answer: wholeAnswer(plan, unbroken, whole) }))
+  const borne = yield* together(chosen.flatMap((found, i) => (found ? [breakingLoad(plan, services[i].name, found, searches[i].ranked.filter((f) => f !== found))] : [])), () => settledProgress(whole, beside, 'how much more load the answer bears'))
   return wholeAnswer(plan, figured.map((s, i) => {
     const found = chosen[i]
     const breaking = found && borne.shift()
     return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }
   }), whole)
+}
+
+/** What a plan costs beside each of its services by itself. */
+interface Beside {
+  fixedPerHour: number
+  /** services may commit to machines together, so that the bounds of each by itself do not bound all together */
+  mayShare: boolean
+}
+
+/** Whether several services search for machines that are committed to, of one offer. */
+function mayShare(plan: Plan, services: readonly Service[]): boolean {
+  return plan.machines.some((m) => services.filter((s) => purchasesOf(s, m).some((p) => p.kind === 'committed' || p.kind === 'mixed') && m.committedPerHour !== undefined && (s.search?.machines?.includes(m.name) ?? true)).length > 1)
 }
 
 /** What was found of every service, and what is chosen of it. */
@@ -88,9 +102,9 @@ interface Whole {
 }
 
 /** Progress once every option is settled. */
-function settledProgress({ searches, chosen }: Whole, fixedPerHour: number, doing: string): RecommendProgress {
+function settledProgress({ searches, chosen }: Whole, beside: Beside, doing: string): RecommendProgress {
   return {
-    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), fixedPerHour), doing,
+    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), beside), doing,
     settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
   }
 }
@@ -136,11 +150,11 @@ function bindingOf(plan: Plan, service: Service, found: Found, { breaksAt }: Bre
 const sum = <X>(list: readonly X[], value: (x: X) => number) => list.reduce((total, x) => total + value(x), 0)
 
 /** Adds up the progress of all services; those that have not begun count with nothing, those that are done with the last that they said. */
-function wholeProgress(services: readonly Service[], fixedPerHour: number, begin: readonly SearchProgress[] = []): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
+function wholeProgress(services: readonly Service[], beside: Beside, begin: readonly SearchProgress[] = []): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
   const last = services.map((s, i): SearchProgress => begin.at(i) ?? { service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null })
   return (progress) => {
     progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
-    const soFar = soFarOf(last, fixedPerHour)
+    const soFar = soFarOf(last, beside)
     return {
       settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations), soFar,
       doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}` : 'nothing holds yet',
@@ -153,12 +167,13 @@ function provedProgress({ service, candidates, simulations }: ServiceSearch, fou
   return { service: service.name, settled: candidates, total: candidates, simulations, best: found && bestOf(found.candidate, found.groups, found.perHour, 'proved'), leastPerHour: found?.perHour ?? null }
 }
 
-function soFarOf(last: readonly SearchProgress[], fixedPerHour: number): SoFar {
+function soFarOf(last: readonly SearchProgress[], { fixedPerHour, mayShare }: Beside): SoFar {
   const services = last.flatMap((p) => (p.best ? [{ service: p.service, ...p.best }] : []))
   const whole = last.every((p) => p.leastPerHour !== null)
   return {
     services,
     perHour: services.length === last.length ? fixedPerHour + sum(services, (b) => b.perHour) : null,
+    apart: mayShare,
     leastPerHour: whole ? fixedPerHour + sum(last, (p) => p.leastPerHour ?? 0) : null,
     proved: services.length === last.length && services.every((b) => b.known === 'proved'),
   }

@@ -29,11 +29,11 @@ const list = (words: readonly string[]) => (words.length > 1 ? `${words.slice(0,
 const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer?.currency ?? props.currency)
 /** While the plan is another than the answer's, what holds already comes first. */
 const early = computed(() => {
-  const { perHour, services, leastPerHour, proved } = props.soFar
+  const { perHour, services, leastPerHour, apart, proved } = props.soFar
   if (perHour === null || (props.answer && !props.stale)) return null
   const inStretch = services.some((s) => s.known === 'held its busiest stretch')
   const holds = inStretch ? 'It holds every target in the busiest stretch of the load, run alone. ' : 'It holds every target on one draw of the load. '
-  return { holds, machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, proved }
+  return { holds, machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, apart: apart ? ', each service by itself' : '', proved }
 })
 /** What is missing where a budget is all that is missing. */
 const overBudget = computed(() => {
@@ -53,8 +53,8 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             <strong class="font-semibold">{{ early.machines }}</strong> for {{ early.proved ? '' : 'about ' }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>
           <p class="text-[0.9rem] text-faded">
-            <template v-if="early.proved">Nothing cheaper holds; the next best are being found.</template>
-            <template v-else>{{ early.holds }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can.</template></template>
+            <template v-if="early.proved">Nothing cheaper holds{{ early.apart }}; the next best are being found.</template>
+            <template v-else>{{ early.holds }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can{{ early.apart }}.</template></template>
             <template v-if="answer && stale">{{ ' ' }}Before your change it was {{ price(answer.perMonth, answer.currency) }}.</template>
           </p>
         </template>
