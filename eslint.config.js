@@ -1,6 +1,8 @@
 import eslint from 'typescript-eslint'
 import vue from 'eslint-plugin-vue'
 
+const OWN_BITS = ['acos', 'acosh', 'asin', 'asinh', 'atan', 'atan2', 'atanh', 'cbrt', 'cos', 'cosh', 'exp', 'expm1', 'hypot', 'log', 'log10', 'log1p', 'log2', 'pow', 'sin', 'sinh', 'tan', 'tanh']
+
 export default eslint.config(
   { ignores: ['**/dist/**', '.build/**', 'node_modules/**', 'test-results/**'] },
   ...eslint.configs.recommended,
@@ -24,6 +26,15 @@ export default eslint.config(
       'vue/multiline-html-element-content-newline': 'off',
       'vue/first-attribute-linebreak': 'off',
       'vue/attributes-order': 'off',
+    },
+  },
+  {
+    // Every engine has its own last bit of these; core/src/arithmetic has those that are the same everywhere.
+    files: ['core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-properties': ['error', ...OWN_BITS.map((property) => ({ object: 'Math', property, message: 'Its last bit depends on the engine: use core/src/arithmetic.' }))],
+      'no-restricted-syntax': ['error', ...['BinaryExpression', 'AssignmentExpression'].map((kind) => ({ selector: `${kind}[operator=/^\\*\\*=?$/]`, message: 'A power need not be rounded alike everywhere: multiply, or use square.' }))],
     },
   },
   { files: ['scripts/**', 'bench/**', 'server/src/**', 'core/test/analytic/writeProof.ts'], rules: { 'no-console': 'off' } },

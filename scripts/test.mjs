@@ -6,6 +6,7 @@ installChromium()
 await runTogether(2, [
   ['npx', ['eslint', '.', '--max-warnings', '0']],
   ['npx', ['vue-tsc', '-p', 'app']],
+  ['node', ['scripts/bits.mjs']],
   ...['core', 'threads', 'cli', 'server', 'e2e'].map((workspace) => ['npx', ['tsc', '-p', workspace]]),
 ])
 run('node', ['scripts/build.mjs'])

@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Combination } from '../plan/searchChoices.ts'
 import type { Model, Plan, Service, Variant } from '../plan/schema.ts'
 import { compareQuality, type QualityDifference } from '../service/quality.ts'
@@ -57,7 +58,7 @@ export function creditBetween(plan: Plan, service: Service, a: Combination, b: C
   if (orders.length === 0) return { differ, quality, sequences, credits: [], reason: 'between the two lies no state that can be derived: change one thing at a time' }
   const credits = FIGURES.map((figure, i): Credit => ({
     figure, from: from[i], to: to[i],
-    causes: differ.map((factor, f) => ({ factor, times: Math.exp(orders.reduce((sum, order) => sum + Math.log(step(order, f, valuesOf, i)), 0) / orders.length) })),
+    causes: differ.map((factor, f) => ({ factor, times: exp(orders.reduce((sum, order) => sum + ln(step(order, f, valuesOf, i)), 0) / orders.length) })),
   }))
   return { differ, quality, sequences, credits, reason: null }
 }

@@ -1,3 +1,4 @@
+import { square } from '../arithmetic/sameBits.ts'
 import type { Requests } from '../demand/requests.ts'
 import { calibrationWords } from '../explain/calibrationWords.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
@@ -148,6 +149,6 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
     kind: 'token', sequencesThatFit, sequences, meanTokens, fullSecondsPerToken,
     aloneSecondsPerToken: decodeStepSeconds(profile, 1, cachedEach) / profile.tokensPerStep,
     tokensPerSecond: sequences / fullSecondsPerToken,
-    prefillSeconds: prefillStepSeconds(profile, mean.input, mean.input ** 2),
+    prefillSeconds: prefillStepSeconds(profile, mean.input, square(mean.input)),
   }
 }

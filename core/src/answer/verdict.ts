@@ -1,3 +1,4 @@
+import { ln } from '../arithmetic/sameBits.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { PER_REQUEST } from '../cost/purchase.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -74,7 +75,7 @@ export function tieWords(choice: Choice): string {
 
 /** Months until a load that grows so much a month has reached a multiple. @example monthsUntil(1.2, 0.05) // 3.7… */
 export function monthsUntil(multiple: number, growthPerMonth: number): number {
-  return Math.log(multiple) / Math.log(1 + growthPerMonth)
+  return ln(multiple) / ln(1 + growthPerMonth)
 }
 
 /** When growth makes a service change, and to what: a sentence; undefined when the plan expects none, or nothing broke it. */

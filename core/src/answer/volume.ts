@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import { callsOf, callsPerHour } from '../cost/calls.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { stageSeconds } from '../life/startRules.ts'
@@ -110,15 +111,15 @@ function breakEven(points: readonly VolumePoint[]): VolumeReport['breakEven'] {
   const crossings = (points[0]?.called ?? []).map((_, draw) => crossing(points, draw))
   const found = crossings.filter((m) => m !== undefined)
   if (found.length < crossings.length || found.length === 0) return null
-  const multiple = Math.exp(found.reduce((sum, m) => sum + Math.log(m), 0) / found.length)
+  const multiple = exp(found.reduce((sum, m) => sum + ln(m), 0) / found.length)
   const perMultiple = points[points.length - 1].callsPerMonth / points[points.length - 1].multiple
   return { multiple, low: Math.min(...found), high: Math.max(...found), callsPerMonth: multiple * perMultiple }
 }
 
 function crossing(points: readonly VolumePoint[], draw: number): number | undefined {
   for (let i = 1; i < points.length; i++) {
-    const [a, b] = [points[i - 1], points[i]].map((p) => ({ at: Math.log(p.multiple), more: p.alwaysOn[draw] === null ? NaN : p.called[draw] - (p.alwaysOn[draw] ?? NaN) }))
-    if (a.more < 0 && b.more >= 0) return Math.exp(a.at + ((b.at - a.at) * -a.more) / (b.more - a.more))
+    const [a, b] = [points[i - 1], points[i]].map((p) => ({ at: ln(p.multiple), more: p.alwaysOn[draw] === null ? NaN : p.called[draw] - (p.alwaysOn[draw] ?? NaN) }))
+    if (a.more < 0 && b.more >= 0) return exp(a.at + ((b.at - a.at) * -a.more) / (b.more - a.more))
   }
   return undefined
 }

@@ -1,10 +1,11 @@
+import { ln } from '../arithmetic/sameBits.ts'
 import type { RandomStream } from '../random/stream.ts'
 import type { Gap } from './bursts.ts'
 import { expectedCount, type RateCurve } from './rate.ts'
 
 /** Arrivals of a Poisson process with the given rate, in [0, endSeconds). */
 export function poissonArrivals(curve: RateCurve, random: RandomStream): Float64Array {
-  return arrivalsAlong(curve, () => -Math.log(random.open()))
+  return arrivalsAlong(curve, () => -ln(random.open()))
 }
 
 /**

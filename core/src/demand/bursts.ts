@@ -1,3 +1,4 @@
+import { exp, ln, square } from '../arithmetic/sameBits.ts'
 import type { Bursts } from '../plan/schema.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
 import type { RandomStream } from '../random/stream.ts'
@@ -8,8 +9,8 @@ export type Gap = () => number
 
 /** Exponential gaps, or gamma ones of the given coefficient of variation. */
 export function gapsOf(bursts: Bursts | undefined, random: RandomStream): Gap {
-  if (bursts?.kind !== 'gamma' || bursts.variation === 1) return () => -Math.log(random.open())
-  const shape = 1 / bursts.variation ** 2
+  if (bursts?.kind !== 'gamma' || bursts.variation === 1) return () => -ln(random.open())
+  const shape = 1 / square(bursts.variation)
   return () => gamma(shape, random) / shape
 }
 
@@ -18,14 +19,14 @@ export function gapsOf(bursts: Bursts | undefined, random: RandomStream): Gap {
  * below shape 1 by the power of a uniform that they give.
  */
 export function gamma(shape: number, random: RandomStream): number {
-  if (shape < 1) return gamma(shape + 1, random) * Math.exp(Math.log(random.open()) / shape)
+  if (shape < 1) return gamma(shape + 1, random) * exp(ln(random.open()) / shape)
   const d = shape - 1 / 3
   const c = 1 / Math.sqrt(9 * d)
   for (;;) {
     const x = normalQuantile(random.open())
     const t = 1 + c * x
     const v = t * t * t
-    if (v > 0 && Math.log(random.open()) < x * x / 2 + d - d * v + d * Math.log(v)) return d * v
+    if (v > 0 && ln(random.open()) < x * x / 2 + d - d * v + d * ln(v)) return d * v
   }
 }
 
@@ -43,7 +44,7 @@ export function modulated(curve: RateCurve, bursts: Bursts | undefined, random: 
   let piece = 0
   let bursting = random.next() < share
   for (let t = 0; t < curve.endSeconds; ) {
-    const until = t - (bursting ? burstSeconds : quietSeconds) * Math.log(random.open())
+    const until = t - (bursting ? burstSeconds : quietSeconds) * ln(random.open())
     while (t < Math.min(until, curve.endSeconds)) {
       from.push(t)
       rates.push(curve.rates[piece] * (bursting ? factor : quiet))

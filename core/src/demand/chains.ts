@@ -1,3 +1,4 @@
+import { ln } from '../arithmetic/sameBits.ts'
 import type { ClosedLoop, Turns } from '../plan/schema.ts'
 import type { RandomStream } from '../random/stream.ts'
 import type { Chains } from './classLoad.ts'
@@ -29,7 +30,7 @@ export function conversations(turns: Turns, start: Float64Array, randomCount: Ra
 
 function pauses(count: number, seconds: number, kind: 'fixed' | 'exponential', random: RandomStream): Float64Array {
   const out = new Float64Array(count).fill(seconds)
-  if (kind === 'exponential') for (let i = 0; i < count; i++) out[i] = -seconds * Math.log(random.open())
+  if (kind === 'exponential') for (let i = 0; i < count; i++) out[i] = -seconds * ln(random.open())
   return out
 }
 

@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Requests } from './requests.ts'
 
@@ -25,6 +26,8 @@ export interface ClassPicture {
 }
 
 const BINS_PER_DECADE = 8
+/** The logarithm of a power of ten may fall short of a whole number by rounding. */
+const ROUNDING = 1e-9
 
 /** The load of every class, cut into pieces of equal length. */
 export function loadPicture(plan: Plan, requests: Requests, pieces: number): ClassPicture[] {
@@ -50,12 +53,12 @@ export function loadPicture(plan: Plan, requests: Requests, pieces: number): Cla
 export function histogram(values: readonly number[]): SizeHistogram {
   if (values.length === 0) return { edges: [], shares: [], median: null, p95: null }
   const sorted = Float64Array.from(values).sort()
-  const bin = (v: number) => Math.floor(Math.log10(v) * BINS_PER_DECADE)
+  const bin = (v: number) => Math.floor((ln(v) / Math.LN10) * BINS_PER_DECADE + ROUNDING)
   const first = bin(sorted[0])
   const last = bin(sorted[sorted.length - 1])
   const shares = new Array<number>(last - first + 1).fill(0)
   for (const v of sorted) shares[bin(v) - first] += 1 / sorted.length
-  const edges = Array.from({ length: shares.length + 1 }, (_, i) => Math.exp((Math.LN10 * (first + i)) / BINS_PER_DECADE))
+  const edges = Array.from({ length: shares.length + 1 }, (_, i) => exp((Math.LN10 * (first + i)) / BINS_PER_DECADE))
   const at = (share: number) => sorted[Math.ceil(share * sorted.length - 1e-9) - 1]
   return { edges, shares, median: at(0.5), p95: at(0.95) }
 }

@@ -9,15 +9,18 @@ import { emptyRequests, type Bytes, type Chain, type Requests } from './requests
 export function mergeLoads(loads: readonly ClassLoad[], caps: readonly number[], bytes: Bytes): Requests {
   const out = emptyRequests(loads.reduce((sum, l) => sum + l.at.length, 0), bytes)
   const cutOff = new Uint8Array(new bytes(caps.some((c) => c < Infinity) ? out.count : 0))
-  const heads = loads.map(() => 0)
+  const heads = new Int32Array(loads.length)
+  const nextAt = Float64Array.from(loads, ({ at }) => at[0] ?? Infinity)
   for (let i = 0; i < out.count; i++) {
-    const c = soonest(loads, heads)
+    const c = soonest(nextAt)
+    const load = loads[c]
     const h = heads[c]++
-    out.at[i] = loads[c].at[h]
+    out.at[i] = nextAt[c]
+    nextAt[c] = h + 1 < load.at.length ? load.at[h + 1] : Infinity
     out.classIndex[i] = c
-    out.input[i] = loads[c].input[h]
-    out.output[i] = loads[c].output[h]
-    out.id[i] = loads[c].id?.[h] ?? i + 1
+    out.input[i] = load.input[h]
+    out.output[i] = load.output[h]
+    out.id[i] = load.id ? load.id[h] : i + 1
     if (out.output[i] > caps[c]) {
       out.output[i] = caps[c]
       cutOff[i] = 1
@@ -30,11 +33,10 @@ export function mergeLoads(loads: readonly ClassLoad[], caps: readonly number[],
   }
 }
 
-function soonest(loads: readonly ClassLoad[], heads: readonly number[]): number {
-  let c = -1
-  for (let j = 0; j < loads.length; j++) {
-    if (heads[j] < loads[j].at.length && (c < 0 || loads[j].at[heads[j]] < loads[c].at[heads[c]])) c = j
-  }
+/** The class whose next request comes first, of equals the first class. */
+function soonest(nextAt: Float64Array): number {
+  let c = 0
+  for (let j = 1; j < nextAt.length; j++) if (nextAt[j] < nextAt[c]) c = j
   return c
 }
 

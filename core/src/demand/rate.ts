@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Arrivals, GeneratedArrivals } from '../plan/schema.ts'
 import { clockHours, dayAndHour, weekPlace, type WeekPlace } from './calendar.ts'
 
@@ -31,10 +32,10 @@ export function rateCurve(arrivals: GeneratedArrivals, endSeconds: number, loadF
   const place = weekPlace(start)
   const spans = spansOf(arrivals, start)
   const from = Float64Array.from(breakpoints(arrivals, spans, place, endSeconds))
-  const growth = Math.log(1 + (arrivals.growthPerMonth ?? 0)) / MONTH_SECONDS
+  const growth = ln(1 + (arrivals.growthPerMonth ?? 0)) / MONTH_SECONDS
   const rates = from.map((t, i) => {
     const middle = growth === 0 ? t : (t + (from[i + 1] ?? endSeconds)) / 2
-    return loadFactor * baseRate(arrivals, place, t) * spanFactor(spans, t) * Math.exp(growth * middle)
+    return loadFactor * baseRate(arrivals, place, t) * spanFactor(spans, t) * exp(growth * middle)
   })
   return { from, rates, endSeconds }
 }

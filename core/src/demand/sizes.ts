@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Size } from '../plan/schema.ts'
 import { normalCdf } from '../random/normalCdf.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
@@ -17,30 +18,39 @@ export type DrawnSize = Exclude<Size, { kind: 'log' }>
  */
 export function drawSizes(size: DrawnSize, count: number, random: RandomStream): Int32Array {
   const out = new Int32Array(count)
-  const draw = drawer(size, random)
-  for (let i = 0; i < count; i++) out[i] = whole(draw())
+  if (size.kind === 'lognormal') fillLognormal(out, size, random)
+  else {
+    const draw = drawer(size, random)
+    for (let i = 0; i < count; i++) out[i] = whole(draw())
+  }
   return out
 }
 
-function drawer(size: DrawnSize, random: RandomStream): () => number {
+/** What most sizes are: in a loop of its own, since a draw through a function that returns a float64 makes an object of it. */
+function fillLognormal(out: Int32Array, size: Extract<DrawnSize, { kind: 'lognormal' }>, random: RandomStream): void {
+  const sigma = lognormalSigma(size)
+  const { median } = size
+  const most = Math.min(LARGEST_SIZE, size.max ?? LARGEST_SIZE)
+  for (let i = 0; i < out.length; i++) {
+    const drawn = Math.round(median * exp(sigma * normalQuantile(random.open())))
+    out[i] = drawn < 1 ? 1 : drawn > most ? most : drawn
+  }
+}
+
+function drawer(size: Exclude<DrawnSize, { kind: 'lognormal' }>, random: RandomStream): () => number {
   switch (size.kind) {
     case 'fixed':
       return () => size.value
     case 'exponential':
-      return () => Math.ceil(-size.mean * Math.log(random.open()))
+      return () => Math.ceil(-size.mean * ln(random.open()))
     case 'empirical':
       return () => size.values[Math.floor(random.next() * size.values.length)]
-    case 'lognormal': {
-      const sigma = lognormalSigma(size)
-      const most = size.max ?? LARGEST_SIZE
-      return () => Math.min(most, Math.round(size.median * Math.exp(sigma * normalQuantile(random.open()))))
-    }
   }
 }
 
 /** σ of the logarithm, from median and 95th percentile. */
 export function lognormalSigma(size: { median: number; p95: number }): number {
-  return Math.log(size.p95 / size.median) / Z95
+  return ln(size.p95 / size.median) / Z95
 }
 
 /**
@@ -71,7 +81,7 @@ function atScore(size: DrawnSize): (z: number) => number {
     case 'fixed':
       return () => size.value
     case 'exponential':
-      return (z) => Math.ceil(-size.mean * Math.log(normalCdf(-z)))
+      return (z) => Math.ceil(-size.mean * ln(normalCdf(-z)))
     case 'empirical': {
       const sorted = Int32Array.from(size.values).sort()
       return (z) => sorted[Math.min(sorted.length - 1, Math.floor(normalCdf(z) * sorted.length))]
@@ -79,7 +89,7 @@ function atScore(size: DrawnSize): (z: number) => number {
     case 'lognormal': {
       const sigma = lognormalSigma(size)
       const most = size.max ?? LARGEST_SIZE
-      return (z) => Math.min(most, Math.round(size.median * Math.exp(sigma * z)))
+      return (z) => Math.min(most, Math.round(size.median * exp(sigma * z)))
     }
   }
 }

@@ -1,3 +1,4 @@
+import { square } from '../arithmetic/sameBits.ts'
 import { mixedStepSeconds, type TokenProfile } from '../service/profile.ts'
 import type { Floor } from './floor.ts'
 import { Leaps } from './leaps.ts'
@@ -78,7 +79,7 @@ export class InterleavedPrompts extends TokenReplicas {
       const takes = Math.min(left, this.promptTokens(request) - before)
       left -= takes
       this.chunk[replica] += takes
-      this.stepSquares[replica] += (before + takes) ** 2 - before ** 2
+      this.stepSquares[replica] += square(before + takes) - square(before)
       if (before + takes < this.promptTokens(request)) {
         this.opening[replica] = takes
         return

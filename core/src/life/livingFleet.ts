@@ -1,3 +1,4 @@
+import { ln } from '../arithmetic/sameBits.ts'
 import { RandomStream } from '../random/stream.ts'
 import type { Controller, Observation } from './controller.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
@@ -289,7 +290,7 @@ export class LivingFleet implements FleetLife {
     const s = this.replicas[r]
     s.giveUpAt = Infinity
     const mean = this.losses.replicaMeanSeconds
-    s.lostAt = mean === Infinity ? Infinity : now - mean * Math.log(new RandomStream(this.seed, 'replica', `${r} ${s.lives}`).open())
+    s.lostAt = mean === Infinity ? Infinity : now - mean * ln(new RandomStream(this.seed, 'replica', `${r} ${s.lives}`).open())
     if (this.ready++ === 0 && this.idleSince !== Infinity) this.idleSince = now
     hands.open(r)
   }

@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
 import { RandomStream } from '../random/stream.ts'
 import type { LifeRecord, LossRules, NodeRules, StartRules } from './startRules.ts'
@@ -55,11 +56,11 @@ export class NodePool {
     const disk = this.disks.find((d) => Number.isNaN(d.until))
     if (disk) disk.until = now
     const random = new RandomStream(this.seed, 'node', String(number))
-    const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * Math.exp(nodeSpread * normalQuantile(random.open()))
+    const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * exp(nodeSpread * normalQuantile(random.open()))
     const due = now + (disk ? resumeSeconds : fresh)
     const spot = this.live.filter((n) => !n.spot).length >= this.rules.safeNodes
     const mean = this.meanSeconds(spot)
-    const lostAt = mean === Infinity ? Infinity : due - mean * Math.log(random.open())
+    const lostAt = mean === Infinity ? Infinity : due - mean * ln(random.open())
     const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from: now, until: NaN }
     this.all.push(node)
     this.live.push(node)

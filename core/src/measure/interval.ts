@@ -1,3 +1,4 @@
+import { square } from '../arithmetic/sameBits.ts'
 import { student95 } from '../random/studentT.ts'
 
 /** A 95 % confidence interval for a mean, from independent runs. */
@@ -19,7 +20,7 @@ export function interval95(values: readonly number[]): Interval | undefined {
   if (runs === 0) return undefined
   const mean = values.reduce((a, b) => a + b, 0) / runs
   if (runs === 1 || !Number.isFinite(mean)) return { mean, low: mean, high: mean, runs }
-  const variance = values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (runs - 1)
+  const variance = values.reduce((sum, v) => sum + square(v - mean), 0) / (runs - 1)
   const half = (student95(runs - 1) * Math.sqrt(variance)) / Math.sqrt(runs)
   return { mean, low: mean - half, high: mean + half, runs }
 }

@@ -1,3 +1,5 @@
+import { exp } from '../arithmetic/sameBits.ts'
+
 /*
  * Coefficients of Hart (1968), function 5666, as given by West (2005), "Better approximations to cumulative normal
  * functions", Wilmott Magazine, May 2005: highest power first.
@@ -17,7 +19,7 @@ const horner = (c: readonly number[], x: number) => c.reduce((sum, k) => sum * x
 export function normalCdf(x: number): number {
   const z = Math.abs(x)
   if (z > 37) return x > 0 ? 1 : 0
-  const e = Math.exp((-z * z) / 2)
+  const e = exp((-z * z) / 2)
   const tail = z < FAR ? (e * horner(NUM, z)) / horner(DEN, z) : e / (z + 1 / (z + 2 / (z + 3 / (z + 4 / (z + 0.65))))) / ROOT_TWO_PI
   return x > 0 ? 1 - tail : tail
 }

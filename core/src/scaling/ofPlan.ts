@@ -1,3 +1,4 @@
+import { ln } from '../arithmetic/sameBits.ts'
 import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
@@ -32,7 +33,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   const nodeSeconds = machine.provisioningSeconds ?? start.machineSeconds ?? 0
   return {
     nodeSeconds,
-    nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? Math.log(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
+    nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? ln(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
     resumeSeconds: start.resumeSeconds ?? nodeSeconds,
     imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network), imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,
     weightBytes: weightBytesOf(model, variant), weightsFrom: start.weights.from,

@@ -1,3 +1,4 @@
+import { square } from '../arithmetic/sameBits.ts'
 import { remembered } from '../demand/remembered.ts'
 import { follows, membersOf, type Requests } from '../demand/requests.ts'
 import { limitSeconds } from '../measure/targets.ts'
@@ -30,7 +31,7 @@ export class Demand {
   }
 
   get promptSquared(): number {
-    return this.sum('prompt squared', ({ input }, i, cached) => input[i] ** 2 - cachedPart(input[i], cached) ** 2)
+    return this.sum('prompt squared', ({ input }, i, cached) => square(input[i]) - square(cachedPart(input[i], cached)))
   }
 
   get decodeTokens(): number {
@@ -227,7 +228,7 @@ function alone(promise: TimePromise, profile: Profile): number {
 }
 
 function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile): number {
-  const squares = input ** 2 - (input - newInput) ** 2
+  const squares = square(input) - square(input - newInput)
   if (profile.prompts === 'whole') return prefillStepSeconds(profile, newInput, squares)
   const steps = Math.ceil(newInput / profile.stepTokens)
   const memory = steps * least(profile.maxSequences, (n) => profile.memorySeconds[n])

@@ -1,3 +1,4 @@
+import { square } from '../arithmetic/sameBits.ts'
 import type { Variant } from '../plan/schema.ts'
 
 /** A share found in a sample, with its 95 % interval. */
@@ -18,7 +19,7 @@ const Z95 = 1.959963984540054
  * @example wilson(0.8, 100) // low 0.711, high 0.867
  */
 export function wilson(share: number, samples: number): ShareInterval {
-  const z2 = Z95 ** 2 / samples
+  const z2 = square(Z95) / samples
   const centre = (share + z2 / 2) / (1 + z2)
   const half = (Z95 * Math.sqrt((share * (1 - share)) / samples + z2 / (4 * samples))) / (1 + z2)
   return { share, samples, low: Math.max(0, centre - half), high: Math.min(1, centre + half) }
@@ -28,7 +29,7 @@ export function wilson(share: number, samples: number): ShareInterval {
 export function samplesToClear(share: number, floor: number): number {
   if (share <= floor) return Infinity
   // Wilson's lower end reaches the floor where |share − floor| = z·√(floor·(1 − floor)/n).
-  return Math.ceil((Z95 ** 2 * floor * (1 - floor)) / (share - floor) ** 2)
+  return Math.ceil((square(Z95) * floor * (1 - floor)) / square(share - floor))
 }
 
 export type Comparison = 'better' | 'worse' | 'undecided' | 'unknown'
@@ -47,7 +48,7 @@ export function compareQuality(a: Variant, b: Variant): QualityDifference {
   const one = wilson(a.quality.score, a.quality.samples)
   const other = wilson(b.quality.score, b.quality.samples)
   const difference = one.share - other.share
-  const low = difference - Math.sqrt((one.share - one.low) ** 2 + (other.high - other.share) ** 2)
-  const high = difference + Math.sqrt((one.high - one.share) ** 2 + (other.share - other.low) ** 2)
+  const low = difference - Math.sqrt(square(one.share - one.low) + square(other.high - other.share))
+  const high = difference + Math.sqrt(square(one.high - one.share) + square(other.share - other.low))
   return { verdict: low > 0 ? 'better' : high < 0 ? 'worse' : 'undecided', difference, low, high }
 }

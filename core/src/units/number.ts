@@ -1,3 +1,5 @@
+import { decimalExponent } from '../arithmetic/sameBits.ts'
+
 /**
  * A number with three significant digits (more before the point if it has more), thousands separated by a narrow no-break space.
  *
@@ -9,7 +11,7 @@ export function threeDigits(value: number | undefined | null): string {
   if (!Number.isFinite(value)) return value > 0 ? '∞' : '−∞'
   const size = Math.abs(value)
   if (size === 0) return '0'
-  const decimals = Math.min(12, Math.max(0, 2 - Math.floor(Math.log10(size))))
+  const decimals = Math.min(12, Math.max(0, 2 - decimalExponent(size)))
   return grouped(value, decimals)
 }
 

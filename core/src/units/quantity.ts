@@ -1,3 +1,4 @@
+import { decimalExponent } from '../arithmetic/sameBits.ts'
 import { grouped } from './number.ts'
 import { parseFigure } from './parse.ts'
 
@@ -7,7 +8,7 @@ export type QuantityKind = 'bytes' | 'byteRate' | 'operations' | 'hourly' | 'mon
 /** What was read, or a sentence that says what to type instead. */
 export type Reading = { value: number } | { complaint: string }
 
-const PREFIXES: Record<string, number> = { '': 1, k: 1e3, K: 1e3, M: 1e6, G: 1e9, T: 1e12, P: 1e15, Ki: 2 ** 10, Mi: 1024 ** 2, Gi: 1024 * 1024 ** 2, Ti: 1024 ** 2 * 1024 ** 2 }
+const PREFIXES: Record<string, number> = { '': 1, k: 1e3, K: 1e3, M: 1e6, G: 1e9, T: 1e12, P: 1e15, Ki: 1024, Mi: 1024 * 1024, Gi: 1024 * 1024 * 1024, Ti: 1024 * 1024 * 1024 * 1024 }
 /** Counts in words: 14B parameters are 14 thousand million. */
 const SCALES: Record<string, number> = { '': 1, k: 1e3, K: 1e3, M: 1e6, B: 1e9, G: 1e9, T: 1e12 }
 
@@ -78,18 +79,19 @@ function sized(text: string, kind: 'bytes' | 'byteRate'): Reading {
 }
 
 const STEPS = ['', 'k', 'M', 'G', 'T', 'P']
+const SIZES = [1, 1e3, 1e6, 1e9, 1e12, 1e15]
 
 /** As many digits as there are, up to nine: what is shown reads back as the same figure. */
 function exact(value: number): string {
   const rounded = Number(value.toPrecision(9))
   const text = String(rounded)
   const fraction = text.includes('e-') ? rounded.toFixed(18).split('.')[1].replace(/0+$/, '') : (text.split('.')[1] ?? '')
-  return grouped(rounded, Math.min(fraction.length, Math.max(0, 9 - Math.floor(Math.log10(Math.abs(rounded) || 1)))))
+  return grouped(rounded, Math.min(fraction.length, Math.max(0, 9 - decimalExponent(rounded))))
 }
 
 function prefixed(value: number, unit: string): string {
-  const step = value === 0 ? 0 : Math.max(0, Math.min(STEPS.length - 1, Math.floor(Math.log10(Math.abs(value)) / 3 + 1e-9)))
-  return `${exact(value / 1000 ** step)}\u00a0${STEPS[step]}${unit}`.trimEnd()
+  const step = value === 0 ? 0 : Math.max(0, Math.min(STEPS.length - 1, Math.floor(decimalExponent(value) / 3)))
+  return `${exact(value / SIZES[step])}\u00a0${STEPS[step]}${unit}`.trimEnd()
 }
 
 /** A quantity with its normal unit, for a cell: exact to nine digits, so that it reads back as itself. @example showQuantity(51539607552, 'bytes') // '51.5396076 GB' */

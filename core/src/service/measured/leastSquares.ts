@@ -1,3 +1,4 @@
+import { square } from '../../arithmetic/sameBits.ts'
 import { fcnnls } from 'ml-fcnnls'
 import { inverse, Matrix } from 'ml-matrix'
 import { student95 } from '../../random/studentT.ts'
@@ -33,14 +34,14 @@ export function nonNegative(equations: readonly Equation[]): Solution {
   const roots = equations.map((e) => Math.sqrt(e.weight))
   const raw = equations.map((e, i) => e.features.map((f) => f * roots[i]))
   // Columns of like size: seconds per squared token beside seconds would drown in the solver's tolerance.
-  const scale = Array.from({ length: columns }, (_, c) => Math.sqrt(raw.reduce((sum, row) => sum + row[c] ** 2, 0)) || 1)
+  const scale = Array.from({ length: columns }, (_, c) => Math.sqrt(raw.reduce((sum, row) => sum + square(row[c]), 0)) || 1)
   const scaled = raw.map((row) => row.map((f, c) => f / scale[c]))
   const right = equations.map((e, i) => e.value * roots[i])
-  const size = Math.sqrt(right.reduce((sum, v) => sum + v ** 2, 0)) || 1
+  const size = Math.sqrt(right.reduce((sum, v) => sum + square(v), 0)) || 1
   const solved = fcnnls(scaled, right.map((v) => [v / size]), { maxIterations: 200, gradientTolerance: 1e-9 }).K.getColumn(0)
   const active = solved.flatMap((v, c) => (v > 1e-12 ? [c] : []))
   const errors = right.map((v, i) => v - size * scaled[i].reduce((sum, f, c) => sum + f * solved[c], 0))
-  const squaredError = errors.reduce((sum, e) => sum + e ** 2, 0)
+  const squaredError = errors.reduce((sum, e) => sum + square(e), 0)
   const degreesOfFreedom = equations.length - active.length
   const spread = spreads(scaled, active, squaredError, degreesOfFreedom)
   const estimates = solved.map((v, c): Estimate => {

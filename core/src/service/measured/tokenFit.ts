@@ -1,3 +1,4 @@
+import { ln, square } from '../../arithmetic/sameBits.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Coefficient, Residual } from './calibration.ts'
 import { nonNegative, type Equation, type Solution } from './leastSquares.ts'
@@ -26,7 +27,7 @@ const [P0, P1, P2, BASE, PER_SEQUENCE, PER_CACHED, ARITHMETIC] = Array.from({ le
 const prefill = (p: number, times: number, into: number[]) => {
   into[P0] += times
   into[P1] += times * p
-  into[P2] += times * p ** 2
+  into[P2] += times * square(p)
 }
 
 /**
@@ -53,7 +54,7 @@ function equationsOf(row: Row, kink: number, useTtft: boolean): { figure: Residu
   const make = (figure: Residual['figure'], measuredSeconds: number, fill: (features: number[]) => void) => {
     const features = new Array<number>(COUNT).fill(0)
     fill(features)
-    return { figure, measuredSeconds, equation: { features, value: measuredSeconds, weight: (row.count ?? 1) / measuredSeconds ** 2 } }
+    return { figure, measuredSeconds, equation: { features, value: measuredSeconds, weight: (row.count ?? 1) / square(measuredSeconds) } }
   }
   const out = []
   if (ttftSeconds !== undefined && useTtft) out.push(make('TTFT', ttftSeconds, (f) => prefill(p, 1, f)))
@@ -93,7 +94,7 @@ export function fitTokens(all: readonly MeasurementRow[]): TokenFit | undefined 
 /** Bayes' information criterion: a kink has to earn its coefficient. An exact fit is held to a millionth. */
 function score(solution: Solution, figures: number): number {
   const used = solution.estimates.filter((e) => e.value > 0).length
-  return figures * Math.log(Math.max(solution.squaredError / figures, 1e-12)) + used * Math.log(figures)
+  return figures * ln(Math.max(solution.squaredError / figures, 1e-12)) + used * ln(figures)
 }
 
 /** Whether the branch that each row was given is the larger of the two. */

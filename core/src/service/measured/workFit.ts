@@ -1,3 +1,4 @@
+import { square } from '../../arithmetic/sameBits.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Coefficient, Residual } from './calibration.ts'
 import { nonNegative, type Estimate } from './leastSquares.ts'
@@ -20,7 +21,7 @@ export function fitWork(rows: readonly MeasurementRow[], kind: 'batch' | 'shared
   const used = rows.flatMap((r, index) => (r.latencySeconds === undefined ? [] : [{ index, n: r.concurrency, w: r.work ?? 0, seconds: r.latencySeconds, count: r.count ?? 1 }]))
   if (used.length === 0) return undefined
   const others = (n: number) => (kind === 'batch' ? n : n - 1)
-  const equations = used.map(({ n, w, seconds, count }) => ({ features: [1, others(n), w, w * others(n)], value: seconds, weight: count / seconds ** 2 }))
+  const equations = used.map(({ n, w, seconds, count }) => ({ features: [1, others(n), w, w * others(n)], value: seconds, weight: count / square(seconds) }))
   const { estimates, degreesOfFreedom } = nonNegative(equations)
   const values = estimates.map((e) => e.value)
   const residuals = used.map(({ index, seconds }, i): Residual => ({

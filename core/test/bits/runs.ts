@@ -1,10 +1,12 @@
-import { generateRequests } from '../src/demand/generate.ts'
-import { simulate } from '../src/engine/simulate.ts'
-import type { Routing } from '../src/engine/rules.ts'
-import { RandomStream } from '../src/random/stream.ts'
-import type { Profile } from '../src/service/profile.ts'
-import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from './makeProfiles.ts'
-import { smallPlan } from './smallPlan.ts'
+import { generateRequests } from '../../src/demand/generate.ts'
+import { simulate } from '../../src/engine/simulate.ts'
+import type { Routing } from '../../src/engine/rules.ts'
+import { RandomStream } from '../../src/random/stream.ts'
+import type { Profile } from '../../src/service/profile.ts'
+import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'
+import { randomLife } from '../randomLife.ts'
+import { smallPlan } from '../smallPlan.ts'
+import { digestOf, digestOfText } from './digest.ts'
 
 const TOKEN = { cacheTokens: 3000, maxSequences: 12 }
 const PROFILES: Record<string, Profile> = {
@@ -20,7 +22,7 @@ const ROUTINGS: Routing[] = ['least-busy', 'two-choice', 'shared-queue', 'round-
  * A digest of every bit of the times of a run for each kind of service, over drawn requests of every kind: bursts, a week,
  * growth, dependent lengths, conversations. Equal digests on two platforms mean equal draws and equal sums.
  */
-export function digests(): Record<string, string> {
+export function runDigests(): Record<string, string> {
   const plan = smallPlan(new RandomStream(5, 'digest'), 5)
   const [first] = plan.classes
   const sizes = { input: { kind: 'lognormal' as const, median: 300, p95: 900 }, output: { kind: 'exponential' as const, mean: 60 } }
@@ -31,24 +33,22 @@ export function digests(): Record<string, string> {
   ]
   const requests = generateRequests(plan, { seed: 9 })
   const classes = [classRules({ priority: 1, cachedShare: 0.3, retries: { most: 2, firstPauseSeconds: 1, growth: 2, jitter: 0.5 } }), classRules({ patienceSeconds: 8 })]
-  const out: Record<string, string> = { requests: digest([requests.at, requests.input, requests.output]) }
+  const out: Record<string, string> = { requests: digestOf([requests.at, requests.input, requests.output]) }
   Object.entries(PROFILES).forEach(([name, profile], i) => {
     const fixedWork = profile.kind === 'token' ? requests : { ...requests, output: new Int32Array(requests.count) }
     const record = simulate(fixedWork, rules(4, { profile, classes, queueLimit: 60, routing: ROUTINGS[i], horizonSeconds: 4000 }))
-    out[name] = digest([record.at, record.start, record.firstToken, record.end, record.outcome, record.replica])
+    out[name] = digestOf([record.at, record.start, record.firstToken, record.end, record.outcome, record.replica])
   })
-  return out
+  return { ...out, lives: lives() }
 }
 
-/** FNV-1a over all bytes, with a second pass of another offset. */
-function digest(arrays: readonly { buffer: ArrayBufferLike; byteOffset: number; byteLength: number }[]): string {
-  let a = 0x811c9dc5
-  let b = 0x1234567
-  for (const { buffer, byteOffset, byteLength } of arrays) {
-    for (const byte of new Uint8Array(buffer, byteOffset, byteLength)) {
-      a = Math.imul(a ^ byte, 0x01000193)
-      b = Math.imul(b ^ byte, 0x01000193) ^ (b >>> 13)
-    }
-  }
-  return `${(a >>> 0).toString(16)} ${(b >>> 0).toString(16)}`
+const LIVES = 60
+
+/** Fleets that come and go: their events, and the times of their requests. */
+function lives(): string {
+  return digestOfText(Array.from({ length: LIVES }, (_, seed) => {
+    const { fleet, requests, ruleSet } = randomLife(seed)
+    const record = simulate(requests, ruleSet)
+    return [digestOf([record.at, record.start, record.firstToken, record.end, record.outcome, record.replica]), fleet.record]
+  }))
 }

@@ -1,0 +1,3 @@
+import { bits } from './bits.ts'
+
+process.stdout.write(JSON.stringify(bits()))
