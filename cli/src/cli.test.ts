@@ -158,7 +158,7 @@ describe('bad input', () => {
     plan.services[0].configuration = { machine: 'Northquay pebble', variant: '16-bit', sequences: 8, replicas: 1 }
     const { status, stderr } = sandclock('simulate', file('misfit.json', plan))
     expect(status).toBe(2)
-    expect(stderr).toContain('services[0].configuration: does not fit: weights 28.0 GB, memory 24.0 GB; needs 2 devices.')
+    expect(stderr).toContain('services[0].configuration.machine is "Northquay pebble": it can not be had or run: weights 28.0 GB, memory 24.0 GB; needs 2 devices.')
   })
 })
 

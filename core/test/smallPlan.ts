@@ -129,8 +129,8 @@ export function boughtPlan(random: RandomStream, number: number): Plan {
   return {
     ...plan,
     machines: plan.machines.map((m) => ({
-      ...m, committedPerHour: m.pricePerHour * between(0.5, 0.9), ...(random.next() < 0.7 && { spotPerHour: m.pricePerHour * between(0.3, 0.7), spotMeanSeconds: between(100, 1500), spotNoticeSeconds: [0, 20][number % 2] }),
-      ...(random.next() < 0.6 && { pricePerRequest: 1e-5, pricePerGigabyteSecond: between(0.2, 1) * (m.pricePerHour / 3600 / (m.devices * m.memoryBytesPerDevice / 1e9)), keptSeconds: between(5, 60), startIsPaid: random.next() < 0.5 }), storagePerGigabyteMonth: 0.1, transferPerGigabyte: between(0, 0.02), billingStepSeconds: 60,
+      ...m, committedPerHour: m.pricePerHour! * between(0.5, 0.9), ...(random.next() < 0.7 && { spotPerHour: m.pricePerHour! * between(0.3, 0.7), spotMeanSeconds: between(100, 1500), spotNoticeSeconds: [0, 20][number % 2] }),
+      ...(random.next() < 0.6 && { pricePerRequest: 1e-5, pricePerGigabyteSecond: between(0.2, 1) * (m.pricePerHour! / 3600 / (m.devices * m.memoryBytesPerDevice / 1e9)), keptSeconds: between(5, 60), startIsPaid: random.next() < 0.5 }), storagePerGigabyteMonth: 0.1, transferPerGigabyte: between(0, 0.02), billingStepSeconds: 60,
     })),
     services: [{ ...service, nodes: { ...service.nodes, ...(random.next() < 0.5 && { whenIdle: 'stop' as const }) }, search: { ...service.search!, sequences: [sequences], devices: [1], purchases: ['on-demand', 'committed', 'spot', 'mixed', 'per-request'] } }],
   }

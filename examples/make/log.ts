@@ -9,7 +9,7 @@ const SEED = 20_270_301
  */
 export function exampleLog(): string {
   const classes = skerrySound.classes.slice(0, 2)
-  const plan: Plan = checkPlan({ ...skerrySound, classes })
+  const plan: Plan = checkPlan({ ...skerrySound, classes, services: skerrySound.services.slice(0, 2) })
   const requests = generateRequests(plan, { seed: SEED })
   const start = Date.parse(plan.horizon.start)
   const lines = ['arrival,class,input_tokens,output_tokens']

@@ -4,7 +4,7 @@ export type Order = 'as listed' | 'price' | 'speed for the money' | 'time of a t
 export const ORDERS: readonly Order[] = ['as listed', 'price', 'speed for the money', 'time of a token', 'free memory']
 
 export const rowKey = (r: Combination) => `${r.machine} ${r.variant} ${r.devices}`
-export const replicaHour = (r: FitRow) => (r.pricePerHour * r.group.machines) / r.group.replicas
+export const replicaHour = (r: FitRow) => ((r.pricePerHour ?? Infinity) * r.group.machines) / r.group.replicas
 const alone = (r: FitRow) => (r.speed === null ? Infinity : r.speed.kind === 'token' ? r.speed.aloneSecondsPerToken : r.speed.aloneSeconds)
 const free = (r: FitRow) => (r.reason === null ? (r.memory?.cacheBytes ?? 0) : -Infinity)
 

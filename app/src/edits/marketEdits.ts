@@ -26,6 +26,10 @@ function measuredAt(v: Variant, place: <T extends { machine?: string | undefined
   return { ...v, ...(v.profiles && { profiles: v.profiles.map(place) }), ...(v.measurements && { measurements: v.measurements.map(place) }) }
 }
 
+function onlyAt(v: Variant, stays: (entry: { machine?: string | undefined }) => boolean): Variant {
+  return { ...v, ...(v.profiles && { profiles: v.profiles.filter(stays) }), ...(v.measurements && { measurements: v.measurements.filter(stays) }) }
+}
+
 function pointing(s: Service, names: (machines: string[]) => string[], place: <T extends { machine?: string | undefined }>(entry: T) => T): Service {
   const { search, configuration } = s
   return {
@@ -35,11 +39,13 @@ function pointing(s: Service, names: (machines: string[]) => string[], place: <T
   }
 }
 
-/** Takes machines out, and what the search said of them. A service that would then search no machine searches all. */
+/** Takes machines out, and what the search said and what was measured of them. A service that would then search no machine searches all. */
 export function removeMachines(gone: readonly string[]): Edit {
+  const stays = ({ machine }: { machine?: string | undefined }) => machine === undefined || !gone.includes(machine)
   return (plan) => ({
     ...plan,
     machines: plan.machines.filter((m) => !gone.includes(m.name)),
+    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => onlyAt(v, stays)) })) as Model[], // only entries of variants go
     services: plan.services.map((s) => {
       if (!s.search) return s
       const { machines, without, ...rest } = s.search

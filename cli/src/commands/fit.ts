@@ -20,7 +20,7 @@ export async function fitCommand(planFile: string, options: Options): Promise<Ex
 function fitText(plan: Plan, rows: readonly FitRow[]): string {
   const header = ['machine', 'variant', 'devices', 'price an hour', 'weights', 'cache', 'fit side by side', 'token alone', 'token at full', 'tokens a second', 'step costs', 'why not, and what would mend it']
   return table(header, rows.map((r) => [
-    r.machine, r.variant, String(r.devices), price(r.pricePerHour, plan.currency),
+    r.machine, r.variant, String(r.devices), r.pricePerHour === null ? '–' : price(r.pricePerHour, plan.currency),
     r.memory ? bytes(r.memory.weightBytes) : '–', r.memory ? `${threeDigits(r.memory.cacheTokens)} tokens` : '–',
     ...speedCells(r), r.source ?? '–', r.reason === null ? '' : [r.reason, ...(r.remedies.length > 0 ? [`would fit: ${r.remedies.map((m) => m.words).join(', ')}`] : [])].join('; '),
   ]))

@@ -1,6 +1,6 @@
 import {
-  BadInput, clock, configured, duration, Load, misfitSentence, percent, perRequestCsv, price, simulateConfigured, threeDigits,
-  type ClassSummary, type Plan, type SimulatedService, CORE_VERSION,
+  BadInput, clock, configured, duration, Load, percent, perRequestCsv, price, refusalProblem, simulateConfigured, threeDigits,
+  type ClassSummary, type Plan, type Problem, type SimulatedService, CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
@@ -27,17 +27,24 @@ export async function simulateCommand(planFile: string, options: Options): Promi
   return results.every((r) => r.meets) ? MET : NOT_MET
 }
 
-/** @throws BadInput when no service states a configuration, or one does not fit */
+/** @throws BadInput when no service states a configuration, or one can not be had or run */
 export function simulateAll(plan: Plan, load: Load): SimulatedService[] {
-  const out = plan.services.flatMap((service, i) => {
+  const refused: Problem[] = []
+  // All are asked before any is simulated: who is refused is not to wait for the others.
+  const stated = plan.services.flatMap((service, i) => {
     const { configuration } = service
     if (!configuration) return []
     const ready = configured(plan, service, configuration)
     if (!ready.ok) {
-      throw new BadInput('A stated configuration can not run.', [{ path: `services[${i}].configuration`, rule: `does not fit: ${misfitSentence(ready.misfit)}` }])
+      refused.push(refusalProblem(plan, i, configuration, ready.refusal))
+      return []
     }
+    return [{ service, configuration, ready }]
+  })
+  if (refused.length > 0) throw new BadInput('A stated configuration can not be had or run.', refused)
+  const out = stated.map(({ service, configuration, ready }) => {
     note(`simulating ${service.name}`)
-    return [simulateConfigured(plan, service, configuration, load, ready)]
+    return simulateConfigured(plan, service, configuration, load, ready)
   })
   if (out.length > 0) return out
   throw new BadInput('This plan states no configuration to simulate.', [

@@ -48,8 +48,8 @@ export interface Choice extends OptionName {
   meanMachines: number
   /** machines that are paid always, used or not */
   committedMachines: number
-  /** what the same costs with none of them committed to, a month */
-  uncommittedPerMonth: number
+  /** what the same costs with none of them committed to, a month; null where the offer is not for rent on demand */
+  uncommittedPerMonth: number | null
   profileSource: ProfileSource
   /** what its step costs rely on, and how far beyond a measurement they go: sentences without a full stop */
   reliance: string[]

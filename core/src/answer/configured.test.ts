@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { livingPlan } from '../../test/smallPlan.ts'
 import { checkPlan } from '../plan/read.ts'
-import type { Plan } from '../plan/schema.ts'
+import type { Plan, Target } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { enumerate } from '../search/candidate.ts'
 import { Load } from '../search/load.ts'
@@ -32,8 +32,6 @@ describe('a stated configuration with a life', () => {
         const load = new Load(plan, undefined)
         const ready = configured(plan, service, service.configuration!)
         if (!ready.ok) throw new Error('it fits as a candidate')
-        // A policy may have what it asks for; the search has only what the stock has.
-        if (ready.fleet && candidate.policy && ready.fleet.groups !== candidate.maxGroups) continue
         const result = simulateConfigured(plan, service, service.configuration!, load, ready)
         const groups = candidate.policy ? candidate.maxGroups : 1
         const trials = [0, 1].map((repetition) => new TrialRunner(plan).run({ service: service.name, candidate: candidate.index, groups, repetition, loadFactor: 1, toTheEnd: true }, load.of(service, repetition)))
@@ -48,6 +46,30 @@ describe('a stated configuration with a life', () => {
       }
     }
     expect(Math.min(seen.policy, seen.fixed)).toBeGreaterThan(3)
+  })
+
+  it.each<[string, Target]>([
+    ['the time of a token', { measure: 'tpot', percentile: 95, seconds: 5 }],
+    ['the lost share', { measure: 'lost', share: 0.5 }],
+    ['the time of an answer, by the hour', { measure: 'latency', percentile: 95, seconds: 1e5, over: 'worst-hour' }],
+  ])('a fleet that is never ready keeps nothing that it promised of %s, and says why', (_, target) => {
+    const base = checkPlan({ ...livingPlan(new RandomStream(8, 'configured'), 0), repetitions: 1 })
+    const { patienceSeconds: _patience, turns: _turns, retries: _retries, ...requestClass } = base.classes[0]
+    const [service] = base.services
+    const start = { machineSeconds: 0, imageBytes: 4e9, imageBytesPerSecond: 4e9, weights: { from: 'store' as const, bytesPerSecond: 1e9 }, loadBytesPerSecond: 20e9, warmupSeconds: 2, timeoutSeconds: 15 }
+    const { losses: _losses, limits: _limits, ...plain } = service
+    const dead = checkPlan({ ...base, classes: [{ ...requestClass, targets: [target] }], services: [{ ...plain, start, configuration: { machine: 'ledge', variant: '8-bit', sequences: 8, replicas: 1 } }] })
+    const ready = configured(dead, dead.services[0], dead.services[0].configuration!)
+    if (!ready.ok) throw new Error('it fits')
+    const result = simulateConfigured(dead, dead.services[0], dead.services[0].configuration!, new Load(dead), ready)
+    expect(result.run.overall.counts.finished).toBe(0)
+    expect(result.run.overall.counts.arrivals).toBeGreaterThan(100)
+    expect(result.meets).toBe(false)
+    expect(result.targets[0].certainty).toBe('misses')
+    // 1 s of image, 14 s of weights, 0.7 s of loading, 2 s of warm-up.
+    const words = result.remarks.join(' ').replaceAll('\u00a0', ' ')
+    expect(words).toContain('A start-up takes 17.7 s once its machine is there, longer than its time-out of 15.0 s: it is begun anew each time, and no replica is ever ready. A time-out above 17.7 s would do')
+    expect(words).not.toContain('add replicas')
   })
 
   it('a policy that is not there is refused in words', () => {

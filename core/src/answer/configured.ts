@@ -1,20 +1,23 @@
 import { money, type Money } from '../cost/money.ts'
 import { happenings, type Happening } from '../explain/lifeWords.ts'
+import { policyRemarks } from '../explain/policyWords.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { LateArrivals } from '../measure/lateArrivals.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { RunSummary } from '../measure/runSummary.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
-import { fit, serviceLimits, type Misfit } from '../service/fit.ts'
+import { rejectionSentence } from '../explain/rejectionSentence.ts'
+import { shown, type Problem } from '../plan/problem.ts'
+import { serviceLimits, type Misfit } from '../service/fit.ts'
 import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
-import { obtainable } from '../plan/machineSchema.ts'
-import { groupOf } from '../search/candidate.ts'
+import { fleetOf, statedCandidate, type Candidate } from '../search/candidate.ts'
+import { refusalOf, type Refusal } from '../search/refusal.ts'
+import { profileOf } from '../search/trialRunner.ts'
 import { bestCommitted, runPerHours, steadyPerHour } from '../cost/bill.ts'
-import { groupPrices, purchase } from '../cost/purchase.ts'
-import { hasLife, isPaidByRun, livingFleetOf, type FleetSpec } from '../search/life.ts'
+import { hasLife, livingFleetOf, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
@@ -40,38 +43,44 @@ export interface SimulatedService {
   meets: boolean
 }
 
-export type Configured = { ok: true; profile: Profile; perHour: number | null; machines: number | null; replicas: number; /** how replicas come and go; null for one that is there all the time */ fleet: (FleetSpec & { groups: number }) | null } | { ok: false; misfit: Misfit }
+/** A stated configuration that can be had and run. */
+export interface Configured {
+  ok: true
+  profile: Profile
+  perHour: number | null
+  machines: number | null
+  replicas: number
+  /** null for one that states its own profile: it has no machines */
+  candidate: Candidate | null
+  /** how replicas come and go; null for one that is there all the time */
+  fleet: (FleetSpec & { groups: number }) | null
+}
 
 /** The step costs and the price of a service's stated configuration. */
-export function configured(plan: Plan, service: Service, configuration: Configuration): Configured {
+export function configured(plan: Plan, service: Service, configuration: Configuration): Configured | { ok: false; refusal: Refusal } {
   const { sequences, replicas, profile } = configuration
   const model = plan.models.find((m) => m.name === service.model)
   if (profile) {
     const limits = { ...serviceLimits(service, model), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }
     const each = configuration.pricePerReplicaHour
-    return { ok: true, profile: givenProfile(profile, limits), perHour: each === undefined ? null : each * replicas, machines: null, replicas, fleet: null }
+    return { ok: true, profile: givenProfile(profile, limits), perHour: each === undefined ? null : each * replicas, machines: null, replicas, candidate: null, fleet: null }
   }
-  const machine = plan.machines.find((m) => m.name === configuration.machine)
-  const variant = model?.variants.find((v) => v.name === configuration.variant)
-  if (!model || !machine || !variant) throw new Error('crossChecks let a configuration without machine or variant through')
-  const devices = configuration.devices ?? 1
-  const fitting = fit(plan, service, model, variant, machine, devices)
-  if (!fitting.fits) return { ok: false, misfit: fitting.misfit }
-  const group = groupOf(machine, devices, service.host)
-  const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
-  const groups = Math.ceil((policy?.max ?? replicas) / group.replicas)
-  const machines = groups * group.machines
-  const prices = groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences })
-  const paid = purchase(configuration.purchase ?? 'on-demand', configuration.safeShare)
-  const spec: FleetSpec = { service, sequences, policy, group, model, variant, machine, prices, purchase: paid, paysByRun: isPaidByRun(service, policy, paid), maxGroups: Math.max(groups, Math.floor(obtainable(machine) / group.machines)) }
+  const candidate = statedCandidate(plan, service, configuration)
+  if (!candidate) throw new Error('crossChecks let a configuration without machine or variant through')
+  const { policy, group } = candidate
+  // A policy may have all that can be had; what it asks for beyond that finds no room.
+  const groups = policy ? candidate.maxGroups : Math.ceil(replicas / group.replicas)
+  const refusal = refusalOf(candidate, groups)
+  if (refusal) return { ok: false, refusal }
+  const { replicas: placed, machines } = fleetOf(candidate, groups)
   return {
-    ok: true, profile: fitting.profile({ sequences }), perHour: steadyPerHour(spec, groups), machines, replicas: policy ? groups * group.replicas : replicas,
-    fleet: hasLife(spec) ? { ...spec, groups } : null,
+    ok: true, profile: profileOf(candidate), perHour: steadyPerHour(candidate, groups), machines, replicas: policy ? placed : replicas, candidate,
+    fleet: hasLife(candidate) ? { ...candidate, groups } : null,
   }
 }
 
 /** Simulates the stated configuration of a service over all repetitions. */
-export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Extract<Configured, { ok: true }>): SimulatedService {
+export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Configured): SimulatedService {
   const { profile, machines, replicas } = ready
   let perHour = ready.perHour
   let life: LifeRecord | null = null
@@ -80,7 +89,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   const paid: number[][] = []
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const fleet = ready.fleet ? livingFleetOf(plan, ready.fleet, ready.fleet.groups, repetition) : undefined
+    const fleet = ready.fleet ? livingFleetOf(plan, ready.fleet, ready.fleet.groups, repetition, { replicas }) : undefined
     const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
     if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
     if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(runPerHours(ready.fleet, trial.record, trial.life, plan.horizon.seconds))
@@ -95,6 +104,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )
+  const { run, remarks } = tellRun(plan, service, profile, replicas, { record, ...looking, life })
   const late = new LateArrivals(record, targetsOf(plan, service))
   return {
     service: service.name,
@@ -103,9 +113,26 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    ...tellRun(plan, service, profile, replicas, { record, ...looking, life }),
-    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
+    run,
+    remarks: [...(ready.candidate ? policyRemarks(service, ready.candidate) : []), ...remarks],
+    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: ready.candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
     record,
     meets: targets.every((t) => t.certainty === 'meets'),
   }
+}
+
+/** A refusal as a problem of the plan: the field that asks for it, what stands there, and the figure that decides. */
+export function refusalProblem(plan: Plan, index: number, configuration: Configuration, refusal: Refusal): Problem {
+  const { field, found } = refusedField(configuration, refusal)
+  return { path: `services[${index}].configuration.${field}`, found: shown(found), rule: `can not be had or run: ${rejectionSentence(refusal, plan)}` }
+}
+
+function refusedField({ machine, purchase = 'on-demand', replicas, policy, sequences, devices = 1 }: Configuration, refusal: Refusal): { field: keyof Configuration; found: unknown } {
+  if (refusal.kind === 'not-sold') return { field: 'purchase', found: purchase }
+  if (refusal.kind === 'too-many') return policy === undefined ? { field: 'replicas', found: replicas } : { field: 'policy', found: policy }
+  if (refusal.kind === 'no-stock') return { field: 'machine', found: machine }
+  const { misfit } = refusal
+  if (misfit.kind === 'sequences') return { field: 'sequences', found: sequences }
+  const ofDevices: readonly Misfit['kind'][] = ['split', 'groups', 'devices', 'no-link', 'no-host-link', 'heads']
+  return ofDevices.includes(misfit.kind) ? { field: 'devices', found: devices } : { field: 'machine', found: machine }
 }

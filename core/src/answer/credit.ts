@@ -95,14 +95,14 @@ function figuresOf(plan: Plan, service: Service, model: Model, { variant, machin
   const machine = plan.machines.find((m) => m.name === name)
   if (!machine) return undefined
   // Every mixed state has room and may run anywhere: only its speed is asked.
-  const roomy = { ...machine, devices: Math.max(machine.devices, devices), memoryBytesPerDevice: 1e15, pricePerHour: machine.pricePerHour, linkBytesPerSecond: machine.linkBytesPerSecond ?? machine.hostLinkBytesPerSecond ?? 0 }
+  const roomy = { ...machine, devices: Math.max(machine.devices, devices), memoryBytesPerDevice: 1e15, linkBytesPerSecond: machine.linkBytesPerSecond ?? machine.hostLinkBytesPerSecond ?? 0 }
   if (devices > 1 && roomy.linkBytesPerSecond === 0) return undefined
   const { splits: _, ceilings: __, ...free } = roomy
   const { search: ___, ...anywhere } = service
   const fitting = fit(plan, anywhere, model, variant, free, devices, 'derived')
   if (!fitting.fits) return undefined
   const speed = speedOf((s) => fitting.profile({ sequences: s }), sequences, mean)
-  const perReplicaHour = (machine.pricePerHour * devices) / machine.devices
+  const perReplicaHour = ((machine.pricePerHour ?? Infinity) * devices) / machine.devices
   if (speed.kind !== 'token') return [speed.aloneSeconds, speed.fullBatchSeconds, speed.fullBatchSeconds, speed.requestsPerSecond, (speed.requestsPerSecond * 3600) / Math.max(1e-9, perReplicaHour)]
   return [speed.aloneSecondsPerToken, speed.fullSecondsPerToken, speed.prefillSeconds, speed.tokensPerSecond, (speed.tokensPerSecond * 3600) / Math.max(1e-9, perReplicaHour)]
 }

@@ -4,7 +4,8 @@ import { calibrationWords } from '../explain/calibrationWords.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { deviceCounts, groupOf, type Group } from '../search/candidate.ts'
+import { deviceCounts } from '../search/candidate.ts'
+import { groupOf, type Group } from '../service/host.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 import type { MemorySplit } from '../service/memory.ts'
@@ -20,7 +21,8 @@ export interface FitRow {
   device: string
   variant: string
   devices: number
-  pricePerHour: number
+  /** null where it is not for rent by the hour */
+  pricePerHour: number | null
   /** machines that can be had, by stock and quota */
   obtainable: number
   stock: number
@@ -67,7 +69,7 @@ export function fitTable(plan: Plan, service: Service, requests: Requests): FitR
   const mean = meanSizes(requests)
   return plan.machines.flatMap((machine) =>
     model.variants.flatMap((variant) =>
-      deviceCounts(service.search?.devices, machine)
+      deviceCounts(service.search?.devices, machine, model)
         .filter((d) => d <= machine.devices || machine.hostLinkBytesPerSecond !== undefined)
         .map((devices) => fitRow(plan, service, model, variant, machine, devices, mean)),
     ),
@@ -78,12 +80,12 @@ function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, ma
   const fitting = capped(fit(plan, service, model, variant, machine, devices), service)
   const { name, provider, region, device, pricePerHour, stock, quota, availability } = machine
   const at = { machine: name, variant: variant.name, devices }
-  const group = groupOf(machine, devices, service.host)
   const limit = largestLimit(service, fitting)
+  const group = groupOf(service, model, machine, devices, limit)
   const speed = fitting.fits ? speedOf((s) => fitting.profile({ sequences: s }), limit, mean) : null
-  const replicaHour = (pricePerHour * group.machines) / group.replicas
+  const replicaHour = pricePerHour === undefined ? NaN : (pricePerHour * group.machines) / group.replicas
   return {
-    ...at, provider, region, device, pricePerHour, stock, quota: quota ?? null, obtainable: obtainable(machine), availability: availability ?? null, group,
+    ...at, provider, region, device, pricePerHour: pricePerHour ?? null, stock, quota: quota ?? null, obtainable: obtainable(machine), availability: availability ?? null, group,
     memory: fitting.memory ?? null,
     reason: fitting.fits ? null : misfitSentence(fitting.misfit),
     remedies: fitting.fits ? [] : remediesFor(plan, service, model, at, fitting.misfit),

@@ -1,3 +1,4 @@
+import { withService } from '../../test/partOf.ts'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { checkPlan } from '../plan/read.ts'
@@ -5,7 +6,7 @@ import { Load } from '../search/load.ts'
 import { levers } from './levers.ts'
 
 const plan = checkPlan({
-  ...skerrySound, repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  ...withService(skerrySound, 'pilot talk'), repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
   classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 }, targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }] }],
 })
 const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: 'committed', setting: null }

@@ -24,13 +24,13 @@ describe('why the answer moved', () => {
     expect(moved((p) => p)).toBeUndefined()
   })
   it('the same machines for another price', () => {
-    expect(moved(withMachine((m) => ({ ...m, pricePerHour: m.pricePerHour * 0.9 })))).toMatch(/^Before your change it was \d × \w+ with .*; now the same machines, [\d .]+ EUR less$/)
+    expect(moved(withMachine((m) => ({ ...m, pricePerHour: m.pricePerHour! * 0.9 })))).toMatch(/^Before your change it was \d × \w+ with .*; now the same machines, [\d .]+ EUR less$/)
   })
   it('dearer than what is cheapest now', () => {
-    expect(moved(withMachine((m) => ({ ...m, pricePerHour: m.pricePerHour * 1.9 })))).toMatch(/it still holds, for .* more than what is cheapest now|it costs at least/)
+    expect(moved(withMachine((m) => ({ ...m, pricePerHour: m.pricePerHour! * 1.9 })))).toMatch(/it still holds, for .* more than what is cheapest now|it costs at least/)
   })
   it('the same, paid in another way', () => {
-    const committed = (p: Plan): Plan => ({ ...withMachine((m) => ({ ...m, committedPerHour: m.pricePerHour / 2 }))(p), services: p.services.map((s) => ({ ...s, search: { ...s.search!, purchases: ['committed', 'on-demand'] } })) })
+    const committed = (p: Plan): Plan => ({ ...withMachine((m) => ({ ...m, committedPerHour: m.pricePerHour! / 2 }))(p), services: p.services.map((s) => ({ ...s, search: { ...s.search!, purchases: ['committed', 'on-demand'] } })) })
     expect(moved(committed)).toMatch(/now the same is paid committed, [\d .]+ EUR less$/)
   })
   it('sold out, with the reason', () => {

@@ -3,6 +3,7 @@ import { LateSplit } from '../engine/lateSplit.ts'
 import { Meter } from '../engine/meter.ts'
 import { simulate } from '../engine/simulate.ts'
 import type { LivingFleet } from '../life/livingFleet.ts'
+import { Stage } from '../life/startRules.ts'
 import { runRemarks } from '../explain/runRemarks.ts'
 import { runSummary, type Observed, type RunSummary } from '../measure/runSummary.ts'
 import type { Plan, Service } from '../plan/schema.ts'
@@ -36,5 +37,6 @@ export function observedRun(plan: Plan, service: Service, profile: Profile, repl
 export function tellRun(plan: Plan, service: Service, profile: Profile, replicas: number, observed: Observed): { run: RunSummary; remarks: string[] } {
   const classes = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
   const run = runSummary(plan, classes, profile, replicas, observed)
-  return { run, remarks: runRemarks(run, profile.kind === 'token' ? profile.requestTokens : null) }
+  const anyReady = !observed.life || observed.life.events.some((e) => e.stage === Stage.ready)
+  return { run, remarks: runRemarks(run, profile.kind === 'token' ? profile.requestTokens : null, anyReady) }
 }

@@ -108,7 +108,7 @@ describe('bad moments', () => {
     } as unknown as RunRecord // only what is read of a record
     const target = { measure: 'latency' as const, percentile: 90, seconds: 2 }
     // One late request in a piece is chance; the pieces at 2000 and 2400 are two apart, one moment.
-    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', target }], 7200)).toEqual([{ fromSeconds: 1800, untilSeconds: 2700, late: 5, arrivals: 5, className: 'pilot desk', target }])
-    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', target: { ...target, seconds: 10 } }], 7200)).toEqual([])
+    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target }], 7200)).toEqual([{ fromSeconds: 1800, untilSeconds: 2700, late: 5, arrivals: 5, className: 'pilot desk', target }])
+    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target: { ...target, seconds: 10 } }], 7200)).toEqual([])
   })
 })

@@ -5,11 +5,11 @@ import { mean } from '../measure/percentile.ts'
 import { finishedValues } from '../measure/measures.ts'
 import { holds, readTarget } from '../measure/targets.ts'
 import { countedSelection } from '../measure/summary.ts'
-import type { Plan, Target } from '../plan/schema.ts'
+import type { Plan } from '../plan/schema.ts'
 import { altered, type Alteration, type RunSpec } from '../search/alteration.ts'
 import { laddersFor, type Ladder } from '../search/ladders.ts'
 import type { Load } from '../search/load.ts'
-import { targetsOf } from '../search/trial.ts'
+import { targetsOf, type PlacedTarget } from '../search/trial.ts'
 import { wholeRun } from '../search/wholeRun.ts'
 
 /** What one change would have done to a moment. */
@@ -100,13 +100,13 @@ function attempt(plan: Plan, spec: RunSpec, load: Load, moment: Moment, alterati
 }
 
 /** Whether every promise was kept by those who came in the moment, as promised and without head-room. */
-function inMoment(record: RunRecord, placed: readonly { classIndex: number; target: Target }[], { fromSeconds, untilSeconds }: Moment): Pick<Prevention, 'prevents' | 'late'> {
+function inMoment(record: RunRecord, placed: readonly PlacedTarget[], { fromSeconds, untilSeconds }: Moment): Pick<Prevention, 'prevents' | 'late'> {
   let prevents = true
   let late = 0
-  for (const { classIndex, target } of placed) {
+  for (const { classIndex, target, overdueSeconds } of placed) {
     if (target.measure === 'throughput') continue // of the whole run, not of a moment
     const here = target.measure === 'lost' ? target : { ...target, over: 'all' as const }
-    const reading = readTarget(record, here, { classIndex, fromSeconds, untilSeconds }, 0)
+    const reading = readTarget(record, { target: here, overdueSeconds }, { classIndex, fromSeconds, untilSeconds }, 0)
     prevents &&= holds(reading, here, 0)
     late = Math.max(late, reading.misses)
   }

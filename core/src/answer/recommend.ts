@@ -252,7 +252,7 @@ function choice(plan: Plan, service: Service, found: Found, load: Load, than?: F
     replicas: found.replicas,
     meanMachines: found.meanMachines,
     committedMachines: found.committedGroups * found.candidate.group.machines,
-    uncommittedPerMonth: found.uncommittedPerHour * HOURS_PER_MONTH,
+    uncommittedPerMonth: Number.isFinite(found.uncommittedPerHour) ? found.uncommittedPerHour * HOURS_PER_MONTH : null,
     profileSource: found.profile.source,
     reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
     money: money(found.perHour, plan.horizon.seconds, found.finished),

@@ -1,5 +1,6 @@
 import type { Misfit } from '../service/misfit.ts'
-import { fit, type Fit } from '../service/fit.ts'
+import { statedCandidate } from '../search/candidate.ts'
+import { refusalOf } from '../search/refusal.ts'
 import { bytesPerWeight } from '../service/variant.ts'
 import { editSearch, takeIn, type Combination } from '../plan/searchChoices.ts'
 import type { Model, Plan, Service } from '../plan/schema.ts'
@@ -54,15 +55,16 @@ export function remediesFor(plan: Plan, service: Service, model: Model, at: Comb
   return candidates(plan, service, model, at, misfit).flatMap((options) => options.find((r) => fitsAfter(plan, service, model, r)) ?? [])
 }
 
-/** Whether the combination of a remedy fits once it is applied. */
+/** Whether the combination of a remedy can be had and run once it is applied. */
 export function fitsAfter(plan: Plan, service: Service, model: Model, remedy: Remedy): boolean {
   const next = applyRemedy(plan, service.name, remedy)
   const after = next.services.find((s) => s.name === service.name)
-  const machine = next.machines.find((m) => m.name === remedy.at.machine)
-  const variant = model.variants.find((v) => v.name === remedy.at.variant)
-  if (!after || !machine || !variant) return false
-  const fitting: Fit = fit(next, after, model, variant, machine, remedy.at.devices)
-  return fitting.fits && Math.min(...(after.search?.sequences ?? [1])) <= fitting.mostSequences
+  if (!after || after.model !== model.name) return false
+  const sequences = Math.min(...(after.search?.sequences ?? [after.configuration?.sequences ?? 1]))
+  return (after.search?.purchases ?? ['on-demand']).some((purchase) => {
+    const candidate = statedCandidate(next, after, { ...remedy.at, sequences, replicas: 1, purchase })
+    return candidate !== undefined && refusalOf(candidate) === undefined
+  })
 }
 
 /** Lists of changes, nearest first; of each list the first that helps is offered. */
@@ -73,7 +75,7 @@ function candidates(plan: Plan, service: Service, model: Model, at: Combination,
     ...(misfit.kind === 'context' ? [shorterContext(at, misfit.cacheTokens)] : []),
     ...(memory ? [moreMemory(plan, at)] : []),
     ...(memory || placement ? [otherDevices(service, at, memory)] : []),
-    ...(memory || ['arithmetic', 'licence', 'quality', 'package', 'no-profile'].includes(misfit.kind) ? [otherVariants(model, at)] : []),
+    ...(memory || ['arithmetic', 'licence', 'quality', 'package', 'disk', 'no-profile'].includes(misfit.kind) ? [otherVariants(model, at)] : []),
     ...(misfit.kind === 'quality' && misfit.score ? [[{ change: { kind: 'quality-floor', floor: floorBelow(misfit.score.low) }, words: `a floor of ${percent(floorBelow(misfit.score.low))}`, at } as const]] : []),
     ...(misfit.kind === 'sequences' && misfit.most >= 1 ? [[{ change: { kind: 'sequences', sequences: misfit.most }, words: `${misfit.most} side by side`, at } as const]] : []),
     ...(misfit.kind === 'licence' || misfit.kind === 'quality' ? [] : [otherMachines(plan, at)]),
@@ -110,6 +112,6 @@ function otherVariants(model: Model, at: Combination): Remedy[] {
 
 /** Of other machines the cheapest that helps. */
 function otherMachines(plan: Plan, at: Combination): Remedy[] {
-  const others = plan.machines.filter((m) => m.name !== at.machine && m.stock > 0).sort((a, b) => a.pricePerHour - b.pricePerHour)
+  const others = plan.machines.filter((m) => m.name !== at.machine && m.stock > 0).sort((a, b) => (a.pricePerHour ?? Infinity) - (b.pricePerHour ?? Infinity))
   return others.map((m) => ({ change: { kind: 'machine', machine: m.name }, words: `on ${m.name}`, at: { ...at, machine: m.name } }))
 }

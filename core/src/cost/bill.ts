@@ -101,13 +101,16 @@ export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: num
       roundingSeconds: committed ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds) - seconds,
     }
   })
-  const paid = groups.reduce((sum, g) => sum + (g.committed ? 0 : ((g.until - g.from + g.roundingSeconds) * g.perHour) / 3600), 0)
+  const paid = groups.reduce((sum, g) => sum + (g.committed ? 0 : forSeconds(g.until - g.from + g.roundingSeconds, g.perHour)), 0)
   const committed = committedGroups === 0 ? 0 : (committedGroups * prices.committedPerHour * horizonSeconds) / 3600
   const disks = [...life.nodes, ...life.stopped].reduce((sum, { from, until }) => sum + until - from, 0)
   const storage = (disks * prices.storagePerHour) / 3600
   const transfer = life.fetched.reduce((sum, f) => sum + f.bytes, 0) * prices.transferPerByte
   return { groups, committedGroups, committed, storage, transfer, total: paid + committed + storage + transfer }
 }
+
+/** An offer without a price for it costs Infinity, for no time nothing. */
+const forSeconds = (seconds: number, perHour: number) => (seconds === 0 ? 0 : (seconds * perHour) / 3600)
 
 export function billedSeconds(seconds: number, { billingStepSeconds, billingMinimumSeconds }: Pick<GroupPrices, 'billingStepSeconds' | 'billingMinimumSeconds'>, goesOn: boolean): number {
   if (goesOn) return seconds

@@ -4,6 +4,7 @@ import { lossRules, nodeRules, startRules } from '../../test/fleets.ts'
 import { batchProfile, rules, tokenProfile } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
 import type { RunRecord } from '../engine/record.ts'
+import { Outcome } from '../engine/outcome.ts'
 import { simulate } from '../engine/simulate.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
 import { Stage, type LifeRecord, type StartRules } from '../life/startRules.ts'
@@ -23,6 +24,22 @@ function poisson(seed: number, ratePerSecond: number, count: number, work: (rand
   return { requests, end: at + 100 }
 }
 const millis = batchProfile({ maxBatch: 1, baseSeconds: 0, secondsPerWorkUnit: 0.001 })
+
+describe('callers above the ceiling of calls', () => {
+  const run = (queueLimit: number, times: readonly number[]) => {
+    const fleet = instances(2, 1, 60, { ...NO_START, warmupSeconds: 3 })
+    return simulate(makeRequests(times.map((t) => [t, 1, 1] as const)), rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 10, secondsPerWorkUnit: 0 }), routing: 'shared-queue', horizonSeconds: 500, queueLimit, life: () => fleet }))
+  }
+  it('are refused at once with a queue of none: whose instance is on its way is no such caller', () => {
+    // Two instances may be there. The third finds both on their way for others; the fourth comes when both are free again.
+    const record = run(0, [0, 1, 2, 20])
+    expect([...record.outcome]).toEqual([Outcome.finished, Outcome.finished, Outcome.rejected, Outcome.finished])
+    expect([...record.start]).toEqual([3, 4, NaN, 20])
+  })
+  it('or wait, without a limit to the queue', () => {
+    expect([...run(Infinity, [0, 1, 2, 20]).start]).toEqual([3, 4, 13, 20])
+  })
+})
 
 describe('instances that come with calls', () => {
   it('that start in no time serve every request exactly as a fixed fleet of all of them with one queue', () => {

@@ -1,6 +1,9 @@
 import type { RunRecord } from '../engine/record.ts'
 import { Stage, type LifeRecord } from '../life/startRules.ts'
-import type { Machine, Model } from '../plan/schema.ts'
+import type { Assumptions, Machine, Model, Variant } from '../plan/schema.ts'
+import { cpuBytes } from '../service/host.ts'
+import { memorySplit, memoryStepBytes, needsOf } from '../service/memory.ts'
+import { bitsOf } from '../service/variant.ts'
 import { HOURS_PER_MONTH } from './money.ts'
 
 /** What calls cost where calls are what is sold: each by itself, and the time of an instance by its memory. In the plan's currency. */
@@ -28,12 +31,12 @@ export interface Calls {
 const GIGABYTE = 1e9
 
 /** @param sequences calls side by side in one instance */
-export function callPrices(machine: Machine, model: Model, devices: number, sequences: number): CallPrices | null {
+export function callPrices(machine: Machine, model: Model, variant: Variant, assumptions: Assumptions, devices: number, sequences: number): CallPrices | null {
   if (machine.pricePerRequest === undefined) return null
   return {
     perCall: machine.pricePerRequest,
     perGigabyteSecond: machine.pricePerGigabyteSecond ?? 0,
-    gigabytes: instanceBytes(machine, model, devices, sequences) / GIGABYTE,
+    gigabytes: instanceBytes(machine, model, variant, assumptions, devices, sequences) / GIGABYTE,
     freeCallsPerMonth: machine.freeRequestsPerMonth ?? 0,
     freeGigabyteSecondsPerMonth: machine.freeGigabyteSecondsPerMonth ?? 0,
     startIsPaid: machine.startIsPaid ?? false,
@@ -41,12 +44,18 @@ export function callPrices(machine: Machine, model: Model, devices: number, sequ
   }
 }
 
-/** The smallest memory step that is enough, where memory is sold in steps; else the devices', or the host's. */
-function instanceBytes(machine: Machine, model: Model, devices: number, sequences: number): number {
-  if (model.kind !== 'cpu') return machine.memoryBytesPerDevice * devices
-  const needed = model.memoryBytes + model.memoryBytesPerRequest * sequences
-  const steps = [...(machine.ceilings?.memoryStepsBytes ?? [])].sort((a, b) => a - b)
-  return steps.find((s) => s >= needed) ?? machine.hostMemoryBytes ?? needed
+/**
+ * Memory of an instance. Where it is sold in steps the smallest that is enough: for a model with a cache what its devices
+ * have, for others what it needs with all its requests side by side. Elsewhere all of the devices, or of the host.
+ */
+function instanceBytes(machine: Machine, model: Model, variant: Variant, assumptions: Assumptions, devices: number, sequences: number): number {
+  const inSteps = machine.ceilings?.memoryStepsBytes !== undefined
+  if (model.kind === 'cpu') return inSteps ? memoryStepBytes(machine, cpuBytes(model, sequences)) : (machine.hostMemoryBytes ?? cpuBytes(model, sequences))
+  const hasCache = model.kind === 'dense' || model.kind === 'experts'
+  const ofDevices = machine.memoryBytesPerDevice * devices
+  if (!inSteps || hasCache) return memoryStepBytes(machine, ofDevices)
+  const memory = memorySplit(needsOf(model, model.kind === 'given' ? undefined : bitsOf(variant, false)), machine, devices, assumptions)
+  return memoryStepBytes(machine, (memory.weightBytes + memory.activationBytes + memory.reserveBytes + sequences * memory.bytesPerItem) / assumptions.memoryShare)
 }
 
 /** Counts what a run called. Of calls side by side in one instance their common time counts once. */

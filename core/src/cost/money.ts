@@ -28,8 +28,3 @@ export function money(perHour: number, horizonSeconds: number, finished: { reque
     perMillionTokens: finished.tokens > 0 ? (forHorizon / finished.tokens) * 1e6 : undefined,
   }
 }
-
-/** How many replicas of `devices` devices each a machine with `inMachine` devices holds. */
-export function replicasPerMachine(inMachine: number, devices: number): number {
-  return Math.floor(inMachine / devices)
-}

@@ -1,5 +1,5 @@
-import type { Machine, Model, PURCHASES, Service, Variant } from '../plan/schema.ts'
-import { weightBytesOf } from '../scaling/ofPlan.ts'
+import type { Machine, Model, Plan, PURCHASES, Service, Variant } from '../plan/schema.ts'
+import { weightBytesOf } from '../service/variant.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import { callPrices, type CallPrices } from './calls.ts'
 import { HOURS_PER_MONTH } from './money.ts'
@@ -22,7 +22,7 @@ const DEFAULT_SAFE_SHARE = 0.5
 export function purchasesOf({ search }: Service, machine: Machine): Purchase[] {
   const shares = search?.safeShares ?? [DEFAULT_SAFE_SHARE]
   const offered = (search?.purchases ?? ['on-demand']).filter((kind) => isOffered(kind, machine))
-  const covered = offered.includes('committed') && (machine.committedPerHour ?? Infinity) <= machine.pricePerHour
+  const covered = offered.includes('committed') && (machine.committedPerHour ?? Infinity) <= (machine.pricePerHour ?? Infinity)
   return offered.filter((kind) => kind !== 'on-demand' || !covered).flatMap((kind): Purchase[] => (kind === 'mixed' ? shares.map((safeShare) => ({ kind, safeShare })) : [purchase(kind)]))
 }
 
@@ -30,10 +30,20 @@ export function purchase(kind: Purchase['kind'], safeShare = DEFAULT_SAFE_SHARE)
   return { kind, safeShare: kind === 'spot' ? 0 : kind === 'mixed' ? safeShare : 1 }
 }
 
-function isOffered(kind: Purchase['kind'], { committedPerHour, spotPerHour, pricePerRequest }: Machine): boolean {
-  if (kind === 'per-request') return pricePerRequest !== undefined
-  if (kind === 'committed') return committedPerHour !== undefined
-  return kind === 'on-demand' || spotPerHour !== undefined
+/** Whether an offer has a price for a way of paying; where some are on spot, one for the others as well. */
+export function isOffered(kind: Purchase['kind'], { pricePerHour, committedPerHour, spotPerHour, pricePerRequest }: Machine): boolean {
+  switch (kind) {
+    case 'on-demand':
+      return pricePerHour !== undefined
+    case 'committed':
+      return committedPerHour !== undefined
+    case 'spot':
+      return spotPerHour !== undefined
+    case 'mixed':
+      return spotPerHour !== undefined && (pricePerHour ?? committedPerHour) !== undefined
+    case 'per-request':
+      return pricePerRequest !== undefined
+  }
 }
 
 /** What tells one way of paying from another, in words. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
@@ -57,8 +67,8 @@ export function purchaseSuffix(name: string): string {
 
 /** Prices of one group of machines: one machine, or those over which a replica lies. In the plan's currency. */
 export interface GroupPrices {
+  /** Infinity where the offer has none; the same of the next two */
   onDemandPerHour: number
-  /** Infinity where the offer has none */
   committedPerHour: number
   spotPerHour: number
   /** its disk, also while it is stopped */
@@ -73,17 +83,17 @@ export interface GroupPrices {
 
 const GIGABYTE = 1e9
 
-export function groupPrices(service: Service, model: Model, variant: Variant, machine: Machine, { machines, devices, sequences }: { machines: number; devices: number; sequences: number }): GroupPrices {
+export function groupPrices({ assumptions }: Pick<Plan, 'assumptions'>, service: Service, model: Model, variant: Variant, machine: Machine, { machines, devices, sequences }: { machines: number; devices: number; sequences: number }): GroupPrices {
   const diskBytes = service.nodes?.diskBytes ?? (service.start ? service.start.imageBytes + weightBytesOf(model, variant) : 0)
   return {
-    onDemandPerHour: machine.pricePerHour * machines,
+    onDemandPerHour: (machine.pricePerHour ?? Infinity) * machines,
     committedPerHour: (machine.committedPerHour ?? Infinity) * machines,
     spotPerHour: (machine.spotPerHour ?? Infinity) * machines,
     storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytes) / GIGABYTE / HOURS_PER_MONTH,
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
     billingStepSeconds: machine.billingStepSeconds ?? 1,
     billingMinimumSeconds: machine.billingMinimumSeconds ?? 0,
-    calls: callPrices(machine, model, devices, sequences),
+    calls: callPrices(machine, model, variant, assumptions, devices, sequences),
   }
 }
 

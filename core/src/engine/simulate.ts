@@ -238,7 +238,9 @@ class Simulation {
     if (this.limits.matter && !this.limits.admits(floor.requests, request, now)) return floor.turnAway(request, now, RejectCause.rateLimited)
     const replica = this.choose(request, now)
     const begin = replica < 0 ? 0 : replicas.beginsAtOnce(replica, request)
-    if (begin === 0 && floor.waiting - floor.beginning >= floor.rules.queueLimit) return floor.turnAway(request, now, RejectCause.queueFull)
+    // Who has a place on an instance that is on its way does not queue.
+    const placed = replica < 0 && life.onCall ? life.comingRoom() : 0
+    if (begin === 0 && floor.waiting - floor.beginning - placed >= floor.rules.queueLimit) return floor.turnAway(request, now, RejectCause.queueFull)
     if (floor.patience.matters) floor.patience.push(floor.requests.classIndex[request], request)
     if (replica < 0) {
       floor.waitShared(request)

@@ -21,6 +21,8 @@ export function misfitSentence(misfit: Misfit): string {
       return `${misfit.devices} devices are not whole machines of ${misfit.inMachine}`
     case 'no-link':
       return `no link between its devices is known: a replica over ${misfit.devices} devices can not be reckoned`
+    case 'heads':
+      return `${misfit.heads} ${misfit.which} heads do not divide evenly over ${misfit.devices} devices`
     case 'no-host-link':
       return `a replica over ${misfit.devices} devices, the machine has ${misfit.inMachine} and no link to others is known`
     case 'arithmetic':
@@ -35,6 +37,8 @@ export function misfitSentence(misfit: Misfit): string {
       return `a replica takes ${bytes(misfit.neededBytes)}, the largest memory that is sold is ${bytes(misfit.largestBytes)}`
     case 'package':
       return `its files are ${bytes(misfit.fileBytes)}, the offer takes ${bytes(misfit.limitBytes)} at most`
+    case 'disk':
+      return `image${misfit.weightBytes > 0 ? ` and weights ${bytes(misfit.imageBytes + misfit.weightBytes)}` : ` ${bytes(misfit.imageBytes)}`}, disk ${bytes(misfit.diskBytes)}`
     case 'no-accelerator':
       return 'there is no accelerator behind this offer'
     case 'sequences':

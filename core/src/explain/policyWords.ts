@@ -1,7 +1,7 @@
 import type { Candidate } from '../search/candidate.ts'
 import type { Service } from '../plan/schema.ts'
 import { scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
-import { stageSeconds } from '../life/startRules.ts'
+import { neededTimeout, neverReady, type StartRules } from '../life/startRules.ts'
 import { duration } from '../units/duration.ts'
 import { percent } from '../units/number.ts'
 
@@ -14,10 +14,15 @@ export function policyRemarks(service: Service, candidate: Candidate): string[] 
     const full = Math.min(1, m.baseShare + m.sharePerRequest * sequences)
     return full < m.target ? [`The policy reads the host’s CPU, which shows ${percent(full)} when all ${sequences} places of a replica are taken; its target is ${percent(m.target)}. It is blind to what is short, and never grows.`] : []
   })
-  const start = startRulesOf(service, model, variant, machine)
-  const stages = stageSeconds(start, true)
-  const counted = stages.image + stages.weights + stages.load + stages.warmup
-  const tooLong = counted > start.timeoutSeconds ? [`A start-up takes ${duration(counted)} once its machine is there, longer than its time-out of ${duration(start.timeoutSeconds)}: it is begun anew each time.`] : []
+  const tooLong = timeoutRemarks(startRulesOf(service, model, variant, machine))
   const beyond = policy && policy.max > maxGroups * group.replicas ? [`The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${candidate.limitedBy}.`] : []
   return [...blind, ...tooLong, ...beyond]
+}
+
+/** A start-up that is not in time, with the time-out that would do; empty for one that is. */
+export function timeoutRemarks(start: StartRules): string[] {
+  const needed = neededTimeout(start)
+  if (needed <= start.timeoutSeconds) return []
+  const outcome = neverReady(start) ? 'it is begun anew each time, and no replica is ever ready' : 'the first one on each machine is begun anew, with the image that it left there'
+  return [`A start-up takes ${duration(needed)} once its machine is there, longer than its time-out of ${duration(start.timeoutSeconds)}: ${outcome}. A time-out above ${duration(needed)} would do where one starts at a time.`]
 }

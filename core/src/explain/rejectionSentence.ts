@@ -21,6 +21,10 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     }
     case 'no-stock':
       return rejection.has === 0 ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0` : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
+    case 'not-sold':
+      return `${rejection.machine} is not sold ${rejection.purchase}; it is sold ${rejection.sold.join(', ')}`
+    case 'too-many':
+      return `it takes ${machines(rejection.wantedMachines)}, the ${rejection.limitedBy} is ${machines(rejection.mostMachines)} (${replicas(rejection.mostReplicas)})`
     case 'work':
       return `the work alone keeps ${machines(rejection.machinesNeeded)} busy all the time, the ${rejection.limitedBy} is ${rejection.maxMachines}`
     case 'limit':

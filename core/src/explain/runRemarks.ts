@@ -10,12 +10,14 @@ const WALL = 20
 /**
  * What one should know before one believes the figures of a run, a sentence each: classes without data, too few to speak
  * of percentiles, requests that can not be served at all, more load than the service can bear, everything at once.
+ *
+ * @param anyReady whether any replica was ever ready: where none was, more of them would not help
  */
-export function runRemarks(run: RunSummary, cacheTokens: number | null): string[] {
-  return [...run.classes.flatMap((c) => classRemark(c, cacheTokens)), ...overload(run), ...wall(run)]
+export function runRemarks(run: RunSummary, cacheTokens: number | null, anyReady = true): string[] {
+  return [...run.classes.flatMap((c) => classRemark(c, cacheTokens, anyReady)), ...(anyReady ? [...overload(run), ...wall(run)] : [])]
 }
 
-function classRemark({ className, counts }: ClassSummary, cacheTokens: number | null): string[] {
+function classRemark({ className, counts }: ClassSummary, cacheTokens: number | null, anyReady: boolean): string[] {
   const out: string[] = []
   const { arrivals, finished, tooLarge } = counts
   if (arrivals === 0) return [`No request of ${className} arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.`]
@@ -25,7 +27,7 @@ function classRemark({ className, counts }: ClassSummary, cacheTokens: number | 
     const room = cacheTokens === null ? 'a replica can hold' : `a replica can hold (${grouped(cacheTokens, 0)} tokens, prompt and answer together)`
     out.push(`${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: shorten them, or give the replica more cache.`)
   }
-  if (finished === 0 && arrivals > tooLarge) out.push(`No request of ${className} finishes: add replicas, or wait less long for those that start.`)
+  if (finished === 0 && arrivals > tooLarge) out.push(`No request of ${className} finishes: ${anyReady ? 'add replicas, or wait less long for those that start' : 'no replica is ever ready'}.`)
   return out
 }
 

@@ -29,7 +29,7 @@ export const cellSentence = ({ row, field, found, rule }: CellProblem) => `row $
 
 /** A machine that nothing is known of; needed cells fill it. */
 const BLANK: Machine = {
-  name: 'x', provider: 'x', region: 'x', device: 'x', devices: 1, memoryBytesPerDevice: 1, bandwidthBytesPerSecond: 1, arithmeticPerSecond: {}, pricePerHour: 0, stock: 0,
+  name: 'x', provider: 'x', region: 'x', device: 'x', devices: 1, memoryBytesPerDevice: 1, bandwidthBytesPerSecond: 1, arithmeticPerSecond: {}, stock: 0,
 }
 
 /**

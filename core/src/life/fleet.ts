@@ -41,6 +41,8 @@ export interface FleetLife {
   arrived: (now: number) => void
   /** whether the fleet wants to hear of callers who find no room, and of replicas that have nothing */
   readonly onCall: boolean
+  /** callers that what is on its way has room for, and what one more caller would bring */
+  comingRoom: () => number
   /** so many wait and find no room */
   crowded: (waiting: number, now: number) => void
   /** a replica got its first request, or its last is done; told after the event, maybe again of one that is as it was */
@@ -75,6 +77,10 @@ export abstract class HeedlessFleet implements FleetLife {
 
   arrived(): void {
     // Whoever comes changes nothing.
+  }
+
+  comingRoom(): number {
+    return 0
   }
 
   crowded(): void {

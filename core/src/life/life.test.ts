@@ -155,6 +155,28 @@ describe('start-ups, stage by stage, worked by hand', () => {
   })
 })
 
+describe('a machine that does not come at the first attempt', () => {
+  it('is tried for again and again, and paid from the attempt that succeeds', () => {
+    const attempts = Array.from({ length: 400 }, (_, seed) => {
+      const fleet = livingFleet({ seed, controller: scripted([[0, 1]]), start: { availability: 0.25, retrySeconds: 7 } })
+      live(fleet, arrivals([]), 5000)
+      const [{ from }] = fleet.record.nodes
+      expect(times(fleet, Stage.image)).toEqual([from + 100])
+      return from / 7
+    })
+    expect(attempts.every(Number.isInteger)).toBe(true)
+    // Failures before the first success of chance 1/4 are 3 on average, with a standard deviation of √12; 400 of them are within 3 σ of that.
+    expect(Math.abs(attempts.reduce((a, b) => a + b, 0) / 400 - 3)).toBeLessThan(3 * Math.sqrt(12 / 400))
+    expect(attempts.filter((n) => n === 0).length / 400).toBeCloseTo(0.25, 1)
+  })
+
+  it('costs nothing where it is not wanted any more before it comes', () => {
+    const fleet = livingFleet({ seed: 3, controller: scripted([[0, 0], [50, 1], [51, 0]]), nodes: { idleSeconds: 0 }, start: { availability: 0.01, retrySeconds: 100 } })
+    live(fleet, arrivals([]), 5000)
+    expect(fleet.record.nodes.every((n) => n.until === n.from)).toBe(true)
+  })
+})
+
 describe('losses', () => {
   it('a drill takes a replica: what it held fails without retries, and another one starts', () => {
     const fleet = livingFleet({ controller: scripted([[0, 1]]), losses: { drills: [{ seconds: 200, what: 'replica', number: 0 }] } })

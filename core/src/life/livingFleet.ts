@@ -121,10 +121,19 @@ export class LivingFleet implements FleetLife {
     if (this.idleSince === Infinity) this.idleSince = now
   }
 
+  comingRoom(): number {
+    const one = this.wanted < this.controller.most ? 1 : 0
+    return this.coming() + one * (this.controller.onCall?.perReplica ?? 0)
+  }
+
+  /** Callers that have a place on what is on its way. */
+  private coming(): number {
+    return (this.wanted - this.ready) * (this.controller.onCall?.perReplica ?? 0)
+  }
+
   /** One more for whoever finds no room among those that are on their way. */
   crowded(waiting: number, now: number): void {
-    const coming = (this.wanted - this.ready) * (this.controller.onCall?.perReplica ?? 1)
-    if (waiting > coming) this.want(this.wanted + 1, now, 'a caller who found no room')
+    if (waiting > this.coming()) this.want(this.wanted + 1, now, 'a caller who found no room')
   }
 
   turned(r: number, empty: boolean, now: number): void {

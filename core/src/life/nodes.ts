@@ -57,14 +57,22 @@ export class NodePool {
     if (disk) disk.until = now
     const random = new RandomStream(this.seed, 'node', String(number))
     const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * exp(nodeSpread * normalQuantile(random.open()))
-    const due = now + (disk ? resumeSeconds : fresh)
+    const from = now + this.failedAttempts(number) * this.start.retrySeconds
+    const due = from + (disk ? resumeSeconds : fresh)
     const spot = this.live.filter((n) => !n.spot).length >= this.rules.safeNodes
     const mean = this.meanSeconds(spot)
     const lostAt = mean === Infinity ? Infinity : due - mean * ln(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from: now, until: NaN }
+    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from, until: NaN }
     this.all.push(node)
     this.live.push(node)
     return node
+  }
+
+  /** Attempts to get a machine before the one that succeeds: what they take is not paid. */
+  private failedAttempts(number: number): number {
+    const { availability } = this.start
+    if (availability === 1) return 0
+    return Math.floor(ln(new RandomStream(this.seed, 'attempts', String(number)).open()) / ln(1 - availability))
   }
 
   /** Two things that come at random times each, whichever is first: their rates add up. */
@@ -90,7 +98,8 @@ export class NodePool {
 
   end(node: Node, now: number): void {
     node.state = 'gone'
-    node.until = now
+    // Who is sent home before any attempt succeeded was never there.
+    node.until = Math.max(now, node.from)
     this.live = this.live.filter((n) => n !== node)
   }
 

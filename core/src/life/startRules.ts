@@ -4,6 +4,9 @@ export interface StartRules {
   nodeSeconds: number
   /** standard deviation of the logarithm of that; 0 for a fixed time */
   nodeSpread: number
+  /** chance that an attempt to get a node succeeds, in (0, 1]; another is made so long after one that did not */
+  availability: number
+  retrySeconds: number
   /** until a stopped node, which kept its disk, is there again */
   resumeSeconds: number
   imageBytes: number
@@ -99,4 +102,16 @@ export function stageSeconds(rules: StartRules, fresh: boolean, readers = 1): { 
     load: rules.weightBytes / rules.loadBytesPerSecond,
     warmup: rules.warmupSeconds,
   }
+}
+
+/** Whether a start-up is given up each time, also with the image that the first one left on its machine. */
+export function neverReady(rules: StartRules): boolean {
+  const { weights, load, warmup } = stageSeconds(rules, true)
+  return weights + load + warmup > rules.timeoutSeconds
+}
+
+/** Seconds from when a machine is there until a start-up on it is ready, by itself and with nothing left there: what a time-out has to exceed. */
+export function neededTimeout(rules: StartRules): number {
+  const { image, weights, load, warmup } = stageSeconds(rules, true)
+  return image + weights + load + warmup
 }

@@ -1,6 +1,6 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { Target } from '../plan/schema.ts'
-import { promised } from './targets.ts'
+import { promised, type TargetPromise } from './targets.ts'
 
 /** A stretch of a run in which a class got less than it was promised. */
 export interface BadMoment {
@@ -30,7 +30,7 @@ const LEAST_LATE = 2
  *
  * @param placed the targets of the service; those that are not about time are passed over
  */
-export function badMoments(record: RunRecord, placed: readonly { classIndex: number; className: string; target: Target }[], horizonSeconds: number): BadMoment[] {
+export function badMoments(record: RunRecord, placed: readonly (TargetPromise & { classIndex: number; className: string })[], horizonSeconds: number): BadMoment[] {
   const timed = placed.flatMap((p) => (p.target.measure === 'lost' || p.target.measure === 'throughput' ? [] : [{ ...p, target: p.target }]))
   const pieces = Math.ceil(horizonSeconds / PIECE_SECONDS)
   const misses = timed.map(() => new Int32Array(pieces))
@@ -42,9 +42,10 @@ export function badMoments(record: RunRecord, placed: readonly { classIndex: num
     if (!(at >= 0 && at < horizonSeconds)) continue
     const piece = Math.floor(at / PIECE_SECONDS)
     let isLate = false
-    timed.forEach(({ classIndex, target }, t) => {
+    timed.forEach((promise, t) => {
+      const { classIndex, target } = promise
       if (record.requests.classIndex[i] !== classIndex) return
-      const value = promised(record, i, target.measure, target.seconds)
+      const value = promised(record, i, promise, target.seconds)
       if (value !== value) return
       considered[t][piece]++
       if (value <= target.seconds) return

@@ -1,18 +1,17 @@
 import type { RunRecord } from '../engine/record.ts'
 import { firstNotBelow } from '../units/places.ts'
-import type { Target } from '../plan/schema.ts'
-import { promised } from './targets.ts'
+import { promised, type TargetPromise } from './targets.ts'
 
 /** Counts the requests that came in a stretch of time and broke a promise of time, or were lost. */
 export class LateArrivals {
   private readonly at: Float64Array
 
-  constructor(record: RunRecord, placed: readonly { classIndex: number; target: Target }[]) {
+  constructor(record: RunRecord, placed: readonly (TargetPromise & { classIndex: number })[]) {
     const late: number[] = []
     for (let i = 0; i < record.requests.count; i++) {
-      const broken = placed.some(({ classIndex, target }) => {
+      const broken = placed.some(({ classIndex, target, overdueSeconds }) => {
         if (target.measure === 'lost' || target.measure === 'throughput' || record.requests.classIndex[i] !== classIndex) return false
-        return promised(record, i, target.measure, target.seconds) > target.seconds
+        return promised(record, i, { target, overdueSeconds }, target.seconds) > target.seconds
       })
       if (broken) late.push(record.at[i])
     }

@@ -1,6 +1,6 @@
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
-import type { Target } from '../plan/schema.ts'
+import type { RequestClass, Target } from '../plan/schema.ts'
 import { measureOf, selected, type Selection } from './measures.ts'
 import { percentileOf, rank } from './percentile.ts'
 import { arrivalsByHour, leastOfHour, valuesByHour } from './readingHours.ts'
@@ -17,29 +17,66 @@ export interface TargetReading {
   considered: number
 }
 
+/** What is promised, with the time after which who is still there counts as never served: see {@link overdueSeconds}. */
+export interface TargetPromise {
+  target: Target
+  overdueSeconds: number
+}
+
+/** Of a class that is promised no time of its own and has no patience. */
+const OVERDUE_SECONDS = 60
+
+/**
+ * How long a request of a class may be there without a first token before it counts as a miss of every time target: its
+ * patience or the longest time that it is promised, whichever is longer; 60 s without either.
+ */
+export function overdueSeconds({ patienceSeconds = 0, targets }: Pick<RequestClass, 'patienceSeconds' | 'targets'>): number {
+  const promised = targets.map((t) => (t.measure === 'lost' || t.measure === 'throughput' || t.measure === 'tpot' ? 0 : t.seconds))
+  return Math.max(patienceSeconds, ...promised) || OVERDUE_SECONDS
+}
+
 /**
  * Reads one target off a run. Lost requests count as misses. A request that is unfinished at the end counts as a miss
- * once it has been there longer than the target allows; before that nobody knows, and it does not count.
+ * once it has been there longer than the target allows, or than its class can count as served at all; before that nobody
+ * knows, and it does not count.
  *
  * @param margin head-room that a time target must keep, share of the target
  */
-export function readTarget(record: RunRecord, target: Target, selection: Selection, margin: number): TargetReading {
-  if (target.measure === 'lost') return readLost(record, selection)
+export function readTarget(record: RunRecord, promise: TargetPromise, selection: Selection, margin: number): TargetReading {
+  const { target } = promise
   if (target.measure === 'throughput') return readThroughput(record, selection)
-  return readTime(record, target, selection, margin)
+  if (target.measure === 'lost') return readLost(record, selection)
+  return readTime(record, { target, overdueSeconds: promise.overdueSeconds }, selection, margin)
+}
+
+/** What is read of a class of which some came and none finished: no promise is kept to it. Undefined where one finished, or none came. */
+export function unserved(record: RunRecord, { measure }: Target, selection: Selection): TargetReading | undefined {
+  let came = 0
+  for (let i = 0; i < record.requests.count; i++) {
+    if (!selected(record, i, selection)) continue
+    if (record.outcome[i] === Outcome.finished) return undefined
+    came++
+  }
+  if (came === 0) return undefined
+  return { value: measure === 'throughput' ? 0 : measure === 'lost' ? 1 : Infinity, misses: came, considered: came }
 }
 
 type TimeTarget = Extract<Target, { percentile: number }>
 
-function readTime(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): TargetReading {
-  if (target.over === 'worst-hour') return readWorstHour(record, target, selection, margin)
+interface TimePromise extends TargetPromise {
+  target: TimeTarget
+}
+
+function readTime(record: RunRecord, promise: TimePromise, selection: Selection, margin: number): TargetReading {
+  const { target } = promise
+  if (target.over === 'worst-hour') return readWorstHour(record, promise, selection, margin)
   const limit = limitSeconds(target, margin)
   const values = new Float64Array(record.requests.count)
   let n = 0
   let misses = 0
   for (let i = 0; i < values.length; i++) {
     if (!selected(record, i, selection)) continue
-    const value = promised(record, i, target.measure, limit)
+    const value = promised(record, i, promise, limit)
     if (value !== value) continue
     values[n++] = value
     if (value > limit) misses++
@@ -48,11 +85,12 @@ function readTime(record: RunRecord, target: TimeTarget, selection: Selection, m
 }
 
 /** The hour that comes out worst speaks for all; hours with too few arrivals for the percentile are not read. */
-function readWorstHour(record: RunRecord, target: TimeTarget, selection: Selection, margin: number): TargetReading {
+function readWorstHour(record: RunRecord, promise: TimePromise, selection: Selection, margin: number): TargetReading {
+  const { target } = promise
   const limit = limitSeconds(target, margin)
   const arrivals = arrivalsByHour(record, selection)
   let worst: TargetReading = { value: undefined, misses: 0, considered: 0 }
-  valuesByHour(record, selection, (i) => promised(record, i, target.measure, limit)).forEach((values, hour) => {
+  valuesByHour(record, selection, (i) => promised(record, i, promise, limit)).forEach((values, hour) => {
     if (arrivals[hour] < leastOfHour(target.percentile)) return
     const value = percentileOf(values, target.percentile / 100)
     if (value === undefined || (worst.value !== undefined && value <= worst.value)) return
@@ -62,14 +100,23 @@ function readWorstHour(record: RunRecord, target: TimeTarget, selection: Selecti
 }
 
 /** The value that counts against a promise: Infinity when it is broken without a value, NaN when nobody knows. */
-export function promised(record: RunRecord, i: number, measure: TimeTarget['measure'], limit: number): number {
+export function promised(record: RunRecord, i: number, { target: { measure }, overdueSeconds }: TimePromise, limit: number): number {
   const outcome = record.outcome[i]
   if (outcome === Outcome.finished) return measureOf(record, i, measure)
   if (outcome !== Outcome.unfinished) return Infinity
   const value = measureOf(record, i, measure)
   if (value === value) return value
-  if (measure === 'tpot') return NaN
+  if (measure === 'tpot') return unfinishedTpot(record, i, overdueSeconds, limit)
   return record.endSeconds - record.at[i] > limit ? Infinity : NaN
+}
+
+/** Who has a first token is late once its time so far is too long for all of its tokens; who has none once it is overdue. */
+function unfinishedTpot(record: RunRecord, i: number, overdueSeconds: number, limit: number): number {
+  const { at, firstToken, endSeconds, requests: { output } } = record
+  if (output[i] < 2) return NaN
+  const served = firstToken[i] === firstToken[i]
+  const isLate = served ? endSeconds - firstToken[i] > limit * (output[i] - 1) : endSeconds - at[i] > overdueSeconds
+  return isLate ? Infinity : NaN
 }
 
 function readLost(record: RunRecord, selection: Selection): TargetReading {

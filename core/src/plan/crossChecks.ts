@@ -10,6 +10,7 @@ export function crossChecks(plan: Plan): Problem[] {
     ...duplicates('machines', plan.machines),
     ...plan.models.flatMap((m, i) => duplicates(`models[${i}].variants`, m.variants)),
     ...plan.models.flatMap(variantFields),
+    ...plan.models.flatMap((m, i) => strangeMachines(plan, m, i)),
     ...plan.models.flatMap(expertProblems),
     ...warmup(plan),
     ...plan.classes.flatMap((c, i) => classProblems(plan, c, `classes[${i}]`)),
@@ -40,6 +41,16 @@ function variantFields(model: Model, index: number): Problem[] {
     }
     return [...bitProblems(model, variant, path), ...measurementProblems(variant, path)]
   })
+}
+
+/** Coefficients and measurements of a machine that there is none of would be passed over in silence. */
+function strangeMachines(plan: Plan, model: Model, index: number): Problem[] {
+  const isThere = (name: string | undefined) => name === undefined || plan.machines.some((m) => m.name === name)
+  return model.variants.flatMap((variant, j) =>
+    (['profiles', 'measurements'] as const).flatMap((list) =>
+      (variant[list] ?? []).flatMap(({ machine }, k) => (machine === undefined || isThere(machine) ? [] : [missing(`models[${index}].variants[${j}].${list}[${k}].machine`, machine, 'machines')])),
+    ),
+  )
 }
 
 /** The bits that a derivation needs, each stated in one way only. */
@@ -104,6 +115,11 @@ function classProblems(plan: Plan, requestClass: RequestClass, path: string): Pr
   const problems: Problem[] = needed
     .filter((field) => requestClass[field] === undefined)
     .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
+  const strange = fixedWork ? (['input', 'output'] as const) : kind === 'token' ? (['work'] as const) : []
+  for (const field of strange) {
+    if (requestClass[field]) problems.push({ path: `${path}.${field}`, rule: `must be left out: service "${service.name}" ${fixedWork ? 'has fixed work, which "work" and "items" state' : 'has prompts and answers, which "input" and "output" state'}` })
+  }
+  problems.push(...shareTargets(requestClass, path))
   if (fixedWork) problems.push(...tokenTargets(requestClass, path))
   problems.push(...loadProblems(requestClass, path, fixedWork))
   return problems
@@ -129,6 +145,11 @@ function loadProblems(requestClass: RequestClass, path: string, fixedWork: boole
   return problems
 }
 
+/** A percentile below 1 is a share that was meant as one. */
+function shareTargets({ targets }: RequestClass, path: string): Problem[] {
+  return targets.flatMap((t, i) => ('percentile' in t && t.percentile < 1 ? [{ path: `${path}.targets[${i}].percentile`, found: shown(t.percentile), rule: `must be in per cent: ${Number((t.percentile * 100).toPrecision(6))} for ${Number((t.percentile * 100).toPrecision(6))} of 100` }] : []))
+}
+
 function tokenTargets(requestClass: RequestClass, path: string): Problem[] {
   return requestClass.targets.flatMap((t, i) =>
     t.measure === 'ttft' || t.measure === 'tpot'
@@ -141,6 +162,7 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   const problems: Problem[] = []
   const { configuration, search } = service
   if (!configuration && !search) problems.push({ path, rule: 'must have "search", "configuration" or both' })
+  if (!plan.classes.some((c) => c.service === service.name)) problems.push({ path: `${path}.name`, found: shown(service.name), rule: 'must be the service of a class: nobody calls it; give it a class, or take it out' })
   const model = plan.models.find((m) => m.name === service.model)
   if (service.model === undefined && !configuration?.profile) {
     problems.push({ path: `${path}.model`, rule: 'is missing; only a configuration with its own profile can do without' })
@@ -155,7 +177,10 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   search?.without?.forEach((w, i) => {
     if (!plan.machines.some((m) => m.name === w.machine)) problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
   })
-  service.policies?.forEach((p, i) => problems.push(...policyProblems(p, `${path}.policies[${i}]`)))
+  service.policies?.forEach((p, i) => {
+    problems.push(...policyProblems(p, `${path}.policies[${i}]`))
+    if (!search && configuration?.policy !== p.name) problems.push({ path: `${path}.policies[${i}].name`, found: shown(p.name), rule: 'must be used: nothing searches, and the configuration does not name it; name it there, or take it out' })
+  })
   problems.push(...duplicates(`${path}.policies`, service.policies ?? []))
   const kind = profileKind(plan, service)
   if (service.limits?.outputCap !== undefined && kind !== undefined && kind !== 'token') {
@@ -179,6 +204,9 @@ function triedBesideProblems({ start }: Service, search: NonNullable<Service['se
 
 function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
   const problems: Problem[] = []
+  policy.metrics?.forEach(({ metric, target }, i) => {
+    if ((metric === 'busy' || metric === 'host-cpu') && target > 1) problems.push({ path: `${path}.metrics[${i}].target`, found: shown(target), rule: `must be a share of at most 1: ${metric} of ${target} % is ${Number((target / 100).toPrecision(6))}` })
+  })
   if (policy.min > policy.max) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: `must be at most the maximum of ${policy.max}` })
   if (policy.name === 'fixed') problems.push({ path: `${path}.name`, found: shown(policy.name), rule: 'must be another name: "fixed" is what a number without a policy is called' })
   if (policy.min === 0 && !policy.idle) problems.push({ path: `${path}.idle`, rule: 'is missing; a minimum of 0 needs to say when nobody is left, and what the first caller finds' })

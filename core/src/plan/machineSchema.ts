@@ -2,7 +2,8 @@ import * as z from 'zod'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
 
 /** What may be rented: one machine of a provider in a region. */
-export const MachineSchema = z.strictObject({
+export const MachineSchema = z
+  .strictObject({
   name,
   provider: name,
   region: name,
@@ -24,7 +25,7 @@ export const MachineSchema = z.strictObject({
   hostMemoryBytes: positive.optional(),
   diskBytes: positive.optional(),
   networkBytesPerSecond: positive.optional().describe('from outside to this machine'),
-  pricePerHour: nonNegative.describe('on demand, for the whole machine'),
+  pricePerHour: nonNegative.optional().describe('on demand, for the whole machine; not for rent by the hour if left out'),
   spotPerHour: nonNegative.optional().describe('may be taken away at any time'),
   spotMeanSeconds: positive.optional().describe('mean time until a spot machine is taken away; 24 hours if left out'),
   spotNoticeSeconds: nonNegative.optional().describe('how long before it is told; 60 if left out'),
@@ -42,7 +43,8 @@ export const MachineSchema = z.strictObject({
   provisioningSeconds: nonNegative.optional().describe('from the order until it is ready'),
   stock: z.int().nonnegative().describe('machines that can be had at once'),
   quota: z.int().nonnegative().optional().describe('machines that this account may have; no limit if left out'),
-  availability: share.optional().describe('share of the attempts to get one that succeed'),
+  availability: share.optional().describe('share of the attempts to get one that succeed; every one if left out'),
+  retrySeconds: positive.optional().describe('between two attempts; 60 if left out'),
   ceilings: z
     .strictObject({
       packageBytes: positive.optional().describe('largest files of a variant'),
@@ -55,6 +57,7 @@ export const MachineSchema = z.strictObject({
     .optional()
     .describe('what an easy mode of renting does not let through'),
 })
+  .refine((m) => (m.pricePerHour ?? m.committedPerHour ?? m.spotPerHour ?? m.pricePerRequest) !== undefined, { path: ['pricePerHour'], error: 'must be there unless the offer has a committed, a spot or a call price' })
 
 export type Machine = z.infer<typeof MachineSchema>
 

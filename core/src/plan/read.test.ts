@@ -46,6 +46,14 @@ describe('readPlan', () => {
     [['horizon', 'warmupSeconds'], 700_000, 'horizon.warmupSeconds is 700000: it must be less than the horizon of 604800 seconds.'],
     [['classes', 2, 'targets'], [{ measure: 'ttft', percentile: 95, seconds: 1 }], 'fixed work has no tokens'],
     [['classes', 0, 'input'], { kind: 'lognormal', median: 100, p95: 50 }, 'classes[0].input.p95 is 50: it must be at least the median.'],
+    [['models', 0, 'variants', 1, 'measurements', 0, 'machine'], 'Northquay legde', 'models[0].variants[1].measurements[0].machine is "Northquay legde": it must be a name that stands in "machines".'],
+    [['models', 4, 'variants', 0, 'profiles', 2, 'machine'], 'Nowhere', 'models[4].variants[0].profiles[2].machine is "Nowhere": it must be a name that stands in "machines".'],
+    [['classes', 0, 'work'], { kind: 'fixed', value: 1 }, 'classes[0].work: must be left out: service "pilot talk" has prompts and answers'],
+    [['classes', 2, 'input'], { kind: 'fixed', value: 1 }, 'classes[2].input: must be left out: service "hull eyes" has fixed work'],
+    [['classes', 0, 'targets', 0, 'percentile'], 0.95, 'classes[0].targets[0].percentile is 0.95: it must be in per cent: 95 for 95 of 100.'],
+    [['services', 0, 'policies', 1, 'metrics', 0, 'target'], 60, 'services[0].policies[1].metrics[0].target is 60: it must be a share of at most 1: host-cpu of 60 % is 0.6.'],
+    [['classes', 1, 'service'], 'pilot talk', 'services[1].name is "manifest desk": it must be the service of a class: nobody calls it'],
+    [['services', 0, 'search'], undefined, 'services[0].policies[0].name is "follows the tide": it must be used: nothing searches, and the configuration does not name it'],
   ])('names the place, the value and the rule: %j', (path, value, sentence) => {
     expect(complaints(changed(path, value))).toContain(sentence)
   })

@@ -2,7 +2,7 @@ import { ln } from '../arithmetic/sameBits.ts'
 import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
-import { bytesPerWeight } from '../service/variant.ts'
+import { weightBytesOf } from '../service/variant.ts'
 import { clockSeconds } from '../units/clockTime.ts'
 import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
 
@@ -10,29 +10,24 @@ import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
 const Z95_ONE_SIDED = 1.6448536269514722
 const DEFAULT_IDLE_SECONDS = 60
 const DEFAULT_GRACE_SECONDS = 30
+const DEFAULT_RETRY_SECONDS = 60
 export const DEFAULT_SPOT_MEAN_SECONDS = 86_400
 const DEFAULT_SPOT_NOTICE_SECONDS = 60
-
-/** Bytes that a start reads and loads: the files of a variant, or its weights as they are reckoned. */
-export function weightBytesOf(model: Model, variant: Variant): number {
-  if (variant.diskBytes !== undefined) return variant.diskBytes
-  if (model.kind === 'given') return model.weightBytes ?? 0
-  return model.kind === 'cpu' ? model.memoryBytes : model.parameters * (bytesPerWeight(variant) ?? 0)
-}
 
 /** The stages of a start-up of one replica on one machine; a service without stages has its start-up time as its warm-up. */
 export function startRulesOf(service: Service, model: Model, variant: Variant, machine: Machine): StartRules {
   const { start } = service
   const network = machine.networkBytesPerSecond ?? Infinity
+  const attempts = { availability: machine.availability ?? 1, retrySeconds: machine.retrySeconds ?? DEFAULT_RETRY_SECONDS }
   if (!start) {
     return {
-      nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
+      ...attempts, nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
       warmupSeconds: service.startupSeconds ?? 0, timeoutSeconds: Infinity,
     }
   }
   const nodeSeconds = machine.provisioningSeconds ?? start.machineSeconds ?? 0
   return {
-    nodeSeconds,
+    ...attempts, nodeSeconds,
     nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? ln(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
     resumeSeconds: start.resumeSeconds ?? nodeSeconds,
     imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network), imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,

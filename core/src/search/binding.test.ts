@@ -1,3 +1,4 @@
+import { withMachines, withService } from '../../test/partOf.ts'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { bindingWords } from '../explain/bindingWords.ts'
@@ -17,7 +18,7 @@ type Service = Plan['services'][number]
 function planWith(service: Partial<Service>, rate: number, spike: number, targets: Plan['classes'][number]['targets'] = [{ measure: 'latency', percentile: 90, seconds: 30 }]): Plan {
   const { patienceSeconds: _, ...desk } = pilots
   return checkPlan({
-    ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 }, machines: skerrySound.machines.filter((m) => m.name === 'Northquay ledge'),
+    ...withMachines(withService(skerrySound, talk.name), (name) => name === 'Northquay ledge'), horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 }, 
     classes: [{ ...desk, arrivals: { kind: 'steady', ratePerSecond: rate, spikes: [{ startSeconds: 3000, durationSeconds: 1200, factor: spike }] }, targets }],
     services: [{ ...talk, policies: undefined, limits: {}, search: { sequences: [32], devices: [1], variants: ['8-bit'] }, ...service }],
   } as Plan)

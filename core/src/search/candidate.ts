@@ -1,12 +1,12 @@
 import { steadyPerHour } from '../cost/bill.ts'
-import { replicasPerMachine } from '../cost/money.ts'
-import { groupPrices, purchaseName, purchasesOf, type GroupPrices, type Purchase } from '../cost/purchase.ts'
+import { groupPrices, purchase, purchaseName, purchasesOf, type GroupPrices, type Purchase } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
-import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
+import type { Configuration, Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { isElastic, isPaidByRun } from './life.ts'
 import { settingsOf } from './settings.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
+import { groupOf, type Group } from '../service/host.ts'
 
 /** One thing to try: everything but the number of machines. */
 export interface Candidate {
@@ -32,22 +32,18 @@ export interface Candidate {
   elastic: boolean
   /** what is paid depends on the run; else so many machines are paid all the time */
   paysByRun: boolean
-  /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas */
+  /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas, and that a policy may have replicas for */
   maxGroups: number
+  /** the same, whatever a policy may have: who drains keeps its machine while its successor needs another */
+  obtainableGroups: number
   limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy'
   fit: Fit
 }
 
-/** The least that can be added to a fleet: one machine with its replicas, or the machines over which one replica lies. */
-export interface Group {
-  machines: number
-  replicas: number
-  /** what keeps more replicas from one machine */
-  boundBy: 'devices' | 'cores' | 'host memory'
-}
-
 const DEFAULT_DEVICES = [1, 2, 4, 8]
 const DEFAULT_MAX_REPLICAS = 200
+/** What the plan format lets anybody state. */
+const MOST_REPLICAS = 2000
 
 /** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
 type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
@@ -107,6 +103,24 @@ export function candidateOf(plan: Plan, service: Service, name: { machine: strin
   return undefined
 }
 
+/**
+ * The candidate that a service states, whatever its search would try: no number of replicas limits it but what can be had.
+ *
+ * @returns undefined when model, machine or variant are not in the plan
+ */
+export function statedCandidate(plan: Plan, service: Service, configuration: Configuration): Candidate | undefined {
+  const model = plan.models.find((m) => m.name === service.model)
+  const machine = plan.machines.find((m) => m.name === configuration.machine)
+  const variant = model?.variants.find((v) => v.name === configuration.variant)
+  if (!model || !machine || !variant) return undefined
+  const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
+  const run: Service = { ...service, search: { ...service.search, sequences: [configuration.sequences], maxReplicas: MOST_REPLICAS } }
+  return new CandidateMaker(plan, model).at({
+    index: 0, machine, variant, policy, service: run, setting: null, devices: model.kind === 'cpu' ? 1 : (configuration.devices ?? 1),
+    sequences: configuration.sequences, purchase: purchase(configuration.purchase ?? 'on-demand', configuration.safeShare),
+  })
+}
+
 function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place> {
   const { search } = service
   if (!search) return
@@ -115,7 +129,7 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
   for (const machine of plan.machines) {
     const purchases = purchasesOf(service, machine)
     for (const variant of model.variants) {
-      for (const devices of deviceCounts(search.devices, machine)) {
+      for (const devices of deviceCounts(search.devices, machine, model)) {
         if (isDropped(service, machine, variant, devices)) continue
         for (const { service: run, name: setting } of settings) {
           for (const sequences of search.sequences) {
@@ -134,8 +148,8 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
 class CandidateMaker {
   private readonly plan: Plan
   private readonly model: Model
-  private last: { place: Place; fitting: Fit; group: Group } | undefined
-  private priced: { of: object; sequences: number; prices: GroupPrices; fit: Fit } | undefined
+  private last: { place: Place; fitting: Fit } | undefined
+  private priced: { of: object; sequences: number; group: Group; prices: GroupPrices; fit: Fit } | undefined
 
   constructor(plan: Plan, model: Model) {
     this.plan = plan
@@ -145,20 +159,21 @@ class CandidateMaker {
   at(place: Place): Candidate {
     const { model } = this
     const { index, service, setting, machine, variant, devices, sequences, policy, purchase } = place
-    const { group, fitting } = (this.last = this.sharedWith(place))
+    const { fitting } = (this.last = this.sharedWith(place))
     if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
-      this.priced = { of: fitting, sequences, fit: withSequences(fitting, sequences), prices: groupPrices(service, model, variant, machine, { machines: group.machines, devices, sequences }) }
+      const group = groupOf(service, model, machine, devices, sequences)
+      this.priced = { of: fitting, sequences, group, fit: withSequences(fitting, sequences), prices: groupPrices(this.plan, service, model, variant, machine, { machines: group.machines, devices, sequences }) }
     }
-    const { prices, fit } = this.priced
-    const { maxGroups, limitedBy } = mostGroups(service, machine, group, policy)
-    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), maxGroups, limitedBy, fit }
+    const { group, prices, fit } = this.priced
+    const { obtainableGroups, ...limits } = mostGroups(place, group)
+    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), obtainableGroups, ...limits, fit }
   }
 
   private sharedWith(place: Place): NonNullable<CandidateMaker['last']> {
     const { plan, model, last } = this
     const { service, machine, variant, devices } = place
     if (last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices && last.place.service === service) return last
-    return { place, fitting: fit(plan, service, model, variant, machine, devices), group: groupOf(machine, devices, service.host) }
+    return { place, fitting: fit(plan, service, model, variant, machine, devices) }
   }
 }
 
@@ -169,37 +184,25 @@ function withSequences(fitting: Fit, sequences: number): Fit {
   return { fits: false, misfit: { kind: 'sequences', asked: sequences, most, boundBy }, ...(memory && { memory }) }
 }
 
-/**
- * Replicas that one machine has room for, by its devices and by what each takes of the host; over several machines one.
- *
- * @example groupOf({ devices: 4 }, 2) // { machines: 1, replicas: 2, boundBy: 'devices' }; groupOf({ devices: 4 }, 8) // { machines: 2, replicas: 1, … }
- */
-export function groupOf(machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, host: Service['host'] = {}): Group {
-  if (devices > machine.devices) return { machines: Math.ceil(devices / machine.devices), replicas: 1, boundBy: 'devices' }
-  const room: [Group['boundBy'], number][] = [
-    ['devices', replicasPerMachine(machine.devices, devices)],
-    ['cores', Math.floor((machine.hostCores ?? Infinity) / (host.cores ?? 0))],
-    ['host memory', Math.floor((machine.hostMemoryBytes ?? Infinity) / (host.memoryBytes ?? 0))],
-  ]
-  const [boundBy, replicas] = room.reduce((a, b) => (b[1] < a[1] ? b : a))
-  return { machines: 1, replicas: Math.max(1, replicas), boundBy }
-}
+type Limit = [Candidate['limitedBy'], number]
 
-function mostGroups(service: Service, machine: Machine, group: Group, policy: ScalingPolicy | null): Pick<Candidate, 'maxGroups' | 'limitedBy'> {
+function mostGroups({ service, machine, policy }: Place, group: Group): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
   const byReplicas = (most: number) => Math.floor(most / group.replicas)
-  const limits: [Candidate['limitedBy'], number][] = [
+  const obtained = least([
     ['stock', Math.floor(machine.stock / group.machines)],
     ['quota', Math.floor(obtainable(machine) / group.machines)],
     ['replica ceiling', byReplicas(machine.ceilings?.replicas ?? Infinity)],
     ['replica limit', byReplicas(service.search?.maxReplicas ?? DEFAULT_MAX_REPLICAS)],
-    ['maximum of the policy', policy ? Math.ceil(policy.max / group.replicas) : Infinity],
-  ]
-  const [limitedBy, maxGroups] = limits.reduce((a, b) => (b[1] < a[1] ? b : a))
-  return { maxGroups, limitedBy }
+  ])
+  const [limitedBy, maxGroups] = least([obtained, ['maximum of the policy', policy ? Math.ceil(policy.max / group.replicas) : Infinity]])
+  return { maxGroups, limitedBy, obtainableGroups: obtained[1] }
 }
 
-/** Device counts that were asked for; of the default ones only those that a machine has. */
-export function deviceCounts(asked: readonly number[] | undefined, machine: Machine): number[] {
+const least = (limits: Limit[]): Limit => limits.reduce((a, b) => (b[1] < a[1] ? b : a))
+
+/** Device counts that were asked for; of the default ones only those that a machine has. A CPU model has nothing to do with devices. */
+export function deviceCounts(asked: readonly number[] | undefined, machine: Machine, model: Model): number[] {
+  if (model.kind === 'cpu') return [1]
   return asked ? [...asked] : DEFAULT_DEVICES.filter((d) => d <= machine.devices)
 }
 

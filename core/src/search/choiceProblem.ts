@@ -25,7 +25,7 @@ export function choiceProblem(choices: Choices, horizonSeconds: number, excluded
   choices.forEach((options, service) => options.length > 0 && limits.push(`${options.map((_, option) => term(1, taken(service, option))).join(' ')} = 1`))
   limits.push(...stockLimits(all))
   ;[...shared].forEach(([, options], place) => {
-    const { pricePerHour, committedPerHour = pricePerHour } = options[0].candidate.machine
+    const { pricePerHour = 0, committedPerHour = pricePerHour } = options[0].candidate.machine // those that share have both prices
     integers.push(`commit_${place}`)
     costs.push(term(committedPerHour, `commit_${place}`))
     const { draws, combinations } = timesTogether(options)

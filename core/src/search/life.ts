@@ -8,7 +8,7 @@ import { fixedRules } from '../scaling/rules.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
 
 /** What a fleet is made of: one group of machines after another with so many replicas each, for one variant, by a policy or a fixed number. */
-export type FleetSpec = Pick<Candidate, 'service' | 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'maxGroups' | 'sequences'>
+export type FleetSpec = Pick<Candidate, 'service' | 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'obtainableGroups' | 'sequences'>
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
 export function hasLife({ paysByRun, service }: Pick<FleetSpec, 'paysByRun' | 'service'>): boolean {
@@ -29,13 +29,14 @@ export function isElastic({ policy, purchase }: Pick<FleetSpec, 'policy' | 'purc
  * The fleet of a candidate for one run.
  *
  * @param groups that there may be at one time; a fixed number has all of them
+ * @param replicas of a fixed number, and the most that calls may bring: what the groups have room for if left out
  */
-export function livingFleetOf(plan: Plan, candidate: FleetSpec, groups: number, repetition: number): LivingFleet {
+export function livingFleetOf(plan: Plan, candidate: FleetSpec, groups: number, repetition: number, { replicas }: { replicas: number } = fleetOf(candidate, groups)): LivingFleet {
   const { service, policy, group, model, variant, machine, purchase } = candidate
-  // Who is about to be taken away and who replaces it are there at the same time.
-  const most = !isElastic(candidate) && candidate.paysByRun ? candidate.maxGroups : groups
-  const rules = policy ? scalingRulesOf(policy) : fixedRules(fleetOf(candidate, groups).replicas)
-  if (purchase.kind === 'per-request') return instancesOf(plan, candidate, groups, repetition)
+  // Who drains, or is about to be taken away, and who replaces it are there at the same time, on machines of their own.
+  const most = candidate.paysByRun ? Math.max(groups, candidate.obtainableGroups) : groups
+  const rules = policy ? scalingRulesOf(policy) : fixedRules(replicas)
+  if (purchase.kind === 'per-request') return instancesOf(plan, candidate, replicas, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
     makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition,

@@ -1,3 +1,4 @@
+import { withMachines, withService } from '../../test/partOf.ts'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { recommend } from '../answer/recommend.ts'
@@ -17,11 +18,12 @@ const follow = (parts: Partial<ScalingPolicy> = {}): ScalingPolicy => ({ name: '
 function dayWith(policies: ScalingPolicy[], more: Partial<Plan['services'][number]> = {}): Plan {
   const [pilots] = skerrySound.classes
   const [talk] = skerrySound.services
+  const pebbles = withMachines(withService(skerrySound, talk.name), (name) => name === 'Northquay pebble')
   return checkPlan({
-    ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 86_400, warmupSeconds: 3600 },
+    ...pebbles, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 86_400, warmupSeconds: 3600 },
     classes: [{ ...pilots, arrivals: { kind: 'hourly', ratesPerSecond: Array.from({ length: 24 }, (_, h) => (h === 9 || h === 15 ? 3 : 0.15)) }, patienceSeconds: undefined, targets: [{ measure: 'latency', percentile: 75, seconds: 40 }] }].map(({ patienceSeconds: _, ...c }) => c),
     // Only machines' time is paid here.
-    machines: skerrySound.machines.filter((m) => m.name === 'Northquay pebble').map(({ storagePerGigabyteMonth: _, transferPerGigabyte: __, ...m }) => m),
+    machines: pebbles.machines.map(({ storagePerGigabyteMonth: _, transferPerGigabyte: __, ...m }) => m),
     services: [{
       ...talk, search: { sequences: [32], devices: [1], variants: ['8-bit'] }, policies,
       start: { machineSeconds: 90, imageBytes: 8e9, imageBytesPerSecond: 0.5e9, weights: { from: 'store', bytesPerSecond: 0.6e9 }, loadBytesPerSecond: 3e9, warmupSeconds: 20 }, ...more,

@@ -7,6 +7,10 @@ export type Rejection =
   | { kind: 'misfit'; misfit: Misfit }
   | { kind: 'hopeless'; hopeless: Hopeless }
   | { kind: 'no-stock'; machine: string; limitedBy: string; has: number; needed: number }
+  /** the offer has no price for this way of paying */
+  | { kind: 'not-sold'; machine: string; purchase: string; sold: string[] }
+  /** more than can be had */
+  | { kind: 'too-many'; machine: string; limitedBy: string; wantedMachines: number; mostMachines: number; mostReplicas: number }
   /** even fully busy, more machines are needed than can be had */
   | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: string }
   | { kind: 'limit'; machines: number; replicas: number; perHour: number; limitedBy: string; missed: Missed }

@@ -1,12 +1,12 @@
 import { leastOfGroup } from '../cost/bill.ts'
 import { callsPerHour } from '../cost/calls.ts'
-import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Fit } from '../service/fit.ts'
 import type { Profile } from '../service/profile.ts'
 import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand, type Hopeless } from './bounds.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
 import type { Load } from './load.ts'
+import { refusalOf } from './refusal.ts'
 import type { Rejection } from './rejection.ts'
 import { profileOf } from './trialRunner.ts'
 
@@ -54,10 +54,11 @@ export class RuleOut {
 
   /** What rules a candidate out without a simulation; else its profile and the least number of groups. */
   judge(candidate: Candidate): Judged {
-    const { fit, maxGroups, limitedBy, machine } = candidate
-    if (!fit.fits) return ruledOut({ kind: 'misfit', misfit: fit.misfit }, null)
+    const { maxGroups, limitedBy } = candidate
+    const refusal = refusalOf(candidate)
+    if (refusal && !candidate.fit.fits) return ruledOut(refusal, null)
     const { profile, leastStrain, never } = this.ofPlace(candidate)
-    if (maxGroups === 0) return ruledOut({ kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: candidate.group.machines }, leastStrain)
+    if (refusal) return ruledOut(refusal, leastStrain)
     if (never) return ruledOut({ kind: 'hopeless', hopeless: never }, leastStrain)
     const least = this.leastGroups(candidate, profile)
     if (least > maxGroups) return ruledOut({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }, leastStrain)

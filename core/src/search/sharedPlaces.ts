@@ -20,8 +20,8 @@ interface Stay {
   option: Found
 }
 
-/** Whether an option has machines that may be committed to. */
-const commits = (found: Found): boolean => found.committable.some((stays) => stays.length > 0)
+/** Whether an option has machines that may be committed to, and rented on demand beside that: who can not do without has places of its own. */
+const commits = (found: Found): boolean => Number.isFinite(found.candidate.prices.onDemandPerHour) && found.committable.some((stays) => stays.length > 0)
 
 /** The options of every service among which one is to be chosen; of services that have none nothing is. */
 export type Choices = readonly (readonly Found[])[]

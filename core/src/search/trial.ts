@@ -9,7 +9,7 @@ import type { RunMemory } from '../engine/runMemory.ts'
 import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
 import { simulate } from '../engine/simulate.ts'
 import { countedSelection } from '../measure/summary.ts'
-import { allowedMisses, holds, limitOf, readTarget, type TargetReading } from '../measure/targets.ts'
+import { allowedMisses, holds, limitOf, overdueSeconds, readTarget, unserved, type TargetReading } from '../measure/targets.ts'
 import { HOUR_SECONDS, hourOf, leastOfHour } from '../measure/readingHours.ts'
 import type { LivingFleet } from '../life/livingFleet.ts'
 import type { LifeRecord } from '../life/startRules.ts'
@@ -21,12 +21,14 @@ export interface PlacedTarget {
   classIndex: number
   className: string
   target: Target
+  /** see `overdueSeconds` */
+  overdueSeconds: number
 }
 
 /** The targets of a service, in the order of the plan. */
 export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
   return plan.classes.flatMap((c, classIndex) =>
-    c.service === service.name ? c.targets.map((target) => ({ classIndex, className: c.name, target })) : [],
+    c.service === service.name ? c.targets.map((target) => ({ classIndex, className: c.name, target, overdueSeconds: overdueSeconds(c) })) : [],
   )
 }
 
@@ -156,7 +158,10 @@ const mayFollow = (c: RequestClass) => c.turns !== undefined || c.arrivals.kind 
 
 /** Every target's reading off a complete run, in the order of {@link targetsOf}. */
 export function readings(plan: Plan, service: Service, record: RunRecord): TargetReading[] {
-  return targetsOf(plan, service).map((p) => readTarget(record, p.target, countedSelection(plan, p.classIndex), plan.margin))
+  return targetsOf(plan, service).map((p) => {
+    const selection = countedSelection(plan, p.classIndex)
+    return unserved(record, p.target, selection) ?? readTarget(record, p, selection, plan.margin)
+  })
 }
 
 function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, { countable, byHour: arrivals }: Counted, requests: Requests): WatchedTarget {

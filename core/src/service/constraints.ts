@@ -1,5 +1,5 @@
-import type { Machine, Service, Variant } from '../plan/schema.ts'
-import { bytesPerWeight } from './variant.ts'
+import type { Machine, Model, Service, Variant } from '../plan/schema.ts'
+import { weightBytesOf } from './variant.ts'
 import type { Misfit } from './misfit.ts'
 import { samplesToClear, wilson } from './quality.ts'
 
@@ -35,9 +35,9 @@ export function splitMisfit(machine: Machine, devices: number): Misfit | undefin
 }
 
 /** What an easy mode of renting does not let through, whatever the devices. */
-export function packageMisfit(machine: Machine, variant: Variant, parameters: number): Misfit | undefined {
+export function packageMisfit(machine: Machine, model: Model, variant: Variant): Misfit | undefined {
   const limitBytes = machine.ceilings?.packageBytes
-  const fileBytes = variant.diskBytes ?? parameters * (bytesPerWeight(variant) ?? 0)
+  const fileBytes = weightBytesOf(model, variant)
   return limitBytes !== undefined && fileBytes > limitBytes ? { kind: 'package', fileBytes, limitBytes } : undefined
 }
 
@@ -48,4 +48,15 @@ export function hostMisfit({ host }: Service, { hostCores, hostMemoryBytes }: Ma
   if (host.cores !== undefined && hostCores !== undefined && host.cores > hostCores) return { kind: 'host-cores', needed: host.cores, hostCores }
   if (host.memoryBytes !== undefined && hostMemoryBytes !== undefined && host.memoryBytes > hostMemoryBytes) return { kind: 'host-memory', neededBytes: host.memoryBytes, hostBytes: hostMemoryBytes }
   return undefined
+}
+
+/**
+ * Whether the disk of a machine holds the image and the weights that are kept on it: in the image, or fetched once. Weights
+ * that every start fetches anew go to memory. Nothing is known where the service has no stages or the offer no disk.
+ */
+export function diskMisfit({ start, nodes }: Service, machine: Machine, model: Model, variant: Variant): Misfit | undefined {
+  const diskBytes = nodes?.diskBytes ?? machine.diskBytes
+  if (!start || diskBytes === undefined) return undefined
+  const weightBytes = start.weights.from === 'store' ? 0 : weightBytesOf(model, variant)
+  return start.imageBytes + weightBytes > diskBytes ? { kind: 'disk', imageBytes: start.imageBytes, weightBytes, diskBytes } : undefined
 }

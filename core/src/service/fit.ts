@@ -1,10 +1,11 @@
 import type { CpuModel, Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import { diskMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import { cpuBytes, cpuRoom } from './host.ts'
 import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
 import type { Calibration } from './measured/calibration.ts'
 import { calibrate, costKind } from './measured/calibrate.ts'
-import { memorySplit, needsOf, type MemorySplit } from './memory.ts'
+import { largestMemoryBytes, memorySplit, needsOf, type MemorySplit } from './memory.ts'
 import type { Misfit, SlotBound } from './misfit.ts'
 import type { Profile, ProfileSource } from './profile.ts'
 import { ratesOf } from './rates.ts'
@@ -47,7 +48,9 @@ export const DEFAULT_STEP_TOKENS = 2048
  */
 export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, basis?: ProfileSource): Fit {
   const at: Placement = { plan, service, model, variant, machine, devices }
-  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, variant, 'parameters' in model ? model.parameters : 0) ?? splitMisfit(machine, devices) ?? hostMisfit(service, machine)
+  // A CPU model has nothing to do with devices, nor with how they split.
+  const split = model.kind === 'cpu' ? undefined : splitMisfit(machine, devices)
+  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, model, variant) ?? split ?? hostMisfit(service, machine) ?? diskMisfit(service, machine, model, variant)
   if (misfit) return { fits: false, misfit }
   if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given') return { fits: false, misfit: { kind: 'no-accelerator' } }
   return model.kind === 'cpu' ? fitOnCores(at, model, basis) : fitOnDevices(at, model, basis)
@@ -60,7 +63,13 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
   const memory = memorySplit(needsOf(model, bits), machine, devices, plan.assumptions)
   // What the service says it takes, as far as the model goes; a service that says nothing is not held to it.
   const context = service.limits?.contextTokens === undefined ? undefined : serviceLimits(service, model).contextTokens
-  if (memory.cacheBytes < Math.max(hasCache ? 2 * memory.cacheBytesPerToken : 0, memory.bytesPerItem)) return { fits: false, memory, misfit: tooSmall(at, memory, 0) }
+  const sold = largestMemoryBytes(machine)
+  const leastBytes = Math.max(hasCache ? 2 * memory.cacheBytesPerToken : 0, memory.bytesPerItem)
+  if (memory.cacheBytes < leastBytes) {
+    const neededBytes = (memory.weightBytes + memory.activationBytes + memory.reserveBytes + leastBytes) / plan.assumptions.memoryShare
+    const soldTooSmall = sold < devices * machine.memoryBytesPerDevice && neededBytes <= devices * machine.memoryBytesPerDevice
+    return { fits: false, memory, misfit: soldTooSmall ? { kind: 'memory-step', neededBytes, largestBytes: sold } : tooSmall(at, memory, 0) }
+  }
   if (hasCache && context !== undefined && memory.cacheTokens < context) {
     const { devicesNeeded } = tooSmall(at, memory, context * memory.cacheBytesPerToken)
     return { fits: false, memory, misfit: { kind: 'context', contextTokens: context, cacheTokens: memory.cacheTokens, devicesNeeded } }
@@ -85,17 +94,17 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
 
 function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undefined): Fit {
   const { service, machine } = at
-  const { hostCores, hostMemoryBytes, ceilings } = machine
-  if (hostCores === undefined || hostMemoryBytes === undefined) return { fits: false, misfit: { kind: 'no-host' } }
-  const largestBytes = Math.min(hostMemoryBytes, Math.max(...(ceilings?.memoryStepsBytes ?? [Infinity])))
-  const neededBytes = model.memoryBytes + model.memoryBytesPerRequest
+  const room = cpuRoom(service, machine)
+  if (!room) return { fits: false, misfit: { kind: 'no-host' } }
+  const largestBytes = Math.min(room.memoryBytes, largestMemoryBytes(machine))
+  const neededBytes = cpuBytes(model, 1)
   if (neededBytes > largestBytes) {
-    const misfit = largestBytes < hostMemoryBytes ? ({ kind: 'memory-step', neededBytes, largestBytes } as const) : ({ kind: 'host-memory', neededBytes, hostBytes: hostMemoryBytes } as const)
+    const misfit = largestBytes < room.memoryBytes ? ({ kind: 'memory-step', neededBytes, largestBytes } as const) : ({ kind: 'host-memory', neededBytes, hostBytes: room.memoryBytes } as const)
     return { fits: false, misfit }
   }
-  if (model.coresPerRequest > hostCores) return { fits: false, misfit: { kind: 'sequences', asked: 1, most: 0, boundBy: 'cores' } }
+  if (model.coresPerRequest > room.cores) return { fits: false, misfit: { kind: 'sequences', asked: 1, most: 0, boundBy: 'cores' } }
   const byMemory = model.memoryBytesPerRequest > 0 ? Math.floor((largestBytes - model.memoryBytes) / model.memoryBytesPerRequest) : Infinity
-  const byCores = Math.floor(hostCores / model.coresPerRequest)
+  const byCores = Math.floor(room.cores / model.coresPerRequest + 1e-9)
   const slots = byMemory < byCores ? slotsThatFit(machine, byMemory, 'memory') : slotsThatFit(machine, byCores, 'cores')
   const coefficients = coefficientsOf(at, basis)
   const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: 0 })

@@ -3,10 +3,10 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { groupOf } from '../search/candidate.ts'
 import { hostMisfit } from './constraints.ts'
 import { expertShares, expertSplit } from './experts.ts'
 import { fit, type Fit } from './fit.ts'
+import { groupOf as groupOfService } from './host.ts'
 import { compareQuality, samplesToClear, wilson } from './quality.ts'
 import { bytesPerWeight } from './variant.ts'
 
@@ -24,6 +24,9 @@ const profile = (f: Fit, sequences = 8) => {
   return f.profile({ sequences })
 }
 const why = (f: Fit) => (f.fits ? 'fits' : misfitSentence(f.misfit).replaceAll(/[\u00a0\u202f]/g, ' '))
+
+const GIVEN: Model = { kind: 'given', name: 'given', variants: [] }
+const groupOf = (machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, host: Service['host'] = {}) => groupOfService({ host }, GIVEN, machine, devices, 1)
 
 describe('a mixture of experts', () => {
   it('divides into what all share and what experts hold', () => {

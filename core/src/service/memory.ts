@@ -41,13 +41,24 @@ export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | und
  * cacheTokens = (D·memory·share − weights − D·reserve − activations) / (2·L·g·d·b).
  */
 export function memorySplit(needs: Needs, machine: Machine, devices: number, assumptions: Assumptions): MemorySplit {
-  const totalBytes = devices * machine.memoryBytesPerDevice
+  const totalBytes = Math.min(devices * machine.memoryBytesPerDevice, largestMemoryBytes(machine))
   const reserveBytes = devices * assumptions.reserveBytesPerDevice
   const cacheBytes = totalBytes * assumptions.memoryShare - needs.weightBytes - reserveBytes - needs.activationBytes
   return {
     ...needs, totalBytes, reserveBytes, cacheBytes, withheldBytes: totalBytes * (1 - assumptions.memoryShare),
     cacheTokens: needs.cacheBytesPerToken > 0 ? Math.max(0, Math.floor(cacheBytes / needs.cacheBytesPerToken)) : 0,
   }
+}
+
+/** The largest memory that an offer sells a replica, where it is sold in steps; Infinity elsewhere. */
+export function largestMemoryBytes({ ceilings }: Pick<Machine, 'ceilings'>): number {
+  return Math.max(...(ceilings?.memoryStepsBytes ?? [Infinity]))
+}
+
+/** The smallest step of memory that is enough; as much as is needed where memory is not sold in steps. */
+export function memoryStepBytes({ ceilings }: Pick<Machine, 'ceilings'>, neededBytes: number): number {
+  const steps = [...(ceilings?.memoryStepsBytes ?? [])].sort((a, b) => a - b)
+  return steps.find((s) => s >= neededBytes) ?? steps.at(-1) ?? neededBytes
 }
 
 /** Bytes that one token keeps in the cache: keys and values of every layer, 2·L·g·d·b. */

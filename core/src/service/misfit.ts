@@ -6,6 +6,8 @@ export type Misfit =
   | { kind: 'split'; devices: number; allowed: number[] }
   | { kind: 'groups'; devices: number; inMachine: number }
   | { kind: 'no-link'; devices: number }
+  /** attention does not divide evenly over so many devices */
+  | { kind: 'heads'; devices: number; heads: number; which: 'query' | 'key-value' }
   | { kind: 'no-host-link'; devices: number; inMachine: number }
   | { kind: 'arithmetic'; bits: number; offered: string[] }
   | { kind: 'memory'; neededBytes: number; weightBytes: number; usableBytes: number; totalBytes: number; devicesNeeded: number }
@@ -16,6 +18,8 @@ export type Misfit =
   | { kind: 'no-host' }
   | { kind: 'memory-step'; neededBytes: number; largestBytes: number }
   | { kind: 'package'; fileBytes: number; limitBytes: number }
+  /** image and kept weights are larger than the disk of a machine */
+  | { kind: 'disk'; imageBytes: number; weightBytes: number; diskBytes: number }
   | { kind: 'no-accelerator' }
   /** more side by side than there is room for */
   | { kind: 'sequences'; asked: number; most: number; boundBy: SlotBound }

@@ -1,4 +1,4 @@
-import type { Assumptions, Variant } from '../plan/schema.ts'
+import type { Assumptions, Model, Variant } from '../plan/schema.ts'
 
 /** A variant whose bits are known: what `crossChecks` makes sure of for models that are derived. */
 export interface Bits {
@@ -37,4 +37,11 @@ export function bitsOf(variant: Variant, needsCache: boolean): Bits {
 /** Shares of a machine's rates that a variant reaches: those of its format, or the plan's. */
 export function efficiencies(variant: Variant, assumptions: Assumptions): { memory: number; arithmetic: number } {
   return { memory: variant.efficiency?.memory ?? assumptions.memoryEfficiency, arithmetic: variant.efficiency?.arithmetic ?? assumptions.arithmeticEfficiency }
+}
+
+/** Bytes of a variant's files, which a start reads and loads: as stated, or its weights as they are reckoned. */
+export function weightBytesOf(model: Model, variant: Variant): number {
+  if (variant.diskBytes !== undefined) return variant.diskBytes
+  if (model.kind === 'given') return model.weightBytes ?? 0
+  return model.kind === 'cpu' ? model.memoryBytes : model.parameters * (bytesPerWeight(variant) ?? 0)
 }

@@ -73,7 +73,7 @@ function otherwise(plan: Plan): Plan {
 /** The pilot talk of the demo with every offer in many regions, each dearer than the one before. */
 function regions(plan: Plan): Plan {
   const [talk] = plan.services
-  const machines = Array.from({ length: 38 }, (_, k) => plan.machines.map((m) => ({ ...m, name: `${m.name} ${k + 1}`, pricePerHour: m.pricePerHour * (1 + k / 50), ...(m.committedPerHour !== undefined && { committedPerHour: m.committedPerHour * (1 + k / 50) }) }))).flat()
+  const machines = Array.from({ length: 38 }, (_, k) => plan.machines.map((m) => ({ ...m, name: `${m.name} ${k + 1}`, pricePerHour: m.pricePerHour! * (1 + k / 50), ...(m.committedPerHour !== undefined && { committedPerHour: m.committedPerHour * (1 + k / 50) }) }))).flat()
   return checkPlan({ ...plan, machines, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [8, 16, 24, 32, 48, 64] } }] })
 }
 

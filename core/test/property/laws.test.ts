@@ -92,7 +92,7 @@ describe('laws that hold for every load, profile and routing', () => {
     const seen = { kept: 0, broken: 0, stopped: 0 }
     fc.assert(fc.property(setting, targets, (s, target) => {
       const full = run(s)
-      const reading = readTarget(full, target, everything, 0.1)
+      const reading = readTarget(full, { target, overdueSeconds: Infinity }, everything, 0.1)
       const verdict = holds(reading, target, 0.1)
       const seconds = target.measure === 'lost' || target.measure === 'throughput' ? 0 : target.seconds * 0.9
       const watch = new MissWatch([{ classIndex: 0, measure: target.measure as 'ttft', seconds, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, full.requests.count) ?? 0] }], 1, 0) // throughput is not among the targets above

@@ -106,7 +106,8 @@ watch(() => props.rows.length, () => {
               <td class="number">{{ forMoney(r.forMoney) }}</td>
             </template>
             <template v-else><td v-for="n in 4" :key="n" class="number">–</td></template>
-            <td class="number"><EditableFigure :value="r.pricePerHour" kind="number" :min="0" :label="`Price of ${r.machine} an hour, ${currency}`" @commit="(pricePerHour) => emit('machine', r.machine, { pricePerHour })" /> {{ currency }}</td>
+            <td v-if="r.pricePerHour === null" class="number">by the call</td>
+            <td v-else class="number"><EditableFigure :value="r.pricePerHour" kind="number" :min="0" :label="`Price of ${r.machine} an hour, ${currency}`" @commit="(pricePerHour) => emit('machine', r.machine, { pricePerHour })" /> {{ currency }}</td>
             <td class="number" :title="obtainWords(r)">
               <EditableFigure :value="r.stock" kind="count" :min="0" :label="`Stock of ${r.machine}`" @commit="(stock) => emit('machine', r.machine, { stock })" />
               <span v-if="r.availability !== null && r.availability < 0.8" class="block text-[0.76rem] text-rust">{{ bare(threeDigits(r.availability * 100)) }} % had</span>

@@ -52,13 +52,14 @@ describe('MachineSheet', () => {
 
   it('a block is emptied as one change; what is needed refuses', async () => {
     const wrapper = sheet()
-    await cell(wrapper, 0, 'price').trigger('mousedown')
+    await cell(wrapper, 0, 'stock').trigger('mousedown')
     await press(wrapper, 'ArrowDown', { shiftKey: true })
+    await press(wrapper, 'ArrowRight', { shiftKey: true })
     await press(wrapper, 'ArrowRight', { shiftKey: true })
     await press(wrapper, 'Delete')
     expect(wrapper.emitted('change')).toHaveLength(1)
-    expect(changes(wrapper).map((c) => [c.machine.pricePerHour, c.machine.spotPerHour])).toEqual([[machines[0].pricePerHour, undefined], [machines[1].pricePerHour, undefined]])
-    expect((wrapper.emitted('refuse')?.[0][0] as string[])[0]).toContain('price must not be empty')
+    expect(changes(wrapper).map((c) => [c.machine.stock, c.machine.quota, c.machine.availability])).toEqual([[machines[0].stock, undefined, undefined], [machines[1].stock, undefined, undefined]])
+    expect((wrapper.emitted('refuse')?.[0][0] as string[])[0]).toContain('stock must not be empty')
     wrapper.unmount()
   })
 
