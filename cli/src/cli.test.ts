@@ -32,7 +32,7 @@ describe('sandclock check', () => {
   it('passes while the stated configuration keeps its promises, and stops a pipeline with the figure when it does not', () => {
     const kept = sandclock('check', 'examples/one-configuration.json')
     expect(kept.status).toBe(0)
-    expect(kept.stdout).toMatch(/p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+Every stated configuration keeps its promises/)
+    expect(kept.stdout).toMatch(/p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+of these figures: its step costs were typed in\s+Every stated configuration keeps its promises/)
     const harder = structuredClone(oneConfiguration)
     harder.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.1 }]
     const broken = sandclock('check', file('harder-check.json', harder))
@@ -133,7 +133,7 @@ describe('sandclock fit', () => {
   it('shows what fits, how fast, and why not', () => {
     const { status, stdout } = sandclock('fit', file('fit.json', small))
     expect(status).toBe(0)
-    expect(stdout).toMatch(/Northquay ledge +16-bit +1 +1\.94 EUR +28\.0 GB +80 566 tokens +\d+ +[\d.]+ ms +[\d.]+ ms/)
+    expect(stdout).toMatch(/Northquay ledge +16-bit +1 +1\.94 EUR +28\.0 GB +80 566 tokens +\d+ +[\d.]+ ms a token +[\d.]+ ms a token +\d+ tokens/)
     expect(stdout).toMatch(/Tarn plain +8-bit .*no 8-bit arithmetic: the device offers 16-bit/)
   })
 })

@@ -7,7 +7,7 @@ import { makeController } from '../src/scaling/makeController.ts'
 import type { ScalingContext, ScalingRules } from '../src/scaling/rules.ts'
 
 export const startRules = (parts: Partial<StartRules> = {}): StartRules => ({
-  nodeSeconds: 100, nodeSpread: 0, availability: 1, retrySeconds: 60, resumeSeconds: 60, imageBytes: 10e9, imageBytesPerSecond: 1e9, imageTotalBytesPerSecond: Infinity, weightBytes: 20e9, weightsFrom: 'store', weightBytesPerSecond: 1e9, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 4e9, warmupSeconds: 15,
+  nodeSeconds: 100, nodeSpread: 0, availability: 1, retrySeconds: 60, resumeSeconds: 60, imageBytes: 10e9, imageBytesPerSecond: 1e9, imageTotalBytesPerSecond: Infinity, weightBytes: 20e9, weightsFrom: 'store', weightBytesPerSecond: 1e9, weightTotalBytesPerSecond: Infinity, networkBytesPerSecond: Infinity, loadBytesPerSecond: 4e9, warmupSeconds: 15,
   timeoutSeconds: Infinity, ...parts,
 })
 export const nodeRules = (parts: Partial<NodeRules> = {}): NodeRules => ({ replicasPerNode: 1, mostNodes: 100, safeNodes: Infinity, stops: false, idleSeconds: 60, graceSeconds: 30, ...parts })

@@ -17,6 +17,7 @@ export function tokenProfile(parts: Partial<TokenProfile> = {}): TokenProfile {
     prefillBaseSeconds: 0.006,
     prefillMemorySeconds: 0.012,
     prefillSecondsPerToken: 9e-5,
+    prefillExchangeSecondsPerToken: 0,
     prefillSecondsPerTokenSquared: 2e-10,
     maxPrefillTokens: 8192,
     maxSequences,

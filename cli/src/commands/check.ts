@@ -2,7 +2,7 @@ import { limitWords, Load, measureWords, percent, planMoney, price, valueWords, 
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { table } from '../table.ts'
-import { simulateAll } from './simulate.ts'
+import { relianceLine, simulateAll } from './simulate.ts'
 
 interface Options {
   requests?: string
@@ -20,9 +20,10 @@ export async function checkCommand(planFile: string, options: Options): Promise<
   return broken.length === 0 && !spent ? MET : NOT_MET
 }
 
-function serviceText(plan: Plan, { service, targets, money }: SimulatedService): string {
+function serviceText(plan: Plan, result: SimulatedService): string {
+  const { service, targets, money } = result
   const rows = targets.map((t) => [t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean), t.headRoom === null ? '' : percent(t.headRoom), t.certainty])
-  return `${service}${money ? `, ${price(money.perMonth, plan.currency)} a month` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}`
+  return `${service}${money ? `, ${price(money.perMonth, plan.currency)} a month` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}\n${relianceLine(result)}`
 }
 
 function verdictText(broken: readonly SimulatedService[]): string {

@@ -18,16 +18,17 @@ export async function fitCommand(planFile: string, options: Options): Promise<Ex
 }
 
 function fitText(plan: Plan, rows: readonly FitRow[]): string {
-  const header = ['machine', 'variant', 'devices', 'price an hour', 'weights', 'cache', 'fit side by side', 'token alone', 'token at full', 'tokens a second', 'step costs', 'why not, and what would mend it']
-  return table(header, rows.map((r) => [
+  const header = ['machine', 'variant', 'devices', 'price an hour', 'weights', 'cache', 'fit side by side', 'alone', 'at full', 'sustained a second', 'step costs', 'why not, and what would mend it']
+  const notes = rows.flatMap((r) => r.notes.map((n) => `${r.machine}, ${r.variant}${r.devices > 1 ? `, ${r.devices} devices` : ''}: ${n}`))
+  return [table(header, rows.map((r) => [
     r.machine, r.variant, String(r.devices), r.pricePerHour === null ? '–' : price(r.pricePerHour, plan.currency),
     r.memory ? bytes(r.memory.weightBytes) : '–', r.memory ? `${threeDigits(r.memory.cacheTokens)} tokens` : '–',
     ...speedCells(r), r.source ?? '–', r.reason === null ? '' : [r.reason, ...(r.remedies.length > 0 ? [`would fit: ${r.remedies.map((m) => m.words).join(', ')}`] : [])].join('; '),
-  ]))
+  ])), ...notes].join('\n')
 }
 
 function speedCells({ speed }: FitRow): string[] {
   if (!speed) return ['–', '–', '–', '–']
   if (speed.kind === 'batch') return [`${speed.batch} a batch`, duration(speed.aloneSeconds), duration(speed.fullBatchSeconds), `${threeDigits(speed.requestsPerSecond)} requests`]
-  return [String(speed.sequencesThatFit), duration(speed.aloneSecondsPerToken), duration(speed.fullSecondsPerToken), threeDigits(speed.tokensPerSecond)]
+  return [String(speed.sequencesThatFit), `${duration(speed.aloneSecondsPerToken)} a token`, `${duration(speed.fullSecondsPerToken)} a token`, `${threeDigits(speed.tokensPerSecond)} tokens`]
 }

@@ -65,9 +65,12 @@ function serviceText(plan: Plan, r: SimulatedService): string {
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
     `${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`,
-    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), ...r.remarks, ...fleetLines(r),
+    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), relianceLine(r), ...r.remarks, ...fleetLines(r),
   ].join('\n')
 }
+
+/** What the step costs rely on. */
+export const relianceLine = ({ reliance }: SimulatedService) => `of these figures: ${reliance.join('; ')}`
 
 /** The first things that happened to a fleet; all of them are in the JSON. */
 const MOST_HAPPENINGS = 12

@@ -40,6 +40,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const tightest = tightestOf(chosen.targets)
   const parts = [
     `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
+    ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),

@@ -13,6 +13,7 @@ import { serviceLimits, type Misfit } from '../service/fit.ts'
 import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
+import { relianceOf } from './reliance.ts'
 import { fleetOf, statedCandidate, type Candidate } from '../search/candidate.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
 import { profileOf } from '../search/trialRunner.ts'
@@ -33,6 +34,8 @@ export interface SimulatedService {
   money: Money | null
   targets: TargetAnswer[]
   run: RunSummary
+  /** what its step costs rely on: sentences without a full stop */
+  reliance: string[]
   /** what one should know before one believes the figures */
   remarks: string[]
   /** what happened to the fleet of the first repetition, in words; empty for one that is there all the time */
@@ -114,6 +117,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
     run,
+    reliance: relianceOf(ready.candidate, profile, load.of(service, 0)),
     remarks: [...(ready.candidate ? policyRemarks(service, ready.candidate) : []), ...remarks],
     happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: ready.candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
     record,
@@ -133,6 +137,6 @@ function refusedField({ machine, purchase = 'on-demand', replicas, policy, seque
   if (refusal.kind === 'no-stock') return { field: 'machine', found: machine }
   const { misfit } = refusal
   if (misfit.kind === 'sequences') return { field: 'sequences', found: sequences }
-  const ofDevices: readonly Misfit['kind'][] = ['split', 'groups', 'devices', 'no-link', 'no-host-link', 'heads']
+  const ofDevices: readonly Misfit['kind'][] = ['split', 'groups', 'devices', 'no-link', 'no-host-link', 'heads', 'layers']
   return ofDevices.includes(misfit.kind) ? { field: 'devices', found: devices } : { field: 'machine', found: machine }
 }

@@ -98,7 +98,7 @@ describe('derivations', () => {
     const detail = fitDetail(plan, plan.services[0], { machine: 'Northquay ledge', variant: '16-bit', devices: 1 }, load(plan))!
     const line = (symbol: string) => [...detail.memory, ...detail.costs].find((l) => l.symbol === symbol)!
     expect(plain(line('weights').value)).toBe('28.0 GB')
-    expect(plain(line('cache of a token').figures)).toBe('2 × 40 × 8 × 128 × 2.00 bytes')
+    expect(plain(line('cache of a token').figures)).toBe('2 × 40 × 128 × 2.00 bytes × 8')
     expect(plain(line('M[64]').value)).toBe('46.0 ms')
     expect(plain(line('P1').value)).toBe('346 µs')
     for (const l of [...detail.memory, ...detail.costs]) expect(Math.min(l.meaning.length, l.formula.length, l.value.length, l.from.length)).toBeGreaterThan(0)

@@ -48,7 +48,7 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
     const fitting = of(source)
     return fitting.fits && fitting.source === source ? [{ source, used: chosen.fits && chosen.source === source, speed: speedOf((s) => fitting.profile({ sequences: s }), limit, mean) }] : []
   })
-  const from = { model, variant, machine, devices: at.devices, assumptions: plan.assumptions }
+  const from = { model, variant, machine, devices: at.devices, assumptions: plan.assumptions, split: service.split }
   const measured = of('measured')
   const calibration = measured.fits ? measured.calibration : undefined
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === at.devices)

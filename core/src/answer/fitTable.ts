@@ -11,6 +11,7 @@ import { fit, type Fit } from '../service/fit.ts'
 import type { MemorySplit } from '../service/memory.ts'
 import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type ProfileSource } from '../service/profile.ts'
 import { wilson, type ShareInterval } from '../service/quality.ts'
+import { sustainedRequestsPerSecond } from '../service/sustained.ts'
 import { remediesFor, type Remedy } from './remedies.ts'
 
 /** What one replica of a service is on one machine: how full, how fast, at what price, or why not at all. */
@@ -42,7 +43,7 @@ export interface FitRow {
   notes: string[]
   quality: ShareInterval | null
   speed: Speed | null
-  /** answer tokens, or requests, for one unit of money with every sequence busy; 0 for what is free of charge or does not fit */
+  /** answer tokens, or requests, that one unit of money sustains with every sequence busy, prompts included; 0 for what is free of charge or does not fit */
   forMoney: number
 }
 
@@ -55,7 +56,8 @@ export type Speed =
       sequences: number
       aloneSecondsPerToken: number
       fullSecondsPerToken: number
-      /** answer tokens per second of one replica with all its sequences busy */
+      /** requests, and answer tokens, per second of one replica with all its sequences busy with requests of the mean size, prompts included */
+      requestsPerSecond: number
       tokensPerSecond: number
       prefillSeconds: number
       meanTokens: number
@@ -147,10 +149,11 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
   const sequences = Math.max(1, Math.min(limit, sequencesThatFit))
   const cachedEach = mean.input + mean.output / 2
   const fullSecondsPerToken = decodeStepSeconds(profile, sequences, sequences * cachedEach) / profile.tokensPerStep
+  const requestsPerSecond = sustainedRequestsPerSecond(profile, sequences, mean)
   return {
     kind: 'token', sequencesThatFit, sequences, meanTokens, fullSecondsPerToken,
     aloneSecondsPerToken: decodeStepSeconds(profile, 1, cachedEach) / profile.tokensPerStep,
-    tokensPerSecond: sequences / fullSecondsPerToken,
+    requestsPerSecond, tokensPerSecond: requestsPerSecond * mean.output,
     prefillSeconds: prefillStepSeconds(profile, mean.input, square(mean.input)),
   }
 }

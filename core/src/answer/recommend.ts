@@ -2,13 +2,12 @@ import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { planMoney, type SharedCommitment } from '../cost/planMoney.ts'
 import { purchaseName, purchasesOf } from '../cost/purchase.ts'
-import { relianceWords } from '../explain/calibrationWords.ts'
+import { relianceOf } from './reliance.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { interval95 } from '../measure/interval.ts'
 import { summarise, type ClassSummary } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
-import type { Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
@@ -23,7 +22,6 @@ import type { Found, TargetOutcome } from '../search/found.ts'
 import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { SharedPlaces } from '../search/sharedPlaces.ts'
-import type { Profile } from '../service/profile.ts'
 import type { Load } from '../search/load.ts'
 import type { Rejection } from '../search/rejection.ts'
 import { bestOf, type BestSoFar, type SearchProgress } from '../search/searchProgress.ts'
@@ -244,7 +242,6 @@ export function optionName(candidate: Candidate): OptionName {
 }
 
 function choice(plan: Plan, service: Service, found: Found, load: Load, than?: Found): Choice {
-  const { fit, sequences } = found.candidate
   return {
     ...optionName(found.candidate),
     model: found.candidate.model.name,
@@ -254,7 +251,7 @@ function choice(plan: Plan, service: Service, found: Found, load: Load, than?: F
     committedMachines: found.committedGroups * found.candidate.group.machines,
     uncommittedPerMonth: Number.isFinite(found.uncommittedPerHour) ? found.uncommittedPerHour * HOURS_PER_MONTH : null,
     profileSource: found.profile.source,
-    reliance: relianceWords(found.profile.source, fit.fits ? fit.calibration : undefined, { sequences, ...largestSizes(load.of(service, 0), found.profile) }),
+    reliance: relianceOf(found.candidate, found.profile, load.of(service, 0)),
     money: money(found.perHour, plan.horizon.seconds, found.finished),
     targets: found.targets.map(targetAnswer),
     dearer: (than && interval95(found.perHourByDraw.map((v, i) => (v - than.perHourByDraw[i]) * HOURS_PER_MONTH))) ?? null,
@@ -263,10 +260,4 @@ function choice(plan: Plan, service: Service, found: Found, load: Load, than?: F
 
 export function targetAnswer({ className, target, certainty, interval }: TargetOutcome): TargetAnswer {
   return { className, target, certainty, interval: interval ?? null, headRoom: headRoom(interval?.mean, target) ?? null }
-}
-
-/** The largest sizes that a service sees. */
-function largestSizes(requests: Requests, profile: Profile): { input?: number; output?: number; work?: number } {
-  const largest = (values: Int32Array) => values.subarray(0, requests.count).reduce((a, b) => Math.max(a, b), 0)
-  return profile.kind === 'token' ? { input: largest(requests.input), output: largest(requests.output) } : { work: largest(requests.input) }
 }

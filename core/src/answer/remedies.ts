@@ -70,7 +70,7 @@ export function fitsAfter(plan: Plan, service: Service, model: Model, remedy: Re
 /** Lists of changes, nearest first; of each list the first that helps is offered. */
 function candidates(plan: Plan, service: Service, model: Model, at: Combination, misfit: Misfit): Remedy[][] {
   const memory = misfit.kind === 'memory' || misfit.kind === 'context'
-  const placement = misfit.kind === 'split' || misfit.kind === 'groups' || misfit.kind === 'devices' || misfit.kind === 'no-link' || misfit.kind === 'no-host-link'
+  const placement = misfit.kind === 'split' || misfit.kind === 'groups' || misfit.kind === 'devices' || misfit.kind === 'no-link' || misfit.kind === 'no-host-link' || misfit.kind === 'heads' || misfit.kind === 'layers'
   return [
     ...(misfit.kind === 'context' ? [shorterContext(at, misfit.cacheTokens)] : []),
     ...(memory ? [moreMemory(plan, at)] : []),

@@ -1,7 +1,7 @@
 import { costPerHour, type Candidate } from '../search/candidate.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
 import { imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
-import { SharedRead } from '../life/sharedRead.ts'
+import { Reads } from '../life/reads.ts'
 import type { Service } from '../plan/schema.ts'
 
 /**
@@ -66,12 +66,13 @@ export function startLine(rules: StartRules, from: StartFrom, copies: number, pe
 
 /** Seconds until the last of so many equal readers has its bytes. */
 function lastOf(bytes: number, each: number, total: number, readers: number): number {
-  const read = new SharedRead(total, each)
-  for (let i = 0; i < readers; i++) read.join(i, bytes, 0)
+  const source = { eachBytesPerSecond: each, totalBytesPerSecond: total }
+  const reads = new Reads({ image: source, weights: source }, Infinity)
+  for (let i = 0; i < readers; i++) reads.join('weights', i, i, bytes, 0)
   let last = 0
   for (let i = 0; i < readers; i++) {
-    last = read.nextEnd()
-    read.takeFirst(last)
+    last = reads.nextEnd()
+    reads.takeDone(last)
   }
   return last
 }

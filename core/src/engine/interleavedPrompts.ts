@@ -1,5 +1,5 @@
 import { square } from '../arithmetic/sameBits.ts'
-import { mixedStepSeconds, type TokenProfile } from '../service/profile.ts'
+import { mixedReadSeconds, mixedStepSeconds, type TokenProfile } from '../service/profile.ts'
 import type { Floor } from './floor.ts'
 import { Leaps } from './leaps.ts'
 import { LEAP, STEP, TokenReplicas } from './tokenReplicas.ts'
@@ -104,7 +104,7 @@ export class InterleavedPrompts extends TokenReplicas {
     const m1 = profile.cacheSecondsPerToken
     const squared = profile.prefillSecondsPerTokenSquared
     const c = (n === 0 ? 0 : profile.arithmeticSeconds[n]) + profile.prefillSecondsPerToken * chunk
-    const o = profile.overheadSeconds[row] + squared * this.stepSquares[replica]
+    const o = profile.overheadSeconds[row] + profile.prefillExchangeSecondsPerToken * chunk + squared * this.stepSquares[replica]
     let steps = room
     if (n > 0) steps = Math.min(steps, active.firstMark(replica) - this.steps[replica])
     if (chunk > 0) {
@@ -112,7 +112,7 @@ export class InterleavedPrompts extends TokenReplicas {
       steps = Math.min(steps, Math.ceil((this.promptTokens(leading) - taken[replica]) / chunk) - 1)
     }
     this.phase[replica] = LEAP
-    const a = profile.memorySeconds[row] + m1 * this.cached[replica]
+    const a = mixedReadSeconds(profile, n, chunk) + m1 * this.cached[replica]
     this.clock.set(replica, this.leaps.begin(replica, now, steps, a, m1 * this.grows(replica), c, o, 2 * squared * chunk * chunk))
   }
 

@@ -1,4 +1,5 @@
 import type { Calibration, Range, Warning } from '../service/measured/calibration.ts'
+import type { Factors } from '../service/measured/oneSetting.ts'
 import type { ProfileSource } from '../service/profile.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent, threeDigits } from '../units/number.ts'
@@ -8,7 +9,7 @@ export function calibrationWords(calibration: Calibration): string[] {
   const { medianError, worstError, range, warnings } = calibration
   return [
     ...warnings.map(warningWords),
-    `its fit is off by ${percent(medianError)} in the median, ${percent(worstError)} at worst; measured with ${rangeWords(range)}`,
+    calibration.coefficients.length === 0 ? `measured with ${rangeWords(range)}` : `its fit is off by ${percent(medianError)} in the median, ${percent(worstError)} at worst; measured with ${rangeWords(range)}`,
   ]
 }
 
@@ -24,6 +25,8 @@ export function warningWords(warning: Warning): string {
       return `${warning.rows === 1 ? '1 row has' : `${warning.rows} rows have`} as few as ${warning.fewest} ${warning.fewest === 1 ? 'request' : 'requests'} behind it`
     case 'one-size':
       return `only ${warning.what === 'prompt' ? `prompts of ${threeDigits(warning.size)} tokens` : `work of ${threeDigits(warning.size)} units`} were measured: what grows with size can not be told from what does not`
+    case 'one-setting':
+      return oneSettingWords(warning.factors)
     case 'no-spare':
       return `${warning.figures} figures for ${warning.coefficients} coefficients: nothing is left to judge the fit by`
     case 'crowded-ttft':
@@ -31,6 +34,13 @@ export function warningWords(warning: Warning): string {
     case 'poor-fit':
       return `one figure is off by ${percent(warning.worst)}: the form of the costs does not suit it`
   }
+}
+
+function oneSettingWords(factors: Factors | null): string {
+  const apart = 'only one setting was measured, which does not tell what grows with prompt, answer or number side by side'
+  if (!factors) return `${apart}, and nothing is derived that it could be laid on: other sizes are guessed`
+  const times = (factor: number) => `${threeDigits(factor)} times as long as derived`
+  return factors.prompts === factors.steps ? `${apart}: everything is taken ${times(factors.steps)}, in its proportions` : `${apart}: prompts are taken ${times(factors.prompts)}, steps ${times(factors.steps)}, in their proportions`
 }
 
 function rangeWords(range: Range): string {
@@ -58,5 +68,5 @@ export const coefficientWords = (seconds: number) => (Math.abs(seconds) > 0 && M
 export function relianceWords(source: ProfileSource, calibration: Calibration | undefined, used: Parameters<typeof beyondWords>[1]): string[] {
   if (source === 'given') return ['its step costs were typed in']
   if (source === 'derived') return ['its step costs are derived from the shape of the model and the rates of the machine']
-  return ['its step costs are fitted to a measurement', ...(calibration ? [...beyondWords(calibration.range, used), ...calibration.warnings.map(warningWords)] : [])]
+  return [calibration?.warnings.some((w) => w.kind === 'one-setting' && w.factors) ? 'its step costs are derived, and scaled by a measurement' : 'its step costs are fitted to a measurement', ...(calibration ? [...beyondWords(calibration.range, used), ...calibration.warnings.map(warningWords)] : [])]
 }

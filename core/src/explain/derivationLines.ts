@@ -1,7 +1,7 @@
 import type { Assumptions, CpuModel, Machine, Model, OperationsModel, TokenModel, Variant } from '../plan/schema.ts'
 import { activeParameters, expertSplit, parametersTouched } from '../service/experts.ts'
 import type { MemorySplit } from '../service/memory.ts'
-import { communicationSeconds, ratesOf, type Rates } from '../service/rates.ts'
+import { ACTIVATION_BYTES, bordersSeconds, communicationSeconds, devicesOfLayer, exchangeSeconds, inWork, layoutOf, ratesOf, workingShare, type Rates, type Split } from '../service/rates.ts'
 import { bitsOf, bytesPerWeight, efficiencies } from '../service/variant.ts'
 import { bytes } from '../units/bytes.ts'
 import { percent, threeDigits } from '../units/number.ts'
@@ -26,13 +26,14 @@ interface Derived {
   machine: Machine
   devices: number
   assumptions: Assumptions
+  split?: Split | undefined
 }
 
 const line = (symbol: string, meaning: string, formula: string, figures: string, value: string, from: string): DerivationLine => ({ symbol, meaning, formula, figures, value, from })
 const big = (n: number) => showQuantity(Number(n.toPrecision(3)), 'big')
 
 /** How the memory of a replica divides. */
-export function memoryLines({ model, variant, machine, devices, assumptions }: Derived, memory: MemorySplit): DerivationLine[] {
+export function memoryLines({ model, variant, machine, devices, assumptions, split = 'heads' }: Derived, memory: MemorySplit): DerivationLine[] {
   if (model.kind === 'cpu') return []
   const stated = model.kind === 'given'
   const weight = bytesPerWeight(variant)
@@ -48,7 +49,7 @@ export function memoryLines({ model, variant, machine, devices, assumptions }: D
   }
   if (model.kind === 'dense' || model.kind === 'experts') {
     lines.push(
-      line('cache of a token', 'keys and values of every layer', '2·L·g·d·b', `2 × ${model.layers} × ${model.keyValueHeads} × ${model.headSize} × ${threeDigits(bitsOf(variant, true).bytesPerCacheElement)} bytes`, bytes(memory.cacheBytesPerToken), `model and ${variant.name}`),
+      cacheLine(model, variant, memory, devicesOfLayer(layoutOf(machine, devices), split)),
       line('cache tokens', 'tokens that all sequences together may hold', '(total − withheld − weights − reserve − activations) / cache of a token', `${bytes(memory.cacheBytes)} / ${bytes(memory.cacheBytesPerToken)}`, `${threeDigits(memory.cacheTokens)} tokens`, 'the lines above'),
     )
   }
@@ -57,13 +58,13 @@ export function memoryLines({ model, variant, machine, devices, assumptions }: D
 
 /** How the step costs follow from the model's shape and the machine's rates, at n sequences (items). */
 export function costLines(from: Derived, n: number): DerivationLine[] {
-  const { model, variant, machine, devices, assumptions } = from
+  const { model, variant, machine, devices, assumptions, split = 'heads' } = from
   if (model.kind === 'given') return []
   if (model.kind === 'cpu') return coreLines(model, machine)
   const bits = bitsOf(variant, false)
   const arithmetic = machine.arithmeticPerSecond[String(bits.arithmeticBits)]
   if (arithmetic === undefined) return []
-  const rates = ratesOf(machine, devices, variant, arithmetic, assumptions)
+  const rates = ratesOf(machine, devices, variant, arithmetic, assumptions, split)
   const share = efficiencies(variant, assumptions)
   const source = variant.efficiency ? `efficiency of ${variant.format ?? variant.name}` : `assumptions: ${assumptions.source}`
   const reach = [
@@ -74,23 +75,61 @@ export function costLines(from: Derived, n: number): DerivationLine[] {
   return [...reach, ...(model.kind === 'work' || model.kind === 'iterative' ? operationLines(model, weightBytes, rates, n) : tokenLines(model, weightBytes, rates, n))]
 }
 
+/** What one token keeps, over all devices. */
+function cacheLine(model: TokenModel, variant: Variant, memory: MemorySplit, sharing: number): DerivationLine {
+  const value = bytes(memory.cacheBytesPerToken)
+  if (model.cacheBytesPerToken !== undefined) return line('cache of a token', 'as stated, kept by every device', 'D·cache per token', `${sharing} × ${bytes(model.cacheBytesPerToken)}`, value, 'model')
+  const { keyValueHeads: g, layers, headSize } = model
+  const element = threeDigits(bitsOf(variant, true).bytesPerCacheElement)
+  const meaning = sharing > g ? `keys and values of every layer; ${sharing} devices keep each of ${g} heads ${threeDigits(sharing / g)} times` : 'keys and values of every layer'
+  return line('cache of a token', meaning, '2·L·d·b·max(g, D)', `2 × ${layers} × ${headSize} × ${element} bytes × ${Math.max(g, sharing)}`, value, `model and ${variant.name}`)
+}
+
 function tokenLines(model: TokenModel, weightBytes: number, rates: Rates, n: number): DerivationLine[] {
-  const read = (parameters: number) => (parameters * weightBytes) / rates.bytesPerSecond
+  const share = workingShare(rates)
+  const inTurns = share < 1
+  const read = (parameters: number) => (parameters * weightBytes) / (rates.bytesPerSecond * share)
+  const reckon = (operations: number) => operations / (rates.operationsPerSecond * share)
   const active = activeParameters(model)
   const touched = parametersTouched(model, n)[n]
+  // Hosts that hold whole layers take turns: one of them works at a time.
+  const [bandwidth, arithmetic] = inTurns ? ['d·BW·η', 'd·F·η'] : ['D·BW·η', 'D·F·η']
+  const group = inWork(n, rates)
+  const exchange = (tokens: number) => communicationSeconds(model.layers, model.width, rates, tokens)
   const lines = [
-    line(`M[${n}]`, `reading the weights for ${n} side by side`, 'touched·w / (D·BW·η)', `${big(touched)} × ${threeDigits(weightBytes)} bytes`, coefficientWords(read(touched)), 'model'),
-    line(`C[${n}]`, `arithmetic for ${n} side by side`, '2·A·n / (D·F·η)', `2 × ${big(active)} × ${n}`, coefficientWords((2 * active * n) / rates.operationsPerSecond), 'model'),
-    line(`O[${n}]`, 'launch, and what the devices tell each other', 'launch + L·2·(hop + n·H·2·2·(D−1)/D / link)', `${coefficientWords(rates.launchSeconds)} + ${coefficientWords(communicationSeconds(model.layers, model.width, rates, n))}`, coefficientWords(rates.launchSeconds + communicationSeconds(model.layers, model.width, rates, n)), 'assumptions, machine'),
-    line('P1', 'prefill, for each prompt token', '2·A / (D·F·η)', `2 × ${big(active)}`, coefficientWords((2 * active) / rates.operationsPerSecond), 'model'),
-    line('P2', 'prefill, for each squared prompt token', '2·L·H / (D·F·η)', `2 × ${model.layers} × ${model.width}`, coefficientWords((2 * model.layers * model.width) / rates.operationsPerSecond), 'model'),
-    line('Pm', 'prefill, one read of the weights', 'P·w / (D·BW·η)', `${big(model.parameters)} × ${threeDigits(weightBytes)} bytes`, coefficientWords(read(model.parameters)), 'model'),
+    line(`M[${n}]`, `reading the weights for ${n} side by side`, `touched·w / (${bandwidth})`, `${big(touched)} × ${threeDigits(weightBytes)} bytes`, coefficientWords(read(touched)), 'model'),
+    line(`C[${n}]`, inTurns ? `arithmetic for groups of ${threeDigits(group)} of ${n} side by side` : `arithmetic for ${n} side by side`, `2·A·${inTurns ? 'n/h' : 'n'} / (${arithmetic})`, `2 × ${big(active)} × ${threeDigits(group)}`, coefficientWords(reckon(2 * active * group)), 'model'),
+    ...(rates.perHost * rates.hosts === 1 ? [] : [exchangeLine(model, rates)]),
+    line(`O[${n}]`, 'launch, and what the devices tell each other', exchangeFormula(rates, 'n'), `${coefficientWords(rates.launchSeconds)} + ${exchangeFigures(model, rates, group)}`, coefficientWords(rates.launchSeconds + exchange(group)), 'assumptions, machine'),
+    line('P0', 'prefill, whatever the prompt', exchangeFormula(rates, '0'), `${coefficientWords(rates.launchSeconds)} + ${exchangeFigures(model, rates, 0)}`, coefficientWords(rates.launchSeconds + exchange(0)), 'assumptions, machine'),
+    line('P1', 'prefill, for each prompt token', `2·A / (${arithmetic})`, `2 × ${big(active)}`, coefficientWords(reckon(2 * active)), 'model'),
+    line('Px', 'prefill, what the devices tell each other of each prompt token', 'exchange(1) − exchange(0)', `${coefficientWords(exchange(1))} − ${coefficientWords(exchange(0))}`, coefficientWords(exchange(1) - exchange(0)), 'machine'),
+    line('P2', 'prefill, for each squared prompt token', `2·L·H / (${arithmetic})`, `2 × ${model.layers} × ${model.width}`, coefficientWords(reckon(2 * model.layers * model.width)), 'model'),
+    line('Pm', 'prefill, one read of the weights', `P·w / (${bandwidth})`, `${big(model.parameters)} × ${threeDigits(weightBytes)} bytes`, coefficientWords(read(model.parameters)), 'model'),
   ]
   if (model.kind === 'experts') {
     const { sharedParameters, expertParameters } = expertSplit(model)
     lines.unshift(line(`touched[${n}]`, `parameters that ${n} tokens hit`, 'shared + experts·(1 − (1 − k/E)ⁿ)', `${big(sharedParameters)} + ${big(expertParameters)} × (1 − (1 − ${model.expertsPerToken}/${model.experts})^${n})`, big(touched), 'model'))
   }
   return lines
+}
+
+/** What devices that share a layer need to add up the activations of one token. */
+function exchangeLine({ width }: TokenModel, rates: Rates): DerivationLine {
+  const { perHost, hosts, split, hopSeconds, linkBytesPerSecond, hostHopSeconds, hostLinkBytesPerSecond } = rates
+  const between = hosts > 1 && split === 'heads'
+  const part = (members: number, hop: number, rate: number) => `${members} at ${showQuantity(rate, 'byteRate')}, ${coefficientWords(hop)} a hop`
+  const figures = [...(perHost > 1 ? [part(perHost, hopSeconds, linkBytesPerSecond)] : []), ...(between ? [part(hosts, hostHopSeconds, hostLinkBytesPerSecond)] : [])].join('; between machines ')
+  return line('E(H·a)', 'adding up what one token leaves on the devices that share a layer', `2⌈log₂ d⌉·hop + 2(d − 1)/d · x/link${between ? ', and the same between machines' : ''}`, figures, coefficientWords(exchangeSeconds(width * ACTIVATION_BYTES, rates)), 'machine')
+}
+
+const exchangeFormula = ({ perHost, hosts, split }: Rates, tokens: string) =>
+  perHost * hosts === 1 ? 'launch' : `launch + 2·L·E(${tokens}·H·a)${split === 'layers' && hosts > 1 ? ' + (h − 1)·(host hop + bytes / host link)' : ''}`
+
+function exchangeFigures(model: TokenModel, rates: Rates, tokens: number): string {
+  const x = tokens * model.width * ACTIVATION_BYTES
+  const borders = bordersSeconds(x, rates)
+  return `2 × ${model.layers} × ${coefficientWords(exchangeSeconds(x, rates))}${borders > 0 ? ` + ${coefficientWords(borders)}` : ''}`
 }
 
 function operationLines(model: OperationsModel, weightBytes: number, rates: Rates, n: number): DerivationLine[] {

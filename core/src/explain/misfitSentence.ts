@@ -23,6 +23,8 @@ export function misfitSentence(misfit: Misfit): string {
       return `no link between its devices is known: a replica over ${misfit.devices} devices can not be reckoned`
     case 'heads':
       return `${misfit.heads} ${misfit.which} heads do not divide evenly over ${misfit.devices} devices`
+    case 'layers':
+      return `${misfit.layers} layers do not divide evenly over ${misfit.hosts} machines`
     case 'no-host-link':
       return `a replica over ${misfit.devices} devices, the machine has ${misfit.inMachine} and no link to others is known`
     case 'arithmetic':

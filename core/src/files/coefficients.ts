@@ -17,6 +17,7 @@ const TOKEN: CoefficientField[] = [
   { field: 'prefillBaseSeconds', symbol: 'P0', means: 'a prefill step, whatever its prompts', kind: 'seconds' },
   { field: 'prefillMemorySeconds', symbol: 'Pm', means: 'one read of the weights in a prefill step', kind: 'seconds' },
   { field: 'prefillSecondsPerToken', symbol: 'P1', means: 'each prompt token', kind: 'seconds' },
+  { field: 'prefillExchangeSecondsPerToken', symbol: 'Px', means: 'exchange between devices, for each prompt token', kind: 'seconds' },
   { field: 'prefillSecondsPerTokenSquared', symbol: 'P2', means: 'each squared prompt token', kind: 'seconds' },
 ]
 

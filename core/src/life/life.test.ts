@@ -9,7 +9,7 @@ import { simulate } from '../engine/simulate.ts'
 import { countOutcomes } from '../measure/counts.ts'
 import { RandomStream } from '../random/stream.ts'
 import type { LivingFleet } from './livingFleet.ts'
-import { SharedRead } from './sharedRead.ts'
+import { Reads } from './reads.ts'
 import { Stage, stageSeconds } from './startRules.ts'
 
 const one = batchProfile({ maxBatch: 1, baseSeconds: 1, secondsPerWorkUnit: 0 })
@@ -49,20 +49,44 @@ describe('images that several machines pull at once', () => {
   })
 })
 
+describe('the network of one machine', () => {
+  it('is shared by what is read on it at once: four replicas of 20 GB over 1 GB/s take 80 s, not 20', () => {
+    const fleet = livingFleet({ nodes: { replicasPerNode: 4 }, controller: scripted([[0, 4]]), start: { imageBytes: 0, weightBytesPerSecond: 1e9, networkBytesPerSecond: 1e9 } })
+    live(fleet)
+    expect(times(fleet, Stage.load).map((t) => Number(t.toFixed(6)))).toEqual([180, 180, 180, 180])
+    const apart = livingFleet({ nodes: { replicasPerNode: 1 }, controller: scripted([[0, 4]]), start: { imageBytes: 0, weightBytesPerSecond: 1e9, networkBytesPerSecond: 1e9 } })
+    live(apart)
+    expect(times(apart, Stage.load)).toEqual([120, 120, 120, 120])
+  })
+
+  it('by an image and weights alike, each no faster than its source lets it, as worked by hand', () => {
+    // One machine of 2 GB/s. From 0 s an image of 6 GB, of which the source gives 1.5; from 2 s weights of 8 GB at up to 5.
+    // 0–2 s: the image at 1.5, 3 GB. From 2 s both at 1: the image is done at 5 s. Then the weights, of which 5 are left, at 2: done at 7.5 s.
+    const read = new Reads({ image: { eachBytesPerSecond: 9e9, totalBytesPerSecond: 1.5e9 }, weights: { eachBytesPerSecond: 5e9, totalBytesPerSecond: Infinity } }, 2e9)
+    read.join('image', 0, 0, 6e9, 0)
+    read.join('weights', 3, 0, 8e9, 2)
+    expect(read.nextEnd()).toBeCloseTo(5, 9)
+    expect(read.takeDone(read.nextEnd())).toEqual({ kind: 'image', reader: 0 })
+    expect(read.nextEnd()).toBeCloseTo(7.5, 9)
+  })
+})
+
+const weightsOf = (total: number, each: number) => new Reads({ image: { eachBytesPerSecond: 1, totalBytesPerSecond: 1 }, weights: { eachBytesPerSecond: each, totalBytesPerSecond: total } }, Infinity)
+
 describe('a source that simultaneous readers share', () => {
   it('three readers of 12 GB at 1 GB/s together, the second 3 s and the third 6 s later, as worked by hand', () => {
     // 0–3 s: one reader takes 3 GB. 3–6 s: two at 0.5: first has 4.5, second 1.5. From 6 s three at a third each: the first
     // needs 7.5 GB more, 22.5 s: done at 28.5. Then second has 9 and third 7.5: two at 0.5, second needs 3: 6 s, done at 34.5.
     // Third has 10.5, alone at 1: done at 36.
-    const read = new SharedRead(1e9, 10e9)
-    read.join(0, 12e9, 0)
-    read.join(1, 12e9, 3)
-    read.join(2, 12e9, 6)
+    const read = weightsOf(1e9, 10e9)
+    read.join('weights', 0, 0, 12e9, 0)
+    read.join('weights', 1, 1, 12e9, 3)
+    read.join('weights', 2, 2, 12e9, 6)
     const ends: number[] = []
     for (let i = 0; i < 3; i++) {
       const t = read.nextEnd()
       ends.push(t)
-      expect(read.takeFirst(t)).toBe(i)
+      expect(read.takeDone(t)?.reader).toBe(i)
     }
     expect(ends.map((t) => Number(t.toFixed(9)))).toEqual([28.5, 34.5, 36])
     expect(read.nextEnd()).toBe(Infinity)
@@ -70,14 +94,14 @@ describe('a source that simultaneous readers share', () => {
 
   it('nobody reads faster than alone, and all bytes are read: total time is at least bytes over the rate of the source', () => {
     fc.assert(fc.property(fc.array(fc.tuple(fc.double({ min: 0, max: 50, noNaN: true }), fc.double({ min: 1, max: 100, noNaN: true })), { minLength: 1, maxLength: 8 }), fc.double({ min: 0.5, max: 5, noNaN: true }), (joins, total) => {
-      const read = new SharedRead(total, 2)
+      const read = weightsOf(total, 2)
       const sorted = joins.map(([t, b], i) => ({ t, b, i })).sort((a, b) => a.t - b.t || a.i - b.i)
       const done = new Map<number, number>()
       let next = 0
       while (done.size < sorted.length) {
         const end = read.nextEnd()
-        if (next < sorted.length && sorted[next].t <= end) read.join(sorted[next].i, sorted[next].b, sorted[next++].t)
-        else done.set(read.takeFirst(end), end)
+        if (next < sorted.length && sorted[next].t <= end) read.join('weights', sorted[next].i, sorted[next].i, sorted[next].b, sorted[next++].t)
+        else done.set(read.takeDone(end)?.reader ?? -1, end)
       }
       for (const { t, b, i } of sorted) expect((done.get(i) ?? 0) - t).toBeGreaterThanOrEqual(b / Math.min(2, total) - 1e-9)
       const last = Math.max(...done.values())

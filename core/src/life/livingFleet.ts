@@ -4,7 +4,7 @@ import type { Controller, Observation } from './controller.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
-import { SharedRead } from './sharedRead.ts'
+import { Reads } from './reads.ts'
 import { KeptEmpty } from './keptEmpty.ts'
 import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
 import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
@@ -31,9 +31,7 @@ export class LivingFleet implements FleetLife {
   private readonly seed: number
   private readonly replicas: Slot[]
   private readonly nodes: NodePool
-  /** weights, by replica; images, by node */
-  private readonly reading: SharedRead
-  private readonly pulling: SharedRead
+  private readonly reads: Reads
   private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
   /** what the controller sees, at the last reading */
   private readonly observed: Observation = {
@@ -62,8 +60,10 @@ export class LivingFleet implements FleetLife {
     this.onCall = controller.onCall !== undefined
     this.kept = new KeptEmpty(this.slots, controller.onCall?.keptSeconds ?? Infinity)
     this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
-    this.reading = new SharedRead(start.weightTotalBytesPerSecond, start.weightBytesPerSecond)
-    this.pulling = new SharedRead(start.imageTotalBytesPerSecond, start.imageBytesPerSecond)
+    this.reads = new Reads({
+      image: { eachBytesPerSecond: start.imageBytesPerSecond, totalBytesPerSecond: start.imageTotalBytesPerSecond },
+      weights: { eachBytesPerSecond: start.weightBytesPerSecond, totalBytesPerSecond: start.weightTotalBytesPerSecond },
+    }, start.networkBytesPerSecond)
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'the start')
   }
@@ -79,7 +79,7 @@ export class LivingFleet implements FleetLife {
   private unmoved = 0
 
   private soonestUnmoved(): number {
-    let next = Math.min(this.nodes.next(), this.reading.nextEnd(), this.pulling.nextEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
+    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
     for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
     return next
   }
@@ -167,8 +167,10 @@ export class LivingFleet implements FleetLife {
     })
     if (this.onCall) this.letEmptyGo(now, hands)
     this.wakeAndSleep(now)
-    while (this.pulling.nextEnd() <= now) this.arriveImage(this.nodes.all[this.pulling.takeFirst(now)], now, hands)
-    while (this.reading.nextEnd() <= now) this.enter(this.reading.takeFirst(now), Stage.load, now, hands)
+    for (let done = this.reads.takeDone(now); done; done = this.reads.takeDone(now)) {
+      if (done.kind === 'image') this.arriveImage(this.nodes.all[done.reader], now, hands)
+      else this.enter(done.reader, Stage.load, now, hands)
+    }
     this.replicas.forEach((s, r) => {
       if (s.due <= now) this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
       else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
@@ -176,7 +178,7 @@ export class LivingFleet implements FleetLife {
     this.reconcile(now, hands)
     // A machine that was told it goes has room for nobody; once it is given back another may be had in its place.
     const given = this.nodes.settle(now)
-    for (const n of given) this.pulling.leave(n.number, now)
+    for (const n of given) this.reads.leave('image', n.number, now)
     if (given.length > 0) this.reconcile(now, hands)
     this.unmoved = this.soonestUnmoved()
   }
@@ -237,7 +239,7 @@ export class LivingFleet implements FleetLife {
   private vacate(r: number, now: number, cause: string): void {
     const s = this.replicas[r]
     this.kept.turned(r, false, now)
-    this.reading.leave(r, now)
+    this.reads.leave('weights', r, now)
     this.nodes.leave(this.nodes.all[s.node], now)
     this.tell(r, Stage.none, now, cause)
     this.replicas[r] = emptySlot(s.lives + 1)
@@ -267,7 +269,7 @@ export class LivingFleet implements FleetLife {
     if (stage === Stage.ready) return this.becomeReady(r, now, hands)
     if (stage === Stage.weights) {
       if (!fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
-      this.reading.join(r, start.weightBytes, now)
+      this.reads.join('weights', r, s.node, start.weightBytes, now)
       if (!s.first) this.record.fetched.push({ seconds: now, bytes: start.weightBytes })
       return
     }
@@ -282,7 +284,7 @@ export class LivingFleet implements FleetLife {
     const bytes = imageBytes(this.start)
     if (node.image === 'there' || bytes === 0) return this.enter(r, Stage.weights, now, hands)
     if (node.image === 'none') {
-      this.pulling.join(node.number, bytes, now)
+      this.reads.join('image', node.number, node.number, bytes, now)
       if (node.from > 0) this.record.fetched.push({ seconds: now, bytes })
     }
     node.image = 'pulling'
@@ -306,7 +308,7 @@ export class LivingFleet implements FleetLife {
 
   /** A start-up that took too long begins anew on the same node, with what it left there. */
   private giveUp(r: number, now: number, hands: FleetHands): void {
-    this.reading.leave(r, now)
+    this.reads.leave('weights', r, now)
     this.replicas[r].stage = Stage.unplaced
     this.tell(r, Stage.unplaced, now, 'the start-up took longer than its time-out')
     this.enter(r, Stage.image, now, hands)
@@ -349,7 +351,7 @@ export class LivingFleet implements FleetLife {
     this.replicas.forEach((s, r) => {
       if (s.node === n.number) this.lose(r, now, hands, cause)
     })
-    this.pulling.leave(n.number, now)
+    this.reads.leave('image', n.number, now)
     this.nodes.end(n, now)
   }
 

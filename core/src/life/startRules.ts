@@ -19,6 +19,8 @@ export interface StartRules {
   /** of one reader, and of all together (Infinity when they do not slow each other) */
   weightBytesPerSecond: number
   weightTotalBytesPerSecond: number
+  /** of one machine: what is read on it at once divides it; Infinity where it slows nobody. One read alone is bounded by it in the rates above */
+  networkBytesPerSecond: number
   loadBytesPerSecond: number
   warmupSeconds: number
   /** a start-up that is not ready so long after its node was is given up and begun anew; Infinity for never */

@@ -195,7 +195,7 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
 function triedBesideProblems({ start }: Service, search: NonNullable<Service['search']>, kind: ProfileSpec['kind'] | undefined, path: string): Problem[] {
   const problems: Problem[] = []
   if (search.weightsFrom && !start) problems.push({ path: `${path}.weightsFrom`, rule: 'must be left out: the service has no start-up by stages ("start") in which weights come from anywhere' })
-  for (const key of ['prompts', 'stepTokens', 'maxPrefillTokens', 'reservations'] as const) {
+  for (const key of ['prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'splits'] as const) {
     if (search[key] && kind !== undefined && kind !== 'token') problems.push({ path: `${path}.${key}`, rule: 'must be left out: fixed work has no prompts and no cache' })
   }
   if (search.windowSeconds && kind !== undefined && kind !== 'batch') problems.push({ path: `${path}.windowSeconds`, rule: 'must be left out: only batches wait to fill' })

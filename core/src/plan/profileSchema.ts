@@ -18,6 +18,7 @@ export const ProfileSchema = z.discriminatedUnion('kind', [
     prefillBaseSeconds: nonNegative.describe('P0'),
     prefillMemorySeconds: nonNegative.describe('Pm: one read of the weights'),
     prefillSecondsPerToken: nonNegative.describe('P1'),
+    prefillExchangeSecondsPerToken: nonNegative.optional().describe('Px: exchange between devices for each prompt token; 0 if left out'),
     prefillSecondsPerTokenSquared: nonNegative.describe('P2'),
     cacheTokens: count.optional().describe('tokens that the cache of one replica holds'),
   }),

@@ -75,6 +75,8 @@ export const ClassSchema = z.strictObject({
 
 const RoutingSchema = z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue'])
 const PromptsSchema = z.enum(['whole', 'interleaved'])
+/** How a replica over several machines is divided between them. */
+const SplitSchema = z.enum(['heads', 'layers'])
 const ReservationSchema = z.enum(['whole', 'optimistic'])
 
 const LimitsSchema = z.strictObject({
@@ -126,6 +128,7 @@ const SearchSchema = z.strictObject({
   safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
   routings: z.array(RoutingSchema).min(1).max(4).optional().describe('ways of routing to try beside the service’s own'),
+  splits: z.array(SplitSchema).min(1).max(2).optional().describe('ways of dividing a replica over several machines, to try beside the service’s own'),
   weightsFrom: z.array(WeightsFromSchema).min(1).max(3).optional().describe('where weights may come from, to try beside what start states'),
   prompts: z.array(PromptsSchema).min(1).max(2).optional().describe('to try beside limits.prompts'),
   stepTokens: z.array(count).min(1).max(16).optional().describe('interleaved: to try beside limits.stepTokens'),
@@ -139,6 +142,7 @@ export const ServiceSchema = z.strictObject({
   name,
   model: name.optional(),
   routing: RoutingSchema,
+  split: SplitSchema.optional().describe('how a replica over several machines is divided: every layer by heads over all devices, or whole layers by machine; heads if left out'),
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
   start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
   nodes: NodesSchema.optional(),

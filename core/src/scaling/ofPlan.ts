@@ -21,7 +21,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   const attempts = { availability: machine.availability ?? 1, retrySeconds: machine.retrySeconds ?? DEFAULT_RETRY_SECONDS }
   if (!start) {
     return {
-      ...attempts, nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, loadBytesPerSecond: 1,
+      ...attempts, nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, networkBytesPerSecond: Infinity, loadBytesPerSecond: 1,
       warmupSeconds: service.startupSeconds ?? 0, timeoutSeconds: Infinity,
     }
   }
@@ -33,7 +33,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
     imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network), imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,
     weightBytes: weightBytesOf(model, variant), weightsFrom: start.weights.from,
     weightBytesPerSecond: Math.min(start.weights.bytesPerSecond, network), weightTotalBytesPerSecond: start.weights.totalBytesPerSecond ?? Infinity,
-    loadBytesPerSecond: start.loadBytesPerSecond, warmupSeconds: start.warmupSeconds, timeoutSeconds: start.timeoutSeconds ?? Infinity,
+    networkBytesPerSecond: network, loadBytesPerSecond: start.loadBytesPerSecond, warmupSeconds: start.warmupSeconds, timeoutSeconds: start.timeoutSeconds ?? Infinity,
   }
 }
 

@@ -180,10 +180,11 @@ function leastTokenSeconds(demand: Demand, profile: TokenProfile): number {
   // With several tokens a step fewer reads are needed than a token a step would; their sum is not bounded then.
   const reads = profile.tokensPerStep === 1 ? profile.cacheSecondsPerToken * demand.cachedReads : 0
   const prompt = profile.prefillSecondsPerToken * demand.prompt
+  const exchange = profile.prefillExchangeSecondsPerToken * demand.prompt
   const squares = profile.prefillSecondsPerTokenSquared * demand.promptSquared
   // Beside decoding a prompt's arithmetic may hide behind the reading of memory; in a step of its own it can not.
-  if (profile.prompts === 'interleaved') return squares + Math.max(read * steps + reads, reckon * steps + prompt)
-  return squares + prompt + Math.max(read * steps + reads, reckon * steps)
+  if (profile.prompts === 'interleaved') return squares + exchange + Math.max(read * steps + reads, reckon * steps + prompt)
+  return squares + exchange + prompt + Math.max(read * steps + reads, reckon * steps)
 }
 
 /** The smallest share of a step that one of n can bear: min over n = 1…most of cost(n)/n. */
@@ -233,7 +234,7 @@ function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile
   const steps = Math.ceil(newInput / profile.stepTokens)
   const memory = steps * least(profile.maxSequences, (n) => profile.memorySeconds[n])
   const overhead = steps * least(profile.maxSequences, (n) => profile.overheadSeconds[n])
-  return Math.max(memory, profile.prefillSecondsPerToken * newInput) + overhead + profile.prefillSecondsPerTokenSquared * squares
+  return Math.max(memory, profile.prefillSecondsPerToken * newInput) + overhead + profile.prefillExchangeSecondsPerToken * newInput + profile.prefillSecondsPerTokenSquared * squares
 }
 
 function least(most: number, cost: (n: number) => number): number {

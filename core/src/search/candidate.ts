@@ -132,6 +132,8 @@ function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place>
       for (const devices of deviceCounts(search.devices, machine, model)) {
         if (isDropped(service, machine, variant, devices)) continue
         for (const { service: run, name: setting } of settings) {
+          // Within one machine there is one way of dividing a replica.
+          if (devices <= machine.devices && run.split !== service.split) continue
           for (const sequences of search.sequences) {
             for (const policy of [null, ...(service.policies ?? [])]) {
               // Calls bring their own instances: there is nothing that a policy could scale.

@@ -32,6 +32,7 @@ function limit<K extends keyof Limits>(key: K, valuesOf: (search: Search) => rea
 }
 
 const DIMENSIONS: Dimension[] = [
+  { others: (service, { splits = [] }) => splits.filter((s) => s !== (service.split ?? 'heads')).map((split) => ({ service: { ...service, split }, words: SPLITS[split] })) },
   { others: (service, { routings = [] }) => routings.filter((r) => r !== service.routing).map((routing) => ({ service: { ...service, routing }, words: `${routing} routing` })) },
   {
     others: (service, { weightsFrom = [] }) => {
@@ -46,10 +47,11 @@ const DIMENSIONS: Dimension[] = [
   limit('windowSeconds', (s) => s.windowSeconds, 0, (v) => (v === 0 ? 'batches that do not wait' : `batches that wait ${v} s`)),
 ]
 
+const SPLITS = { heads: 'split by heads', layers: 'split by layers' } as const
 const WEIGHTS = { store: 'weights from the store', image: 'weights in the image', node: 'weights kept on the machine' } as const
 
 /** What a search tries beside what the service states. */
-export const TRIED_BESIDE = ['routings', 'weightsFrom', 'prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'windowSeconds'] as const satisfies readonly (keyof Search)[]
+export const TRIED_BESIDE = ['splits', 'routings', 'weightsFrom', 'prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'windowSeconds'] as const satisfies readonly (keyof Search)[]
 
 /** Every way of running a service that its search tries: as it states, first, and every combination of what is tried beside. */
 export function settingsOf(service: Service): Setting[] {

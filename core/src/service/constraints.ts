@@ -1,4 +1,5 @@
-import type { Machine, Model, Service, Variant } from '../plan/schema.ts'
+import type { Machine, Model, Service, TokenModel, Variant } from '../plan/schema.ts'
+import { devicesOfLayer, layoutOf, type Split } from './rates.ts'
 import { weightBytesOf } from './variant.ts'
 import type { Misfit } from './misfit.ts'
 import { samplesToClear, wilson } from './quality.ts'
@@ -32,6 +33,22 @@ export function splitMisfit(machine: Machine, devices: number): Misfit | undefin
   if (machine.hostLinkBytesPerSecond === undefined) return { kind: 'no-host-link', devices, inMachine }
   if (devices % inMachine !== 0) return { kind: 'groups', devices, inMachine }
   return inMachine > 1 && machine.linkBytesPerSecond === undefined ? { kind: 'no-link', devices } : undefined
+}
+
+/**
+ * Whether attention divides over so many devices (docs/model.md, "Heads"): they divide the query heads, and of the key-value
+ * heads each gets as many, or each is kept by as many of them. Whole layers divide over the hosts.
+ */
+export function headsMisfit(model: TokenModel, machine: Machine, devices: number, split: Split): Misfit | undefined {
+  const layout = layoutOf(machine, devices)
+  const sharing = devicesOfLayer(layout, split)
+  if (split === 'layers' && model.layers % layout.hosts !== 0) return { kind: 'layers', layers: model.layers, hosts: layout.hosts }
+  const queryHeads = model.queryHeads ?? model.width / model.headSize
+  if (Number.isInteger(queryHeads) && queryHeads % sharing !== 0) return { kind: 'heads', devices: sharing, heads: queryHeads, which: 'query' }
+  const g = model.keyValueHeads
+  // A compressed cache has no heads of its own to divide: every device keeps all of it.
+  if (model.cacheBytesPerToken !== undefined || Math.max(g, sharing) % Math.min(g, sharing) === 0) return undefined
+  return { kind: 'heads', devices: sharing, heads: g, which: 'key-value' }
 }
 
 /** What an easy mode of renting does not let through, whatever the devices. */

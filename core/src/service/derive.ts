@@ -3,31 +3,40 @@ import { activeParameters, parametersTouched } from './experts.ts'
 import { withDraft, type ReplicaLimits } from './given.ts'
 import { cachePerToken } from './memory.ts'
 import type { BatchProfile, SharedProfile, TokenProfile } from './profile.ts'
-import { communicationSeconds, type Rates } from './rates.ts'
+import { communicationSeconds, devicesOfLayer, inWork, workingShare, type Rates } from './rates.ts'
 import type { Bits } from './variant.ts'
 
 const overN = (most: number, f: (n: number) => number) => Float64Array.from({ length: most + 1 }, (_, n) => f(n))
 
 /**
- * Step costs of a token model from its shape and the machine's rates (engine rules, section 8).
+ * Step costs of a token model from its shape and the machine's rates (docs/model.md, "Derived").
  *
  * M[n] = touched(n)·w / (D·BW·η_m); m1 = cache per token / (D·BW·η_m); C[n] = 2·A·n / (D·F·η_c); P1 = 2·A / (D·F·η_c);
- * P2 = 2·L·H / (D·F·η_c); Pm = weights / (D·BW·η_m); P0 = launch; O[n] = launch + communication(n). A prompt of many
- * tokens hits every expert, so that a prefill step reads all weights.
+ * P2 = 2·L·H / (D·F·η_c); Pm = weights / (D·BW·η_m); P0 = launch + exchange(0); Px = exchange of a token beyond that;
+ * O[n] = launch + exchange(n). A prompt of many tokens hits every expert, so that a prefill step reads all weights. Where
+ * hosts hold whole layers, one host works on a layer at a time, on one of as many groups as there are hosts.
  */
 export function deriveTokens(model: TokenModel, bits: Bits, rates: Rates, limits: ReplicaLimits): TokenProfile {
-  const { bytesPerSecond, operationsPerSecond, launchSeconds } = rates
+  const { launchSeconds } = rates
   const most = limits.sequences
+  const bytesPerSecond = rates.bytesPerSecond * workingShare(rates)
+  const operationsPerSecond = rates.operationsPerSecond * workingShare(rates)
   const perToken = (2 * activeParameters(model)) / operationsPerSecond
   const { draft, ...batching } = limits.batching
+  const exchange = (tokens: number) => communicationSeconds(model.layers, model.width, rates, tokens)
+  const read = (p: number) => (p * bits.bytesPerWeight) / bytesPerSecond
+  // Beside decoding, prompt tokens hit experts as well: up to a whole budget of them.
+  const mixed = model.kind === 'experts' && batching.prompts === 'interleaved' ? { mixedMemorySeconds: parametersTouched(model, most + batching.stepTokens).map(read) } : {}
   return {
     kind: 'token',
     source: 'derived',
-    memorySeconds: parametersTouched(model, most).map((p) => (p * bits.bytesPerWeight) / bytesPerSecond),
-    ...withDraft(overN(most, (n) => perToken * n), overN(most, (n) => launchSeconds + communicationSeconds(model.layers, model.width, rates, n)), draft),
-    cacheSecondsPerToken: cachePerToken(model, bits.bytesPerCacheElement) / bytesPerSecond,
-    prefillBaseSeconds: launchSeconds,
-    prefillMemorySeconds: (model.parameters * bits.bytesPerWeight) / bytesPerSecond,
+    memorySeconds: parametersTouched(model, most).map(read),
+    ...mixed,
+    ...withDraft(overN(most, (n) => perToken * inWork(n, rates)), overN(most, (n) => launchSeconds + exchange(inWork(n, rates))), draft),
+    cacheSecondsPerToken: cachePerToken(model, bits.bytesPerCacheElement, devicesOfLayer(rates, rates.split)) / rates.bytesPerSecond,
+    prefillBaseSeconds: launchSeconds + exchange(0),
+    prefillMemorySeconds: read(model.parameters),
+    prefillExchangeSecondsPerToken: exchange(1) - exchange(0),
     prefillSecondsPerToken: perToken,
     prefillSecondsPerTokenSquared: (2 * model.layers * model.width) / operationsPerSecond,
     maxSequences: most,

@@ -1,14 +1,15 @@
-import type { CpuModel, Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
-import { diskMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import type { CpuModel, Machine, Model, Plan, Service, TokenModel, Variant } from '../plan/schema.ts'
+import { diskMisfit, headsMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
 import { cpuBytes, cpuRoom } from './host.ts'
 import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
 import type { Calibration } from './measured/calibration.ts'
-import { calibrate, costKind } from './measured/calibrate.ts'
+import { calibrate, costKind, scalingOf } from './measured/calibrate.ts'
+import { factorsOf, scaled } from './measured/oneSetting.ts'
 import { largestMemoryBytes, memorySplit, needsOf, type MemorySplit } from './memory.ts'
 import type { Misfit, SlotBound } from './misfit.ts'
 import type { Profile, ProfileSource } from './profile.ts'
-import { ratesOf } from './rates.ts'
+import { devicesOfLayer, layoutOf, ratesOf } from './rates.ts'
 import { bitsOf } from './variant.ts'
 
 export type { Misfit } from './misfit.ts'
@@ -49,18 +50,21 @@ export const DEFAULT_STEP_TOKENS = 2048
 export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, basis?: ProfileSource): Fit {
   const at: Placement = { plan, service, model, variant, machine, devices }
   // A CPU model has nothing to do with devices, nor with how they split.
-  const split = model.kind === 'cpu' ? undefined : splitMisfit(machine, devices)
-  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, model, variant) ?? split ?? hostMisfit(service, machine) ?? diskMisfit(service, machine, model, variant)
+  const devicesMisfit = model.kind === 'cpu' ? undefined : (splitMisfit(machine, devices) ?? (isToken(model) ? headsMisfit(model, machine, devices, service.split ?? 'heads') : undefined))
+  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, model, variant) ?? devicesMisfit ?? hostMisfit(service, machine) ?? diskMisfit(service, machine, model, variant)
   if (misfit) return { fits: false, misfit }
   if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given') return { fits: false, misfit: { kind: 'no-accelerator' } }
   return model.kind === 'cpu' ? fitOnCores(at, model, basis) : fitOnDevices(at, model, basis)
 }
 
+const isToken = (model: Model): model is TokenModel => model.kind === 'dense' || model.kind === 'experts'
+
 function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: ProfileSource | undefined): Fit {
   const { plan, service, variant, machine, devices } = at
-  const hasCache = model.kind === 'dense' || model.kind === 'experts'
+  const hasCache = isToken(model)
   const bits = model.kind === 'given' ? undefined : bitsOf(variant, hasCache)
-  const memory = memorySplit(needsOf(model, bits), machine, devices, plan.assumptions)
+  const split = service.split ?? 'heads'
+  const memory = memorySplit(needsOf(model, bits, devicesOfLayer(layoutOf(machine, devices), split)), machine, devices, plan.assumptions)
   // What the service says it takes, as far as the model goes; a service that says nothing is not held to it.
   const context = service.limits?.contextTokens === undefined ? undefined : serviceLimits(service, model).contextTokens
   const sold = largestMemoryBytes(machine)
@@ -74,22 +78,30 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
     const { devicesNeeded } = tooSmall(at, memory, context * memory.cacheBytesPerToken)
     return { fits: false, memory, misfit: { kind: 'context', contextTokens: context, cacheTokens: memory.cacheTokens, devicesNeeded } }
   }
-  const coefficients = coefficientsOf(at, basis)
   const slots = slotsThatFit(machine, memory.bytesPerItem > 0 ? Math.floor(memory.cacheBytes / memory.bytesPerItem) : Infinity, 'memory')
   const known = memory.weightBytes > 0 ? { memory } : {}
-  if (coefficients) {
-    const { spec, source } = coefficients
-    const cacheTokens = hasCache ? memory.cacheTokens : Number.MAX_SAFE_INTEGER
-    return { fits: true, ...known, ...slots, ...coefficients, profile: ({ sequences }) => givenProfile(spec, { ...serviceLimits(service, model), sequences, cacheTokens }, source) }
+  const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: hasCache ? memory.cacheTokens : Number.MAX_SAFE_INTEGER })
+  const arithmetic = bits && machine.arithmeticPerSecond[String(bits.arithmeticBits)]
+  const rates = arithmetic === undefined ? undefined : ratesOf(machine, devices, variant, arithmetic, plan.assumptions, split)
+  const derived = bits && rates && model.kind !== 'given' ? (sequences: number) => (isToken(model) ? deriveTokens(model, bits, rates, limits(sequences)) : deriveBatches(model, bits, rates, limits(sequences))) : undefined
+  const costs = costsOf(at, basis, limits, derived)
+  if (costs) return { fits: true, ...known, ...slots, ...costs }
+  if (!bits || (basis !== undefined && basis !== 'derived')) return { fits: false, ...known, misfit: { kind: 'no-profile' } }
+  return { fits: false, memory, misfit: { kind: 'arithmetic', bits: bits.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) } }
+}
+
+type Costs = Pick<Extract<Fit, { fits: true }>, 'source' | 'profile' | 'calibration'>
+
+/** Step costs from the first source that there is: typed in, measured, derived. A measurement of one setting scales what is derived. */
+function costsOf(at: Placement, basis: ProfileSource | undefined, limits: (sequences: number) => ReplicaLimits, derived: ((sequences: number) => Profile) | undefined): Costs | undefined {
+  const coefficients = coefficientsOf(at, basis)
+  const calibration = coefficients && 'calibration' in coefficients ? coefficients.calibration : undefined
+  if (calibration?.oneSetting && derived) {
+    const factors = factorsOf(derived(calibration.oneSetting.concurrency), calibration.oneSetting)
+    return { source: 'measured', calibration: scalingOf(calibration, factors), profile: ({ sequences }) => scaled(derived(sequences), factors) }
   }
-  if (!bits || model.kind === 'given' || (basis !== undefined && basis !== 'derived')) return { fits: false, ...known, misfit: { kind: 'no-profile' } }
-  const arithmetic = machine.arithmeticPerSecond[String(bits.arithmeticBits)]
-  if (arithmetic === undefined) return { fits: false, memory, misfit: { kind: 'arithmetic', bits: bits.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) } }
-  const rates = ratesOf(machine, devices, variant, arithmetic, plan.assumptions)
-  const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: memory.cacheTokens })
-  const profile = ({ sequences }: { sequences: number }) =>
-    model.kind === 'work' || model.kind === 'iterative' ? deriveBatches(model, bits, rates, limits(sequences)) : deriveTokens(model, bits, rates, limits(sequences))
-  return { fits: true, memory, source: 'derived', ...slots, profile }
+  if (coefficients) return { ...coefficients, profile: ({ sequences }) => givenProfile(coefficients.spec, limits(sequences), coefficients.source) }
+  return derived && (basis === undefined || basis === 'derived') ? { source: 'derived', profile: ({ sequences }) => derived(sequences) } : undefined
 }
 
 function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undefined): Fit {
@@ -106,11 +118,9 @@ function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undef
   const byMemory = model.memoryBytesPerRequest > 0 ? Math.floor((largestBytes - model.memoryBytes) / model.memoryBytesPerRequest) : Infinity
   const byCores = Math.floor(room.cores / model.coresPerRequest + 1e-9)
   const slots = byMemory < byCores ? slotsThatFit(machine, byMemory, 'memory') : slotsThatFit(machine, byCores, 'cores')
-  const coefficients = coefficientsOf(at, basis)
   const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: 0 })
-  if (coefficients) return { fits: true, ...slots, ...coefficients, profile: ({ sequences }) => givenProfile(coefficients.spec, limits(sequences), coefficients.source) }
-  if (basis !== undefined && basis !== 'derived') return { fits: false, misfit: { kind: 'no-profile' } }
-  return { fits: true, source: 'derived', ...slots, profile: ({ sequences }) => deriveOnCores(model, machine, limits(sequences)) }
+  const costs = costsOf(at, basis, limits, (sequences) => deriveOnCores(model, machine, limits(sequences)))
+  return costs ? { fits: true, ...slots, ...costs } : { fits: false, misfit: { kind: 'no-profile' } }
 }
 
 function slotsThatFit(machine: Machine, most: number, boundBy: SlotBound): { mostSequences: number; boundBy: SlotBound } {

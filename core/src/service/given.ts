@@ -58,6 +58,7 @@ export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: P
     prefillBaseSeconds: spec.prefillBaseSeconds,
     prefillMemorySeconds: spec.prefillMemorySeconds,
     prefillSecondsPerToken: spec.prefillSecondsPerToken,
+    prefillExchangeSecondsPerToken: spec.prefillExchangeSecondsPerToken ?? 0,
     prefillSecondsPerTokenSquared: spec.prefillSecondsPerTokenSquared,
     maxSequences: limits.sequences,
     cacheTokens,
@@ -88,10 +89,10 @@ export function table(spec: PerSequences, sequences: number): Float64Array {
 export function specOf(profile: Profile): ProfileSpec {
   if (profile.kind === 'shared') return { kind: 'shared', baseSeconds: profile.baseSeconds, secondsPerWorkUnit: profile.secondsPerWorkUnit, slowdown: profile.slowdown }
   if (profile.kind === 'batch') return { kind: 'iterative', fixedSeconds: untable(profile.baseSeconds), stepSeconds: untable(profile.secondsPerWorkUnit) }
-  const { cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillSecondsPerTokenSquared } = profile
+  const { cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillExchangeSecondsPerToken, prefillSecondsPerTokenSquared } = profile
   return {
     kind: 'token', memorySeconds: untable(profile.memorySeconds), arithmeticSeconds: untable(profile.arithmeticSeconds), overheadSeconds: untable(profile.overheadSeconds),
-    cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillSecondsPerTokenSquared,
+    cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillExchangeSecondsPerToken, prefillSecondsPerTokenSquared,
   }
 }
 

@@ -118,10 +118,10 @@ describe('what a replica takes of its host', () => {
 describe('a replica over several hosts', () => {
   const dense: Model = { ...avocet, kind: 'dense', variants: [variant] } as Model // the fields of experts do no harm here
   const two = machine({ devices: 2, memoryBytesPerDevice: 48e9, linkBytesPerSecond: 400e9, hopSeconds: 4e-6, hostLinkBytesPerSecond: 25e9, hostHopSeconds: 2e-5 })
-  it('takes whole machines, with the slower link', () => {
+  it('takes whole machines, and adds up inside each and then between them', () => {
     const p = profile(place(dense, two, 4))
     if (p.kind !== 'token') throw new Error('expected tokens')
-    expect(p.overheadSeconds[8]).toBeCloseTo(assumptions.launchSeconds + 32 * 2 * (2e-5 + (8 * 4096 * 2 * 2 * (3 / 4)) / 25e9), 12)
+    expect(p.overheadSeconds[8]).toBeCloseTo(assumptions.launchSeconds + 32 * 2 * (2 * 4e-6 + (8 * 4096 * 2) / 400e9 + 2 * 2e-5 + (8 * 4096 * 2) / 25e9), 12)
     expect(why(place(dense, two, 3))).toBe('3 devices are not whole machines of 2')
     expect(groupOf(two, 4)).toEqual({ machines: 2, replicas: 1, boundBy: 'devices' })
     expect(groupOf(two, 1)).toEqual({ machines: 1, replicas: 2, boundBy: 'devices' })

@@ -27,18 +27,22 @@ export interface Needs {
   bytesPerItem: number
 }
 
-/** What a model with known bits asks of memory. Of models whose coefficients are given only the weights are known. */
-export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | undefined): Needs {
+/**
+ * What a model with known bits asks of memory. Of models whose coefficients are given only the weights are known.
+ *
+ * @param devicesOfLayer devices among which every layer is divided: see `cachePerToken`
+ */
+export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | undefined, devicesOfLayer = 1): Needs {
   if (model.kind === 'given') return { weightBytes: model.weightBytes ?? 0, activationBytes: 0, cacheBytesPerToken: 0, bytesPerItem: 0 }
   const weightBytes = model.parameters * (bits?.bytesPerWeight ?? 0)
   const activationBytes = model.activationBytes ?? 0
   if (model.kind === 'work' || model.kind === 'iterative') return { weightBytes, activationBytes, cacheBytesPerToken: 0, bytesPerItem: model.activationBytesPerItem ?? 0 }
-  return { weightBytes, activationBytes, cacheBytesPerToken: cachePerToken(model, bits?.bytesPerCacheElement ?? 0), bytesPerItem: 0 }
+  return { weightBytes, activationBytes, cacheBytesPerToken: cachePerToken(model, bits?.bytesPerCacheElement ?? 0, devicesOfLayer), bytesPerItem: 0 }
 }
 
 /**
  * Memory of a replica over `devices` devices (engine rules, section 8):
- * cacheTokens = (D·memory·share − weights − D·reserve − activations) / (2·L·g·d·b).
+ * cacheTokens = (D·memory·share − weights − D·reserve − activations) / cache per token.
  */
 export function memorySplit(needs: Needs, machine: Machine, devices: number, assumptions: Assumptions): MemorySplit {
   const totalBytes = Math.min(devices * machine.memoryBytesPerDevice, largestMemoryBytes(machine))
@@ -61,7 +65,13 @@ export function memoryStepBytes({ ceilings }: Pick<Machine, 'ceilings'>, neededB
   return steps.find((s) => s >= neededBytes) ?? steps.at(-1) ?? neededBytes
 }
 
-/** Bytes that one token keeps in the cache: keys and values of every layer, 2·L·g·d·b. */
-export function cachePerToken(model: TokenModel, bytesPerElement: number): number {
-  return 2 * model.layers * model.keyValueHeads * model.headSize * bytesPerElement
+/**
+ * Bytes that one token keeps in the caches of all devices: keys and values of every layer, 2·L·g·d·b. More devices than
+ * key-value heads keep each head several times: 2·L·d·b·max(g, D). What a model states (compressed caches) every device keeps.
+ *
+ * @param devicesOfLayer D: devices among which every layer is divided
+ */
+export function cachePerToken(model: TokenModel, bytesPerElement: number, devicesOfLayer: number): number {
+  if (model.cacheBytesPerToken !== undefined) return model.cacheBytesPerToken * devicesOfLayer
+  return 2 * model.layers * model.headSize * bytesPerElement * Math.max(model.keyValueHeads, devicesOfLayer)
 }

@@ -8,6 +8,8 @@ export type Misfit =
   | { kind: 'no-link'; devices: number }
   /** attention does not divide evenly over so many devices */
   | { kind: 'heads'; devices: number; heads: number; which: 'query' | 'key-value' }
+  /** hosts that hold whole layers hold equally many */
+  | { kind: 'layers'; layers: number; hosts: number }
   | { kind: 'no-host-link'; devices: number; inMachine: number }
   | { kind: 'arithmetic'; bits: number; offered: string[] }
   | { kind: 'memory'; neededBytes: number; weightBytes: number; usableBytes: number; totalBytes: number; devicesNeeded: number }

@@ -5,19 +5,23 @@ export type ProfileSource = 'derived' | 'given' | 'measured'
  * Step costs of a replica of a token model. Tables have an entry for n = 0…maxSequences; entry 0 is unused.
  *
  * decode step of n sequences with k cached tokens: max(memory[n] + cacheSecondsPerToken·k, arithmetic[n]) + overhead[n];
- * prefill step over prompts p: prefillBase + max(prefillMemory, prefillPerToken·Σp) + prefillPerTokenSquared·Σp²;
+ * prefill step over prompts p: prefillBase + max(prefillMemory, prefillPerToken·Σp) + prefillExchange·Σp + prefillPerTokenSquared·Σp²;
  * mixed step: see {@link mixedStepSeconds}. All times in seconds.
  */
 export interface TokenProfile {
   readonly kind: 'token'
   readonly source: ProfileSource
   readonly memorySeconds: Float64Array
+  /** the same by all tokens of a mixed step, where prompt tokens make it read more (experts); entries 0…maxSequences + stepTokens */
+  readonly mixedMemorySeconds?: Float64Array
   readonly arithmeticSeconds: Float64Array
   readonly overheadSeconds: Float64Array
   readonly cacheSecondsPerToken: number
   readonly prefillBaseSeconds: number
   readonly prefillMemorySeconds: number
   readonly prefillSecondsPerToken: number
+  /** exchange between devices */
+  readonly prefillExchangeSecondsPerToken: number
   readonly prefillSecondsPerTokenSquared: number
   /** sequences side by side in one replica, at least 1 */
   readonly maxSequences: number
@@ -78,20 +82,25 @@ export function decodeStepSeconds(profile: TokenProfile, n: number, k: number): 
 /** Seconds of one prefill step over prompts with the given sum and sum of squares. */
 export function prefillStepSeconds(profile: TokenProfile, sum: number, sumOfSquares: number): number {
   const stream = Math.max(profile.prefillMemorySeconds, profile.prefillSecondsPerToken * sum)
-  return profile.prefillBaseSeconds + stream + profile.prefillSecondsPerTokenSquared * sumOfSquares
+  return profile.prefillBaseSeconds + stream + profile.prefillExchangeSecondsPerToken * sum + profile.prefillSecondsPerTokenSquared * sumOfSquares
 }
 
 /**
  * Seconds of one step in which n sequences (0…maxSequences) with k cached tokens decode and `chunk` prompt tokens are
- * taken: max(M[n] + m1·k, C[n] + P1·chunk) + O[n] + P2·squares. M and O are taken at n = 1 when nothing decodes, C is
- * then 0. `squares` is Σ (after² − before²) over the prompts, of the tokens of each that are in the cache: over a whole
+ * taken: max(M[t] + m1·k, C[n] + P1·chunk) + O[n] + Px·chunk + P2·squares, t = n, or n + chunk for a mixture of experts. M and
+ * O are taken at n = 1 when nothing decodes (M of experts at t = chunk), C is then 0. `squares` is Σ (after² − before²) over the prompts, of the tokens of each that are in the cache: over a whole
  * prompt its chunks add up to p², however it is cut.
  */
 export function mixedStepSeconds(profile: TokenProfile, n: number, k: number, chunk: number, squares: number): number {
   const row = n === 0 ? 1 : n
-  const memory = profile.memorySeconds[row] + profile.cacheSecondsPerToken * k
+  const memory = mixedReadSeconds(profile, n, chunk) + profile.cacheSecondsPerToken * k
   const arithmetic = (n === 0 ? 0 : profile.arithmeticSeconds[n]) + profile.prefillSecondsPerToken * chunk
-  return Math.max(memory, arithmetic) + profile.overheadSeconds[row] + profile.prefillSecondsPerTokenSquared * squares
+  return Math.max(memory, arithmetic) + profile.overheadSeconds[row] + profile.prefillExchangeSecondsPerToken * chunk + profile.prefillSecondsPerTokenSquared * squares
+}
+
+/** M[t] of a mixed step: seconds to read the weights for n decoding sequences and `chunk` prompt tokens. */
+export function mixedReadSeconds({ memorySeconds, mixedMemorySeconds }: TokenProfile, n: number, chunk: number): number {
+  return mixedMemorySeconds === undefined ? memorySeconds[n === 0 ? 1 : n] : mixedMemorySeconds[Math.max(1, n + chunk)]
 }
 
 /** Seconds of one batch of b items (1…maxBatch) whose largest work is w. */

@@ -38,7 +38,8 @@ describe('a derived profile', () => {
   it('over two devices, with the exchange between them', () => {
     const p = profile('Fenland pair', 0, 2)
     expect(p.memorySeconds[1]).toBeCloseTo(28e9 / (2 * 609e9), 12)
-    const exchange = 40 * 2 * (8e-6 + (4 * 5120 * 2 * 2 * (1 / 2)) / 30e9)
+    // Two exchanges a layer, each two hops and, of four tokens of 5,120 two-byte values, 2·(D − 1)/D.
+    const exchange = 40 * 2 * (2 * 8e-6 + (4 * 5120 * 2 * 2 * (1 / 2)) / 30e9)
     expect(p.overheadSeconds[4]).toBeCloseTo(0.003 + exchange, 12)
     expect(p.cacheTokens).toBe(Math.floor((96e9 * 0.9 - 28e9 - 1.6e9 - 1.2e9) / 163_840))
   })

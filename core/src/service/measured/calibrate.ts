@@ -1,6 +1,7 @@
 import { modelProfileKind } from '../../plan/crossChecks.ts'
 import type { Measurement, Model } from '../../plan/schema.ts'
 import { errorsOf, rangeOf, type Calibration, type Warning } from './calibration.ts'
+import { oneSettingOf, type Factors } from './oneSetting.ts'
 import { fitTokens } from './tokenFit.ts'
 import { fitWork } from './workFit.ts'
 
@@ -34,8 +35,9 @@ function fitOf(measurement: Measurement, kind: Kind): Calibration | undefined {
   if (!fitted) return undefined
   const { spec, coefficients, residuals } = fitted
   const errors = errorsOf(residuals)
-  const warnings = [...measurementWarnings(measurement, kind), ...fitWarnings(fitted, errors.worstError)]
-  return { spec, coefficients, residuals, ...errors, range: rangeOf(rows), warnings }
+  const oneSetting = oneSettingOf(measurement)
+  const warnings: Warning[] = [...(oneSetting ? [{ kind: 'one-setting', factors: null } as const] : []), ...measurementWarnings(measurement, kind), ...fitWarnings(fitted, errors.worstError)]
+  return { spec, coefficients, residuals, ...errors, range: rangeOf(rows), oneSetting, warnings }
 }
 
 function measurementWarnings(measurement: Measurement, kind: Kind): Warning[] {
@@ -59,4 +61,10 @@ function fitWarnings(fitted: { degreesOfFreedom: number; figures: number; ttftAt
     ...(ttftAt !== undefined && ttftAt > 1 ? [{ kind: 'crowded-ttft', concurrency: ttftAt } as const] : []),
     ...(worst > POOR ? [{ kind: 'poor-fit', worst } as const] : []),
   ]
+}
+
+/** A fit to one setting whose figures only scale what is derived: it has no coefficients of its own. */
+export function scalingOf(calibration: Calibration, factors: Factors): Calibration {
+  const kept = calibration.warnings.filter((w) => w.kind !== 'one-setting' && w.kind !== 'one-size' && w.kind !== 'no-spare' && w.kind !== 'poor-fit')
+  return { ...calibration, coefficients: [], residuals: [], medianError: 0, worstError: 0, warnings: [{ kind: 'one-setting', factors }, ...kept] }
 }

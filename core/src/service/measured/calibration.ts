@@ -1,3 +1,4 @@
+import type { Factors, OneSetting } from './oneSetting.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Estimate } from './leastSquares.ts'
 
@@ -22,6 +23,8 @@ export type Warning =
   | { kind: 'cold' }
   | { kind: 'few-samples'; rows: number; fewest: number }
   | { kind: 'one-size'; what: 'prompt' | 'work'; size: number }
+  /** one setting only: what it says of derived costs, or null where nothing is derived */
+  | { kind: 'one-setting'; factors: Factors | null }
   | { kind: 'no-spare'; figures: number; coefficients: number }
   | { kind: 'crowded-ttft'; concurrency: number }
   | { kind: 'poor-fit'; worst: number }
@@ -43,6 +46,8 @@ export interface Calibration {
   medianError: number
   worstError: number
   range: Range
+  /** where only one setting was measured, which can not tell coefficients apart */
+  oneSetting: OneSetting | undefined
   warnings: Warning[]
 }
 

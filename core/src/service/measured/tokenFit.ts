@@ -1,6 +1,7 @@
 import { ln, square } from '../../arithmetic/sameBits.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Coefficient, Residual } from './calibration.ts'
+import { oneSettingOf } from './oneSetting.ts'
 import { nonNegative, type Equation, type Solution } from './leastSquares.ts'
 
 /** A row with its sizes known. */
@@ -49,11 +50,13 @@ const step = ({ concurrency: n, input, output }: Row, times: number, kink: numbe
  * TTFT = prefill(p); TPOT·(o − 1) = (o − 1)·step + (n − 1)·prefill(p), since every other request's prompt interrupts once
  * while this one is served; latency = both together.
  */
-function equationsOf(row: Row, kink: number, useTtft: boolean): { figure: Residual['figure']; measuredSeconds: number; equation: Equation }[] {
+function equationsOf(row: Row, kink: number, useTtft: boolean, oneSetting: boolean): { figure: Residual['figure']; measuredSeconds: number; equation: Equation }[] {
   const { concurrency: n, input: p, output: o, ttftSeconds, tpotSeconds, latencySeconds } = row
   const make = (figure: Residual['figure'], measuredSeconds: number, fill: (features: number[]) => void) => {
     const features = new Array<number>(COUNT).fill(0)
     fill(features)
+    // One setting can not tell coefficients apart: what grows with the prompt takes all of it, and a step is a step.
+    if (oneSetting) for (const c of [P0, P2, PER_SEQUENCE, PER_CACHED]) features[c] = 0
     return { figure, measuredSeconds, equation: { features, value: measuredSeconds, weight: (row.count ?? 1) / square(measuredSeconds) } }
   }
   const out = []
@@ -79,7 +82,8 @@ export function fitTokens(all: readonly MeasurementRow[]): TokenFit | undefined 
   const rows = all.flatMap((r, index): Row[] => (r.input !== undefined && r.output !== undefined ? [{ ...r, index, input: r.input, output: r.output }] : []))
   const timed = rows.filter((r) => r.ttftSeconds !== undefined)
   const ttftAt = timed.length > 0 ? Math.min(...timed.map((r) => r.concurrency)) : undefined
-  const using = (kink: number) => rows.flatMap((row) => equationsOf(row, kink, row.concurrency === ttftAt).map((e) => ({ ...e, row })))
+  const oneSetting = oneSettingOf({ rows: [...all] }) !== undefined
+  const using = (kink: number) => rows.flatMap((row) => equationsOf(row, kink, row.concurrency === ttftAt, oneSetting).map((e) => ({ ...e, row })))
   if (using(Infinity).length === 0) return undefined
   const kinks = [...new Set(rows.map((r) => r.concurrency))].sort((a, b) => a - b).slice(0, -1)
   const forms = [Infinity, ...kinks].map((kink) => ({ kink, figures: using(kink), solution: nonNegative(using(kink).map((e) => e.equation)) }))

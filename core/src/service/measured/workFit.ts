@@ -1,6 +1,7 @@
 import { square } from '../../arithmetic/sameBits.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Coefficient, Residual } from './calibration.ts'
+import { oneSettingOf } from './oneSetting.ts'
 import { nonNegative, type Estimate } from './leastSquares.ts'
 
 export interface WorkFit {
@@ -21,7 +22,10 @@ export function fitWork(rows: readonly MeasurementRow[], kind: 'batch' | 'shared
   const used = rows.flatMap((r, index) => (r.latencySeconds === undefined ? [] : [{ index, n: r.concurrency, w: r.work ?? 0, seconds: r.latencySeconds, count: r.count ?? 1 }]))
   if (used.length === 0) return undefined
   const others = (n: number) => (kind === 'batch' ? n : n - 1)
-  const equations = used.map(({ n, w, seconds, count }) => ({ features: [1, others(n), w, w * others(n)], value: seconds, weight: count / square(seconds) }))
+  const oneSetting = oneSettingOf({ rows: [...rows] }) !== undefined
+  // One setting can not tell coefficients apart: every unit of every item takes its part, or all is the same for whatever is in it.
+  const featuresOf = (n: number, w: number) => (!oneSetting ? [1, others(n), w, w * others(n)] : w > 0 ? (kind === 'batch' ? [0, 0, 0, w * n] : [0, 0, w, 0]) : [1, 0, 0, 0])
+  const equations = used.map(({ n, w, seconds, count }) => ({ features: featuresOf(n, w), value: seconds, weight: count / square(seconds) }))
   const { estimates, degreesOfFreedom } = nonNegative(equations)
   const values = estimates.map((e) => e.value)
   const residuals = used.map(({ index, seconds }, i): Residual => ({

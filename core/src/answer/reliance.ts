@@ -1,0 +1,16 @@
+import type { Requests } from '../demand/requests.ts'
+import { relianceWords } from '../explain/calibrationWords.ts'
+import type { Candidate } from '../search/candidate.ts'
+import type { Profile } from '../service/profile.ts'
+
+/** What the step costs of a configuration rely on, and how far it goes beyond what was measured: sentences without a full stop. */
+export function relianceOf(candidate: Pick<Candidate, 'fit' | 'sequences'> | null, profile: Profile, requests: Requests): string[] {
+  const calibration = candidate?.fit.fits ? candidate.fit.calibration : undefined
+  return relianceWords(profile.source, calibration, { sequences: candidate?.sequences ?? 1, ...largestSizes(requests, profile) })
+}
+
+/** The largest sizes that a service sees. */
+function largestSizes(requests: Requests, profile: Profile): { input?: number; output?: number; work?: number } {
+  const largest = (values: Int32Array) => values.subarray(0, requests.count).reduce((a, b) => Math.max(a, b), 0)
+  return profile.kind === 'token' ? { input: largest(requests.input), output: largest(requests.output) } : { work: largest(requests.input) }
+}
