@@ -60,7 +60,7 @@ test('two rows are compared, and each cause gets its multiple', async ({ page })
   await expect(why.getByText(/weight bits × 0\.\d/).first()).toBeVisible()
   await page.getByText(/^Where the figures of Northquay ledge/).click()
   await expect(page.getByText('Harbour office trial of February 2027')).toBeVisible()
-  await expect(page.getByRole('cell', { name: '2·L·g·d·b' })).toBeVisible()
+  await expect(page.getByRole('cell', { name: '2·L·d·b·max(g, D)' })).toBeVisible()
 })
 
 test('the machine sheet is worked by keyboard: typed, refused, undone; pasted from another sheet', async ({ page, context }) => {

@@ -34,6 +34,7 @@ program
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--explain', 'say in words why the answer is what it is')
   .option('--all', 'list every rejected option, not only the groups')
+  .option('--details', 'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, machines against calls')
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
   .action(run(recommendCommand))
@@ -45,6 +46,7 @@ program
   .option('--json', 'print the result as JSON')
   .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
   .option('--per-request <out>', 'write a CSV with the times of every request')
+  .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies')
   .action(run(simulateCommand))
 
 program
@@ -61,5 +63,11 @@ program
   .option('--json', 'print the table as JSON')
   .option('--requests <log>', 'take the lengths from a request log (.csv or .csv.gz)')
   .action(run(fitCommand))
+
+// Who reads the first lines only closes the pipe: that is no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit()
+  throw error
+})
 
 await program.parseAsync()

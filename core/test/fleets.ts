@@ -1,7 +1,7 @@
 import type { Bought } from '../src/cost/bill.ts'
 import { purchase, type GroupPrices, type Purchase } from '../src/cost/purchase.ts'
 import type { Controller } from '../src/life/controller.ts'
-import { LivingFleet } from '../src/life/livingFleet.ts'
+import { LivingFleet, type Begin } from '../src/life/livingFleet.ts'
 import type { LossRules, NodeRules, StartRules } from '../src/life/startRules.ts'
 import { makeController } from '../src/scaling/makeController.ts'
 import type { ScalingContext, ScalingRules } from '../src/scaling/rules.ts'
@@ -23,8 +23,8 @@ export const scripted = (wishes: readonly [seconds: number, replicas: number][],
   wish: ({ now }) => ({ replicas: wishes.filter(([t]) => t <= now).at(-1)?.[1] ?? 0, cause: 'the script' }),
 })
 
-export function livingFleet(parts: { start?: Partial<StartRules>; nodes?: Partial<NodeRules>; losses?: Partial<LossRules>; controller?: Controller; scaling?: Partial<ScalingRules>; context?: Partial<ScalingContext>; seed?: number }): LivingFleet {
-  return new LivingFleet(startRules(parts.start), nodeRules(parts.nodes), lossRules(parts.losses), parts.controller ?? makeController(scalingRules(parts.scaling), context(parts.context)), parts.seed ?? 1)
+export function livingFleet(parts: { start?: Partial<StartRules>; nodes?: Partial<NodeRules>; losses?: Partial<LossRules>; controller?: Controller; scaling?: Partial<ScalingRules>; context?: Partial<ScalingContext>; seed?: number; begin?: Begin }): LivingFleet {
+  return new LivingFleet(startRules(parts.start), nodeRules(parts.nodes), lossRules(parts.losses), parts.controller ?? makeController(scalingRules(parts.scaling), context(parts.context)), parts.seed ?? 1, parts.begin)
 }
 
 /** One group of machines that costs 2 an hour, unless told otherwise. */

@@ -173,7 +173,7 @@ describe('RunFigures', () => {
     const wrapper = view({ late: 0, lost: 0, machineSeconds: 0, startUpSeconds: 0, queueSeconds: 0, othersSeconds: 0, ownSeconds: 0 })
     expect(wrapper.findAll('tbody tr').map((r) => r.findAll('td')[1].text())).toEqual(['wait', 'TTFT', 'TPOT', 'latency'])
     const text = words(wrapper.text())
-    expect(text).toMatch(/It serves 0\.\d+ requests a second, \d+ prompt and \d+ answer tokens a second\. Its replicas work [\d.]+ % of the time/)
+    expect(text).toMatch(/It serves 0\.\d+ requests a second, \d+ prompt and \d+ answer tokens a second\. Its replicas have something to do [\d.]+ % of the time/)
     expect(text).toMatch(/from Mon 0[01]:00/)
     expect(text).toContain('Beware.')
     expect(text).toContain('In the time shown no request was late.')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { clock, clockText, duration, grouped, type BadMoment, type ScalingPolicy } from '@sandclock/core'
+import { clock, clockText, duration, grouped, readyAt, type BadMoment, type ScalingPolicy } from '@sandclock/core'
 import { useDebounceFn, useRafFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
@@ -135,7 +135,7 @@ const tableOpen = ref(false)
       <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
       <RunPicture
         v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :run="shown" :ghost="ghost" :other="other" :reads="shown.reads ? reads : null" :policy="policy"
-        :startup-seconds="shown.fleet ? 0 : (service.startupSeconds ?? 0)" :height="470" :theme="look.theme" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
+        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)" :height="470" :theme="look.theme" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
       />
       <p v-if="other && beside" class="text-[0.86rem] text-faded">Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less, <span class="text-rust">hatched</span> where it has more; the broken line is the run below. <button type="button" class="word" @click="below = ''">only the run above</button></p>
       <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">
@@ -146,7 +146,7 @@ const tableOpen = ref(false)
       <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :late="late" :progress="progress" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
       <div class="mt-2 flex items-center gap-4">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
-        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= (service.startupSeconds ?? 0)" :cursor-seconds="look.cursorSeconds" />
+        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= readyAt(plans.plan, service)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
         <span class="ml-auto whitespace-nowrap text-[0.86rem]"><button type="button" class="word" :aria-pressed="running" @click="run">{{ running ? 'halt the cursor' : 'let the cursor run' }}</button> at <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select></span>
       </div>

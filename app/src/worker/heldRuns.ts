@@ -80,8 +80,8 @@ export class HeldRuns {
       key, spec, profile, replicas, observed,
       picture: observed.life ? fleetPicture(observed.life, end) : null,
       ...paidOf(spec, observed, end),
-      moments: badMoments(observed.record, placed, end),
-      late: new LateArrivals(observed.record, placed),
+      moments: badMoments(observed.record, placed, end, this.plan.horizon.warmupSeconds),
+      late: new LateArrivals(observed.record, placed, this.plan.horizon.warmupSeconds),
       notes: policyRemarks(spec.service, candidate),
     }
   }

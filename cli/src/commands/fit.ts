@@ -23,7 +23,7 @@ function fitText(plan: Plan, rows: readonly FitRow[]): string {
   return [table(header, rows.map((r) => [
     r.machine, r.variant, String(r.devices), r.pricePerHour === null ? '–' : price(r.pricePerHour, plan.currency),
     r.memory ? bytes(r.memory.weightBytes) : '–', r.memory ? `${threeDigits(r.memory.cacheTokens)} tokens` : '–',
-    ...speedCells(r), r.source ?? '–', r.reason === null ? '' : [r.reason, ...(r.remedies.length > 0 ? [`would fit: ${r.remedies.map((m) => m.words).join(', ')}`] : [])].join('; '),
+    ...speedCells(r), r.source ?? '–', r.reason === null ? '' : [r.reason, ...(r.remedies.length > 0 ? [`would fit: ${r.remedies.map((m) => m.words).join(', or ')}`] : [])].join('; '),
   ])), ...notes].join('\n')
 }
 

@@ -1,8 +1,9 @@
 import {
-  answerWords, BadInput, breakingSentences, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords,
-  type Answer, type Choice, type Plan, type RejectedOption, type RunRecord, type ServiceAnswer,
+  answerWords, BadInput, breakingSentences, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
+  type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
+import { detailsText } from '../details.ts'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
@@ -15,6 +16,7 @@ interface Options {
   perRequest?: string
   all?: boolean
   explain?: boolean
+  details?: boolean
   out?: string
   threads?: string
 }
@@ -26,7 +28,7 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const answer = await search(plan, load, threads)
-  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : options.explain ? `${answerWords(answer).join('\n\n')}\n` : answerText(answer, options.all ?? false)
+  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : options.explain ? `${answerWords(answer).join('\n\n')}\n` : [answerText(answer, options.all ?? false), ...(options.details ? chosenDetails(plan, load, answer, log) : [])].join('\n')
   if (options.out === undefined) process.stdout.write(text)
   else await writePieces(options.out, [text])
   if (options.perRequest !== undefined) {
@@ -66,6 +68,21 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
     if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, candidate.service, profileOf(candidate), chosen.replicas, 0, hasLife(candidate) ? livingFleetOf(plan, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
   }
   return out
+}
+
+/** What is behind each configuration that is recommended. */
+function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog | undefined): string[] {
+  return answer.services.flatMap(({ service: name, chosen }) => {
+    const service = plan.services.find((s) => s.name === name)
+    const candidate = service && chosen ? candidateOf(plan, service, chosen) : undefined
+    if (!service || !chosen || !candidate) return []
+    const groups = chosen.machines / candidate.group.machines
+    const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
+    const observed = observedRun(plan, candidate.service, profileOf(candidate), chosen.replicas, load.of(service, 0), fleet)
+    const seen = { candidate, groups, observed, perHour: chosen.money.perHour, committedGroups: chosen.committedMachines / candidate.group.machines }
+    const volume = [...volumeCurves(plan, { service: candidate.service, candidate, groups }, load, (p) => new Load(p, log))].at(-1)
+    return [`${name.toUpperCase()}, in detail`, ...detailsText(plan, seen), ...(volume ? [volumeWords(volume, plan.currency).join('\n')] : []), '']
+  })
 }
 
 function answerText(answer: Answer, all: boolean): string {

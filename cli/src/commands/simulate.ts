@@ -1,25 +1,27 @@
 import {
   BadInput, clock, configured, duration, Load, percent, perRequestCsv, price, refusalProblem, simulateConfigured, threeDigits,
-  type ClassSummary, type Plan, type Problem, type SimulatedService, CORE_VERSION,
+  type ClassSummary, type Money, type Plan, type Problem, type SimulatedService, CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { note } from '../progress.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
+import { detailsText } from '../details.ts'
 import { targetsText } from './recommend.ts'
 
 interface Options {
   json?: boolean
   requests?: string
   perRequest?: string
+  details?: boolean
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options.requests)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
-  process.stdout.write(options.json ? jsonText(plan, results) : `${results.map((r) => serviceText(plan, r)).join('\n\n')}\n`)
+  process.stdout.write(options.json ? jsonText(plan, results) : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, r.seen) : [])].join('\n\n')).join('\n\n')}\n`)
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))
     note(`wrote ${options.perRequest}`)
@@ -53,14 +55,14 @@ export function simulateAll(plan: Plan, load: Load): SimulatedService[] {
 }
 
 function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
-  const services = results.map(({ record: _, ...rest }) => rest)
+  const services = results.map(({ record: _, seen: __, ...rest }) => rest)
   return `${JSON.stringify({ format: 'sand-clock-simulation', version: 1, coreVersion: CORE_VERSION, plan, services }, null, 2)}\n`
 }
 
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
   const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
-  const cost = money === null ? 'no price stated' : `${price(money.perMonth, plan.currency)} a month, ${price(money.perThousandRequests, plan.currency)} per 1 000 requests`
+  const cost = money === null ? 'no price stated' : costWords(plan, r.service, money)
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
@@ -72,6 +74,13 @@ function serviceText(plan: Plan, r: SimulatedService): string {
 /** What the step costs rely on. */
 export const relianceLine = ({ reliance }: SimulatedService) => `of these figures: ${reliance.join('; ')}`
 
+/** A load that is over when its clients are done is paid once; others go on from month to month. */
+function costWords(plan: Plan, service: string, money: Money): string {
+  const isOver = plan.classes.filter((c) => c.service === service).every((c) => c.arrivals.kind === 'closed-loop')
+  const month = `${price(money.perMonth, plan.currency)} a month`
+  return `${isOver ? `${price(money.forHorizon, plan.currency)} for these ${duration(plan.horizon.seconds)} (${month} if it went on)` : month}, ${price(money.perThousandRequests, plan.currency)} per 1 000 requests`
+}
+
 /** The first things that happened to a fleet; all of them are in the JSON. */
 const MOST_HAPPENINGS = 12
 
@@ -82,9 +91,9 @@ function fleetLines({ happenings }: SimulatedService): string[] {
 
 function countsTable(classes: readonly ClassSummary[]): string {
   return table(
-    ['class', 'arrivals', 'finished', 'queue full', 'rate limit', 'too large', 'abandoned', 'unfinished', 'lost', 'retries', 'cut off'],
+    ['class', 'arrivals', 'finished', 'queue full', 'rate limit', 'too large', 'asleep', 'abandoned', 'failed', 'unfinished', 'lost', 'retries', 'cut off'],
     classes.map(({ className, counts: c }) => [
-      className, ...[c.arrivals, c.finished, c.queueFull, c.rateLimited, c.tooLarge, c.abandoned, c.unfinished].map(String),
+      className, ...[c.arrivals, c.finished, c.queueFull, c.rateLimited, c.tooLarge, c.asleep, c.abandoned, c.failed, c.unfinished].map(String),
       percent(c.arrivals === 0 ? 0 : (c.rejected + c.abandoned + c.failed) / c.arrivals), String(c.retries), String(c.cutOff),
     ]),
   )
@@ -96,11 +105,11 @@ function useText({ run }: SimulatedService): string {
   const tokens = run.outputTokensPerSecond === null ? '' : `, ${threeDigits(run.inputTokensPerSecond)} prompt and ${threeDigits(run.outputTokensPerSecond)} answer tokens/s`
   const cache = replicas.cacheShare === null ? '' : `, cache ${percent(replicas.cacheShare)} full on average`
   const evicted = run.evictions > 0 ? `, ${run.evictions} evictions` : ''
-  const lines = [`served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`, `replicas busy ${percent(replicas.busyShare)} of their time, ${threeDigits(replicas.meanBatch)} requests a step${cache}${evicted}`]
+  const lines = [`served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`, `replicas have something to do ${percent(replicas.busyShare)} of their time${replicas.meanBatch === null ? '' : `, then ${threeDigits(replicas.meanBatch)} of ${run.slotsEach} side by side`}${cache}${evicted}`]
   if (late.late > 0) {
     const parts = [['machine', late.machineSeconds], ['start-up', late.startUpSeconds], ['queue', late.queueSeconds], ['others', late.othersSeconds], ['own work', late.ownSeconds]] as const
     const total = parts.reduce((sum, [, s]) => sum + s, 0)
-    lines.push(`${late.late} late requests spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`)
+    lines.push(`${late.late} late ${late.late === 1 ? 'request' : 'requests'} spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`)
   }
   return lines.join('\n')
 }

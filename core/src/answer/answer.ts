@@ -46,6 +46,8 @@ export interface Choice extends OptionName {
   replicas: number
   /** machines that are there, averaged over the horizon */
   meanMachines: number
+  /** the most that are there at one time, of all draws: a policy may ask for more than it ever does */
+  mostMachines: number
   /** machines that are paid always, used or not */
   committedMachines: number
   /** what the same costs with none of them committed to, a month; null where the offer is not for rent on demand */

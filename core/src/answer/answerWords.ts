@@ -1,3 +1,4 @@
+import { compareQuality } from '../service/quality.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
 import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
@@ -41,6 +42,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const parts = [
     `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
+    ...qualityWords(plan, s.service, chosen),
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
@@ -48,6 +50,18 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     ...nextWords(plan, chosen, s.runnersUp),
   ]
   return parts.join(' ')
+}
+
+/** What is given up where another variant of the model has a better score; nothing where none has. */
+function qualityWords(plan: Plan, serviceName: string, chosen: Choice): string[] {
+  const service = plan.services.find((s) => s.name === serviceName)
+  const variants = plan.models.find((m) => m.name === service?.model)?.variants ?? []
+  const rented = variants.find((v) => v.name === chosen.variant)
+  const best = variants.reduce((a, b) => ((b.quality?.score ?? -1) > (a?.quality?.score ?? -1) ? b : a), rented)
+  if (!rented?.quality || !best?.quality || best.name === rented.name) return []
+  const { verdict, low, high } = compareQuality(rented, best)
+  const doubt = verdict === 'undecided' ? `, which ${rented.quality.samples} samples leave undecided (between ${percent(low)} and ${percent(high)})` : ''
+  return [`${rented.name} scores ${percent(rented.quality.score)} where ${best.name} has ${percent(best.quality.score)}${doubt}.`]
 }
 
 function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {

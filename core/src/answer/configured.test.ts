@@ -23,7 +23,8 @@ describe('a stated configuration with a life', () => {
     const random = new RandomStream(8, 'configured')
     const seen = { policy: 0, fixed: 0 }
     for (let n = 0; n < 12; n++) {
-      const base = checkPlan({ ...livingPlan(random, n), repetitions: 2 })
+      const plain = livingPlan(random, n)
+      const base = checkPlan({ ...plain, repetitions: 2, horizon: { ...plain.horizon, begin: 'nothing' } })
       for (const withPolicy of [true, false]) {
         const found = stated(base, (c) => (c.policy !== null) === withPolicy)
         if (!found) continue
@@ -58,7 +59,7 @@ describe('a stated configuration with a life', () => {
     const [service] = base.services
     const start = { machineSeconds: 0, imageBytes: 4e9, imageBytesPerSecond: 4e9, weights: { from: 'store' as const, bytesPerSecond: 1e9 }, loadBytesPerSecond: 20e9, warmupSeconds: 2, timeoutSeconds: 15 }
     const { losses: _losses, limits: _limits, ...plain } = service
-    const dead = checkPlan({ ...base, classes: [{ ...requestClass, targets: [target] }], services: [{ ...plain, start, configuration: { machine: 'ledge', variant: '8-bit', sequences: 8, replicas: 1 } }] })
+    const dead = checkPlan({ ...base, horizon: { ...base.horizon, begin: 'nothing' }, classes: [{ ...requestClass, targets: [target] }], services: [{ ...plain, start, configuration: { machine: 'ledge', variant: '8-bit', sequences: 8, replicas: 1 } }] })
     const ready = configured(dead, dead.services[0], dead.services[0].configuration!)
     if (!ready.ok) throw new Error('it fits')
     const result = simulateConfigured(dead, dead.services[0], dead.services[0].configuration!, new Load(dead), ready)

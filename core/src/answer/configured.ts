@@ -17,7 +17,8 @@ import { relianceOf } from './reliance.ts'
 import { fleetOf, statedCandidate, type Candidate } from '../search/candidate.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
 import { profileOf } from '../search/trialRunner.ts'
-import { bestCommitted, runPerHours, steadyPerHour } from '../cost/bill.ts'
+import { bestCommitted, committedOfSteady, runPerHours, steadyPerHour } from '../cost/bill.ts'
+import type { Seen } from './details.ts'
 import { hasLife, livingFleetOf, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
@@ -42,6 +43,8 @@ export interface SimulatedService {
   happenings: Happening[]
   /** every request of the first repetition */
   record: RunRecord
+  /** what details are told of; null for a configuration with its own profile */
+  seen: Seen | null
   /** "meets" of every target */
   meets: boolean
 }
@@ -103,12 +106,14 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     return trial.readings.map((r) => r.value)
   })
   const [record] = records
-  if (ready.fleet && paid.length > 0) perHour = bestCommitted(paid, ready.fleet.prices).perHour
+  const best = ready.fleet && paid.length > 0 ? bestCommitted(paid, ready.fleet.prices) : undefined
+  if (best) perHour = best.perHour
+  const committedGroups = best?.committedGroups ?? (ready.candidate && !ready.candidate.paysByRun ? committedOfSteady(ready.candidate, (machines ?? 0) / ready.candidate.group.machines) : 0)
   const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
     targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
   )
   const { run, remarks } = tellRun(plan, service, profile, replicas, { record, ...looking, life })
-  const late = new LateArrivals(record, targetsOf(plan, service))
+  const late = new LateArrivals(record, targetsOf(plan, service), plan.horizon.warmupSeconds)
   return {
     service: service.name,
     configuration,
@@ -121,6 +126,7 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     remarks: [...(ready.candidate ? policyRemarks(service, ready.candidate) : []), ...remarks],
     happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: ready.candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
     record,
+    seen: ready.candidate && { candidate: ready.candidate, groups: ready.fleet?.groups ?? (machines ?? 0) / ready.candidate.group.machines, observed: { record, ...looking, life }, perHour: perHour ?? 0, committedGroups },
     meets: targets.every((t) => t.certainty === 'meets'),
   }
 }

@@ -17,13 +17,13 @@ const LATE_PIECES = 2016
 
 /** Those who look on at a run: what replicas do, and where late requests spend their time. */
 export function observersFor(plan: Plan, service: Service, requests: number): { meter: Meter; late: LateSplit } {
-  const { seconds } = plan.horizon
+  const { seconds, warmupSeconds } = plan.horizon
   const targets = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
     target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: target.seconds }],
   )
   return {
     meter: new Meter(seconds, usePieces(seconds)),
-    late: new LateSplit(requests, targets, plan.classes.length, seconds, LATE_PIECES),
+    late: new LateSplit(requests, targets, plan.classes.length, seconds, LATE_PIECES, { fromSeconds: warmupSeconds }),
   }
 }
 

@@ -248,6 +248,7 @@ function choice(plan: Plan, service: Service, found: Found, load: Load, than?: F
     machines: found.machines,
     replicas: found.replicas,
     meanMachines: found.meanMachines,
+    mostMachines: found.mostMachines,
     committedMachines: found.committedGroups * found.candidate.group.machines,
     uncommittedPerMonth: Number.isFinite(found.uncommittedPerHour) ? found.uncommittedPerHour * HOURS_PER_MONTH : null,
     profileSource: found.profile.source,

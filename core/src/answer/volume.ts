@@ -58,19 +58,52 @@ export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (pl
   const report: VolumeReport = {
     alwaysOn: optionName(spec.candidate), called: optionName(called.candidate), startSeconds: start.machine + start.image + start.weights + start.load + start.warmup, breakEven: null, points: [], of: MULTIPLES.length,
   }
-  const groups = draws.map(() => 1)
-  for (const multiple of MULTIPLES) {
+  /** more load never needs fewer */
+  const held: { multiple: number; draw: number; groups: number }[] = []
+  const pointAt = (multiple: number): VolumePoint => {
     const runs = draws.map((d) => wholeRun(plan, called, d.multiplied(service, multiple)))
     const alwaysOn = draws.map((d, r) => {
-      const found = leastThatHolds(plan, spec, d, multiple, groups[r])
-      if (found) groups[r] = found.groups
+      const found = leastThatHolds(plan, spec, d, multiple, Math.max(1, ...held.filter((h) => h.multiple <= multiple && h.draw === r).map((h) => h.groups)))
+      if (found) held.push({ multiple, draw: r, groups: found.groups })
       return found ? found.perHour * HOURS_PER_MONTH : null
     })
-    report.points = [...report.points, { multiple, alwaysOn, called: runs.map((r) => r.perHour * HOURS_PER_MONTH), calledHolds: runs[0].holds, ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine) }]
+    return { multiple, alwaysOn, called: runs.map((r) => r.perHour * HOURS_PER_MONTH), calledHolds: runs[0].holds, ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine) }
+  }
+  for (const multiple of MULTIPLES) {
+    report.points = [...report.points, pointAt(multiple)]
+    report.breakEven = breakEven(report.points)
+    yield { ...report }
+  }
+  const hidden = report.breakEven ? [] : hiddenCrossings(report.points)
+  report.of += hidden.length
+  for (const multiple of hidden) {
+    report.points = [...report.points, pointAt(multiple)].sort((a, b) => a.multiple - b.multiple)
     report.breakEven = breakEven(report.points)
     yield { ...report }
   }
   return report
+}
+
+/** A volume just above which calls cost what the machines of the next smaller volume do. */
+const BEYOND = 1.001
+
+/**
+ * Volumes between two that were tried at which the curves may cross unseen: machines come one at a time, so that calls may
+ * cost more than those that are there and yet less than the next one more.
+ */
+function hiddenCrossings(points: readonly VolumePoint[]): number[] {
+  const draws = points[0]?.called.length ?? 0
+  const out = Array.from({ length: draws }, (_, draw) => {
+    for (let i = 1; i < points.length; i++) {
+      const [a, b] = [points[i - 1], points[i]]
+      const cost = a.alwaysOn[draw]
+      if (cost === null || a.called[draw] >= cost || b.called[draw] <= cost) continue
+      const share = (cost - a.called[draw]) / (b.called[draw] - a.called[draw])
+      return exp(ln(a.multiple) + share * (ln(b.multiple) - ln(a.multiple))) * BEYOND
+    }
+    return undefined
+  })
+  return [...new Set(out.filter((m) => m !== undefined))].sort((a, b) => a - b)
 }
 
 function cheapestCalled(plan: Plan, service: Service, offers: readonly Candidate[], load: Load): RunSpec | undefined {

@@ -1,7 +1,7 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { callsOf, callsPerHour } from './calls.ts'
-import { CommittedPlaces } from './committedPlaces.ts'
+import { coveredFrom } from './committedPlaces.ts'
 import { safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
 
 /** What is bought, and at which prices: see `groupPrices`. */
@@ -14,9 +14,9 @@ export interface Bought {
 export interface PaidGroup {
   from: number
   until: number
+  /** until it is covered by a place that is committed to; from then on its time costs nothing beside that */
   perHour: number
-  /** it filled the place of one that is committed to: its time costs nothing more */
-  committed: boolean
+  coveredFrom: number
   /** what the billing step and the minimum add, in seconds */
   roundingSeconds: number
 }
@@ -82,26 +82,27 @@ export function runPerHours(bought: Bought, record: RunRecord, life: LifeRecord,
 
 /** What a run costs, per hour, with 0, 1, 2 … groups committed to; only 0 where none can be. */
 export function perHourByCommitted(bought: Bought, life: LifeRecord, horizonSeconds: number): number[] {
-  const most = isCommittable(bought) ? mostAtOnce(life) : 0
+  const most = isCommittable(bought) ? mostAtOnce(life.nodes.filter((n) => !n.spot)) : 0
   return Array.from({ length: most + 1 }, (_, committed) => (billOf(bought, life, horizonSeconds, committed).total * 3600) / horizonSeconds)
 }
 
 /**
  * The bill of a fleet that came and went, each group of machines from its order to its end, rounded up to the offer's
- * billing step and to its minimum; those that are still there at the end are paid to the end. One that is ordered while a
- * committed place is free fills it for as long as it lives.
+ * billing step and to its minimum; those that are still there at the end are paid to the end. Places that are committed to
+ * cover machines on demand, see `coveredFrom`: the time of one that is covered later is paid on demand until then, and rounded.
  */
 export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: number, committedGroups = 0): Bill {
-  const places = new CommittedPlaces(committedGroups)
-  const groups = life.nodes.map(({ from, until, spot }): PaidGroup => {
-    const seconds = until - from
-    const committed = !spot && places.fill(from, until)
+  const onDemand = life.nodes.flatMap((node, i) => (node.spot ? [] : [{ ...node, i, width: 1 }]))
+  const covered = new Map(coveredFrom(onDemand, committedGroups).map((from, k) => [onDemand[k].i, from]))
+  const groups = life.nodes.map(({ from, until, spot }, i): PaidGroup => {
+    const since = covered.get(i) ?? Infinity
+    const seconds = Math.min(until, since) - from
     return {
-      from, until, committed, perHour: spot ? prices.spotPerHour : committed ? prices.committedPerHour : prices.onDemandPerHour,
-      roundingSeconds: committed ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds) - seconds,
+      from, until, coveredFrom: since, perHour: spot ? prices.spotPerHour : prices.onDemandPerHour,
+      roundingSeconds: seconds === 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds && since >= until) - seconds,
     }
   })
-  const paid = groups.reduce((sum, g) => sum + (g.committed ? 0 : forSeconds(g.until - g.from + g.roundingSeconds, g.perHour)), 0)
+  const paid = groups.reduce((sum, g) => sum + forSeconds(Math.min(g.until, g.coveredFrom) - g.from + g.roundingSeconds, g.perHour), 0)
   const committed = committedGroups === 0 ? 0 : (committedGroups * prices.committedPerHour * horizonSeconds) / 3600
   const disks = [...life.nodes, ...life.stopped].reduce((sum, { from, until }) => sum + until - from, 0)
   const storage = (disks * prices.storagePerHour) / 3600
@@ -137,8 +138,9 @@ export function costWithCommitted(byCommitted: readonly number[], groups: number
   return byCommitted[groups] ?? byCommitted[byCommitted.length - 1] + (groups - byCommitted.length + 1) * committedPerHour
 }
 
-function mostAtOnce({ nodes }: LifeRecord): number {
-  const changes = nodes.filter((n) => !n.spot).flatMap(({ from, until }) => [[from, 1], [until, -1]] as const)
+/** The most of some stays at one time. */
+export function mostAtOnce(stays: readonly { from: number; until: number }[]): number {
+  const changes = stays.flatMap(({ from, until }) => [[from, 1], [until, -1]] as const)
   changes.sort((a, b) => a[0] - b[0] || a[1] - b[1])
   let there = 0
   return changes.reduce((most, [, change]) => Math.max(most, (there += change)), 0)

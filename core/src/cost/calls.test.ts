@@ -25,6 +25,18 @@ function poisson(seed: number, ratePerSecond: number, count: number, work: (rand
 }
 const millis = batchProfile({ maxBatch: 1, baseSeconds: 0, secondsPerWorkUnit: 0.001 })
 
+describe('calls that overlap in one instance', () => {
+  it('are one stretch of paid time: 1,000 calls of 1 s that begin every tenth of a second are paid for 102 s', () => {
+    const times = Array.from({ length: 1000 }, (_, i) => i / 10)
+    const record = { replica: new Int16Array(1000), start: Float64Array.from(times), end: Float64Array.from(times, (t) => t + 1.2), endSeconds: 500 } as unknown as RunRecord // only what is read
+    const prices: CallPrices = { perCall: 0, perGigabyteSecond: 1, gigabytes: 1, freeCallsPerMonth: 0, freeGigabyteSecondsPerMonth: 0, startIsPaid: false, stepSeconds: 1 }
+    expect(callsOf(record, { events: [] } as unknown as LifeRecord, prices)).toEqual({ calls: 1000, busySeconds: 102, startSeconds: 0 })
+    // A gap is the end of a stretch, and each is rounded up.
+    const apart = { ...record, replica: new Int16Array(2), start: Float64Array.of(0, 1.5), end: Float64Array.of(1.2, 2) } as unknown as RunRecord
+    expect(callsOf(apart, { events: [] } as unknown as LifeRecord, prices).busySeconds).toBe(2 + 1)
+  })
+})
+
 describe('callers above the ceiling of calls', () => {
   const run = (queueLimit: number, times: readonly number[]) => {
     const fleet = instances(2, 1, 60, { ...NO_START, warmupSeconds: 3 })

@@ -16,14 +16,14 @@ export interface CallPrices {
   freeGigabyteSecondsPerMonth: number
   /** the time of a start-up, from the image on, is paid as well */
   startIsPaid: boolean
-  /** paid time of a call is rounded up to this */
+  /** a stretch of paid time is rounded up to this */
   stepSeconds: number
 }
 
 /** What was called in a run, over its horizon. */
 export interface Calls {
   calls: number
-  /** in which instances had a call, each rounded up, and in which they started up */
+  /** in which instances had calls, each stretch rounded up, and in which they started up */
   busySeconds: number
   startSeconds: number
 }
@@ -58,19 +58,25 @@ function instanceBytes(machine: Machine, model: Model, variant: Variant, assumpt
   return memoryStepBytes(machine, (memory.weightBytes + memory.activationBytes + memory.reserveBytes + sequences * memory.bytesPerItem) / assumptions.memoryShare)
 }
 
-/** Counts what a run called. Of calls side by side in one instance their common time counts once. */
+/** Counts what a run called. The time from when an instance has a call until it has none is one stretch, rounded up as one. */
 export function callsOf(record: RunRecord, life: LifeRecord, { stepSeconds }: CallPrices): Calls {
   const { replica, start, end, endSeconds } = record
   const order = inOrderOfStart(start)
-  const until = new Float64Array(replica.reduce((most, r) => Math.max(most, r + 1), 0)).fill(-Infinity)
+  const instances = replica.reduce((most, r) => Math.max(most, r + 1), 0)
+  const since = new Float64Array(instances)
+  const until = new Float64Array(instances).fill(-Infinity)
   let busySeconds = 0
+  const close = (r: number) => (busySeconds += Math.ceil((until[r] - since[r]) / stepSeconds - 1e-9) * stepSeconds)
   for (const i of order) {
+    const r = replica[i]
     const stop = end[i] === end[i] ? end[i] : endSeconds
-    const before = until[replica[i]]
-    const from = Math.max(start[i], before)
-    if (stop > from) busySeconds += Math.ceil((stop - from) / stepSeconds - 1e-9) * stepSeconds
-    if (stop > before) until[replica[i]] = stop
+    if (start[i] > until[r]) {
+      if (until[r] > -Infinity) close(r)
+      since[r] = start[i]
+    }
+    if (stop > until[r]) until[r] = stop
   }
+  for (let r = 0; r < instances; r++) if (until[r] > -Infinity) close(r)
   return { calls: order.length, busySeconds, startSeconds: startSecondsOf(life, endSeconds) }
 }
 

@@ -52,23 +52,29 @@ export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { h
   const { pieceSeconds, busySeconds } = meter
   const pieces = Array.from(busySeconds, () => ({ ...NOTHING }))
   const spread = (part: keyof LedgerParts, from: number, until: number, perSecond: number) => eachPiece(pieces.length, pieceSeconds, from, until, (i, seconds) => (pieces[i][part] += seconds * perSecond))
-  const groupSeconds = new Float64Array(pieces.length)
   const serving = servingTimes(life)
-  bill.groups.forEach(({ from, until, perHour, roundingSeconds }, n) => {
-    const each = perHour / 3600
+  const busy = busyOfGroups(meter, life, horizonSeconds)
+  bill.groups.forEach((group, n) => {
+    const { from, until, roundingSeconds } = group
+    // Where a place that is committed to covers it, its time is taken out of what that costs.
+    const spreadPrice = (part: keyof LedgerParts, start: number, stop: number) => {
+      spread(part, start, Math.min(stop, group.coveredFrom), group.perHour / 3600)
+      spread(part, Math.max(start, group.coveredFrom), stop, bought.prices.committedPerHour / 3600)
+    }
     const ready = Math.min(until, serving[n].first)
     const left = Math.max(ready, Math.min(until, serving[n].last))
-    spread('starting', from, ready, each)
-    spread('idle', ready, left, each)
-    spread('leaving', left, until, each)
-    eachPiece(pieces.length, pieceSeconds, ready, left, (i, seconds) => (groupSeconds[i] += seconds))
-    pieces[Math.min(pieces.length - 1, Math.floor(until / pieceSeconds))].rounding += roundingSeconds * each
+    spreadPrice('starting', from, ready)
+    spreadPrice('idle', ready, left)
+    spreadPrice('leaving', left, until)
+    if (roundingSeconds > 0) pieces[Math.min(pieces.length - 1, Math.floor(Math.min(until, group.coveredFrom) / pieceSeconds))].rounding += (roundingSeconds * group.perHour) / 3600
+    busy[n].forEach((seconds, i) => {
+      const middle = Math.min(until, Math.max(from, (i + 0.5) * pieceSeconds))
+      const paid = (seconds * (middle >= group.coveredFrom ? bought.prices.committedPerHour : group.perHour)) / 3600 / replicasPerGroup
+      pieces[i].serving += paid
+      pieces[i].idle -= paid
+    })
   })
-  pieces.forEach((p, i) => {
-    p.serving = groupSeconds[i] > 0 ? (p.idle * busySeconds[i]) / (groupSeconds[i] * replicasPerGroup) : 0
-    p.idle -= p.serving
-  })
-  addCommitted(pieces, pieceSeconds, bill)
+  addCommitted(pieces, pieceSeconds, bill, bought.prices)
   for (const { from, until } of [...life.nodes, ...life.stopped]) spread('storage', from, until, bought.prices.storagePerHour / 3600)
   for (const { seconds, bytes } of life.fetched) pieces[Math.min(pieces.length - 1, Math.floor(seconds / pieceSeconds))].transfer += bytes * bought.prices.transferPerByte
   return wholeOf(pieces, pieceSeconds)
@@ -83,11 +89,11 @@ export function callLedger({ busySeconds, pieceSeconds }: Meter, total: number):
 const NOTHING: LedgerParts = { serving: 0, idle: 0, starting: 0, leaving: 0, rounding: 0, unused: 0, storage: 0, transfer: 0 }
 
 /** What is committed to is paid evenly; what of it nobody used is left over. */
-function addCommitted(pieces: LedgerParts[], pieceSeconds: number, bill: Bill): void {
+function addCommitted(pieces: LedgerParts[], pieceSeconds: number, bill: Bill, { committedPerHour }: Bought['prices']): void {
   if (bill.committedGroups === 0) return
   for (const p of pieces) p.unused = bill.committed / pieces.length
   for (const g of bill.groups) {
-    if (g.committed) eachPiece(pieces.length, pieceSeconds, g.from, g.until, (i, seconds) => (pieces[i].unused -= (seconds * g.perHour) / 3600))
+    eachPiece(pieces.length, pieceSeconds, g.coveredFrom, g.until, (i, seconds) => (pieces[i].unused -= (seconds * committedPerHour) / 3600))
   }
 }
 
@@ -96,6 +102,44 @@ function eachPiece(count: number, pieceSeconds: number, from: number, until: num
     const seconds = Math.min(until, (i + 1) * pieceSeconds) - Math.max(from, i * pieceSeconds)
     if (seconds > 0) add(i, seconds)
   }
+}
+
+/**
+ * Busy replica-seconds of each group of machines, by piece. A replica's number may have been on several machines in one piece:
+ * what it did then is theirs in proportion to its time on each.
+ */
+function busyOfGroups(meter: Meter, life: LifeRecord, endSeconds: number): Float64Array[] {
+  const { pieceSeconds, busySeconds } = meter
+  const spans = servingSpans(life, endSeconds)
+  const served = new Map<number, Float64Array>()
+  for (const { replica, from, until } of spans) {
+    const seconds = served.get(replica) ?? new Float64Array(busySeconds.length)
+    served.set(replica, seconds)
+    eachPiece(busySeconds.length, pieceSeconds, from, until, (i, s) => (seconds[i] += s))
+  }
+  const out = life.nodes.map(() => new Float64Array(busySeconds.length))
+  for (const { replica, node, from, until } of spans) {
+    const busy = meter.busyOf(replica)
+    const all = served.get(replica)
+    if (busy && all) eachPiece(busySeconds.length, pieceSeconds, from, until, (i, s) => (out[node][i] += (busy[i] * s) / all[i]))
+  }
+  return out
+}
+
+/** From when until when each replica served, and on which machine. */
+function servingSpans(life: LifeRecord, endSeconds: number): { replica: number; node: number; from: number; until: number }[] {
+  const open = new Map<number, { node: number; from: number }>()
+  const out: ReturnType<typeof servingSpans> = []
+  for (const { replica, node, stage, seconds } of life.events) {
+    const since = open.get(replica)
+    if (stage === Stage.ready) open.set(replica, { node, from: seconds })
+    else if (stage === Stage.none && since) {
+      out.push({ replica, ...since, until: seconds })
+      open.delete(replica)
+    }
+  }
+  for (const [replica, since] of open) out.push({ replica, ...since, until: endSeconds })
+  return out
 }
 
 /** When the first replica of each machine was ready, and until when the last was there. */
@@ -138,7 +182,11 @@ export function classShares(record: RunRecord, classes: number): number[] {
 /** What is paid an hour, over time: machines that are there, and committed places used or not. */
 export function paidSeries({ groups, committedGroups }: Bill, { prices }: Bought): StepSeries {
   const steady = committedGroups === 0 ? 0 : committedGroups * prices.committedPerHour
-  const changes = groups.flatMap(({ from, until, perHour, committed }) => [{ at: from, by: (committed ? 0 : perHour) + prices.storagePerHour }, { at: until, by: -(committed ? 0 : perHour) - prices.storagePerHour }])
+  const changes = groups.flatMap(({ from, until, perHour, coveredFrom }) => [
+    { at: from, by: (coveredFrom > from ? perHour : 0) + prices.storagePerHour },
+    ...(coveredFrom > from && coveredFrom < until ? [{ at: coveredFrom, by: -perHour }] : []),
+    { at: until, by: -(coveredFrom < until ? 0 : perHour) - prices.storagePerHour },
+  ])
   changes.sort((a, b) => a.at - b.at)
   const series: StepSeries = { seconds: [0], values: [steady] }
   for (const { at, by } of changes) {

@@ -1,3 +1,4 @@
+import { offsetSeconds } from '../units/clockTime.ts'
 import type { Plan } from '../plan/schema.ts'
 import { HOURS_PER_MONTH } from './money.ts'
 
@@ -41,8 +42,7 @@ export function planMoney(plan: Plan, servicesPerHour: number, shared: SharedCom
 
 /** The date, as it is at the place where the plan starts, so many days later. @example dayAfter('2027-03-01T00:00:00+01:00', 1.5) // '2027-03-02' */
 function dayAfter(startIso: string, days: number): string {
-  const zone = /([+-])(\d\d):(\d\d)$/.exec(startIso)
-  const offset = zone ? (zone[1] === '-' ? -1 : 1) * (Number(zone[2]) * 60 + Number(zone[3])) * 60_000 : 0
+  const offset = offsetSeconds(startIso) * 1000
   const at = new Date(Date.parse(startIso) + offset + Math.min(days, 36_500) * DAY_MS)
   return at.toISOString().slice(0, 10)
 }

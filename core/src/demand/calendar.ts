@@ -1,3 +1,5 @@
+import { offsetSeconds } from '../units/clockTime.ts'
+
 const DAY_SECONDS = 86_400
 const HOUR_SECONDS = 3600
 
@@ -17,14 +19,6 @@ export function weekPlace(start: string): WeekPlace {
   // 1 January 1970 was a Thursday, three days after a Monday.
   const weekday = (((days + 3) % 7) + 7) % 7
   return { secondOfWeek: weekday * DAY_SECONDS + (local - days * DAY_SECONDS) }
-}
-
-/** Seconds by which the clock of a date and time is ahead of UTC. */
-function offsetSeconds(time: string): number {
-  const found = /([+-])(\d\d):?(\d\d)$/.exec(time)
-  if (!found) return 0
-  const [, sign, hours, minutes] = found
-  return (sign === '-' ? -1 : 1) * (Number(hours) * HOUR_SECONDS + Number(minutes) * 60)
 }
 
 /** Day (0 is Monday) and hour at a time of the horizon. */

@@ -7,7 +7,7 @@ import { INSTANT_SECONDS } from './rules.ts'
 const NONE = -1
 
 /**
- * Whole batches of fixed work, with a window to fill them (engine rules, section 4). A batch counts items; a request of
+ * Whole batches of fixed work, with a window to fill them (docs/model.md, 5). A batch counts items; a request of
  * several may be spread over batches of one replica, and is done with its last item.
  */
 export class BatchReplicas implements Replicas {
@@ -154,7 +154,7 @@ export class BatchReplicas implements Replicas {
     const { floor, profile } = this
     const { meter, late } = floor.observers
     const base = replica * profile.maxBatch
-    meter?.span(this.batchStart[replica], now, this.items[replica], 0, 0)
+    meter?.span(replica, this.batchStart[replica], now, this.items[replica], 0, 0)
     this.items[replica] = 0
     for (let i = base; i < base + this.ending[replica]; i++) {
       const request = this.batch[i]

@@ -5,7 +5,7 @@ import { Leaps } from './leaps.ts'
 import { LEAP, STEP, TokenReplicas } from './tokenReplicas.ts'
 
 /**
- * Prompts in chunks beside the decoding sequences (engine rules, section 3, point 5). Prompts are worked through first in
+ * Prompts in chunks beside the decoding sequences (docs/model.md, 4). Prompts are worked through first in
  * first out, so that at most one is begun and not done; it leads the list of prompts. While it takes the whole budget
  * of every step, or nothing is to be taken, steps have one composition and are leapt over.
  */
@@ -122,7 +122,7 @@ export class InterleavedPrompts extends TokenReplicas {
     const chunk = this.chunk[replica]
     const { meter, late } = this
     if (late && chunk > 0) this.promptClock[replica] += now - leaps.startOf(replica) - this.decodingOnly(replica, steps)
-    meter?.span(leaps.startOf(replica), now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
+    meter?.span(replica, leaps.startOf(replica), now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
     this.taken[replica] += chunk * steps
     if (active.size[replica] > 0) this.landSteps(replica, steps, now)
   }
@@ -142,7 +142,7 @@ export class InterleavedPrompts extends TokenReplicas {
     const ending = this.ending[replica]
     const n = this.active.size[replica]
     const { meter, late } = this
-    meter?.span(this.stepStart[replica], now, this.inService(replica), this.cached[replica], this.cached[replica] + this.grows(replica))
+    meter?.span(replica, this.stepStart[replica], now, this.inService(replica), this.cached[replica], this.cached[replica] + this.grows(replica))
     if (late) {
       const excess = now - this.stepStart[replica] - (n === 0 ? 0 : mixedStepSeconds(this.profile, n, this.cached[replica], 0, 0))
       this.promptClock[replica] += excess

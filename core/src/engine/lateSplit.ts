@@ -36,6 +36,8 @@ export class LateSplit {
   readonly others: Float64Array
   readonly pieceSeconds: number
   private readonly pieces: number
+  private readonly fromSeconds: number
+  private readonly untilBroken: boolean
   private readonly classes: number
   /** by request: the wait clocks when it came */
   private readonly machineAt: Float64Array
@@ -46,7 +48,13 @@ export class LateSplit {
   private readonly targets: LateTarget[][]
   private readonly sums: Float64Array
 
-  constructor(requests: number, targets: readonly LateTarget[], classes: number, horizonSeconds: number, pieces: number) {
+  /**
+   * @param fromSeconds those who come before it are not counted
+   * @param untilBroken looks no further than to what was broken first: of a late first token nothing after it
+   */
+  constructor(requests: number, targets: readonly LateTarget[], classes: number, horizonSeconds: number, pieces: number, { fromSeconds = 0, untilBroken = false } = {}) {
+    this.fromSeconds = fromSeconds
+    this.untilBroken = untilBroken
     this.others = new Float64Array(requests)
     this.pieceSeconds = horizonSeconds / pieces
     this.pieces = pieces
@@ -74,21 +82,31 @@ export class LateSplit {
 
   finished(record: RunRecord, request: number): void {
     const c = record.requests.classIndex[request]
-    if (!this.targets[c].some((t) => this.isLate(t, record, request))) return
     const at = record.at[request]
+    if (at < this.fromSeconds || !this.targets[c].some((t) => this.isLate(t, record, request))) return
     const start = record.start[request]
     const machine = this.waited[2 * request]
     const startUp = this.waited[2 * request + 1]
-    const others = this.others[request]
+    const until = this.untilBroken ? this.brokenAt(c, record, request) : record.end[request]
+    // What of its time was for others is known of the whole only.
+    const others = until < record.end[request] ? 0 : this.others[request]
     this.add(at, c, 0, 1)
     this.add(at, c, 2, machine)
     this.add(at, c, 3, startUp)
     this.add(at, c, 4, start - at - machine - startUp)
     this.add(at, c, 5, others)
-    this.add(at, c, 6, record.end[request] - start - others)
+    this.add(at, c, 6, until - start - others)
+  }
+
+  /** The end of what was too long, the first of several. */
+  private brokenAt(c: number, record: RunRecord, request: number): number {
+    const late = this.targets[c].filter((t) => this.isLate(t, record, request))
+    if (late.some((t) => t.measure === 'wait')) return record.start[request]
+    return late.some((t) => t.measure === 'ttft') ? record.firstToken[request] : record.end[request]
   }
 
   lost(record: RunRecord, request: number): void {
+    if (record.at[request] < this.fromSeconds) return
     this.add(record.at[request], record.requests.classIndex[request], 1, 1)
   }
 

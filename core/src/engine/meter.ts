@@ -11,6 +11,8 @@ export class Meter {
   readonly batchSeconds: Float64Array
   /** seconds × tokens in the cache */
   readonly cacheTokenSeconds: Float64Array
+  /** replica-seconds in steps, by replica and piece; those that did nothing have none */
+  private readonly busyByReplica: Float64Array[] = []
 
   constructor(horizonSeconds: number, pieces: number) {
     this.pieceSeconds = horizonSeconds / pieces
@@ -19,15 +21,22 @@ export class Meter {
     this.cacheTokenSeconds = new Float64Array(pieces)
   }
 
+  /** What one replica did of the busy time, by piece; undefined when it did nothing. */
+  busyOf(replica: number): Float64Array | undefined {
+    return this.busyByReplica.at(replica)
+  }
+
   /** One replica works on n requests in [from, until), its cache growing from one count to another. */
-  span(from: number, until: number, n: number, cacheFrom: number, cacheUntil: number): void {
+  span(replica: number, from: number, until: number, n: number, cacheFrom: number, cacheUntil: number): void {
     const { pieceSeconds, busySeconds } = this
+    const own = (this.busyByReplica[replica] ??= new Float64Array(busySeconds.length))
     const growth = until > from ? (cacheUntil - cacheFrom) / (until - from) : 0
     let piece = Math.floor(from / pieceSeconds)
     for (let t = from; t < until && piece < busySeconds.length; piece++) {
       const end = Math.min(until, (piece + 1) * pieceSeconds)
       const seconds = end - t
       busySeconds[piece] += seconds
+      own[piece] += seconds
       this.batchSeconds[piece] += seconds * n
       this.cacheTokenSeconds[piece] += seconds * (cacheFrom + growth * ((t + end) / 2 - from))
       t = end

@@ -1,14 +1,19 @@
+import { instantOf } from './rules.ts'
+
 /**
- * The next event of every replica: an indexed binary heap ordered by (time, replica number).
- * A replica without an event has time Infinity.
+ * The next event of every replica: an indexed binary heap ordered by (time, replica number), times rounded to a nanosecond:
+ * two that are equal but for rounding are in order of number (docs/model.md, 2). A replica without an event has time Infinity.
  */
 export class ReplicaClock {
   readonly time: Float64Array
+  /** the same in whole nanoseconds, by which they are ordered */
+  private readonly instant: Float64Array
   private readonly heap: Int32Array
   private readonly place: Int32Array
 
   constructor(replicas: number) {
     this.time = new Float64Array(replicas).fill(Infinity)
+    this.instant = new Float64Array(replicas).fill(Infinity)
     this.heap = Int32Array.from({ length: replicas }, (_, i) => i)
     this.place = this.heap.slice()
   }
@@ -25,15 +30,17 @@ export class ReplicaClock {
   /** @throws RangeError when `seconds` is not a number: it would break the order for all */
   set(replica: number, seconds: number): void {
     if (seconds !== seconds) throw new RangeError(`replica ${replica}: an event at NaN`)
-    const before = this.time[replica]
+    const before = this.instant[replica]
+    const instant = instantOf(seconds)
     this.time[replica] = seconds
-    if (seconds < before) this.rise(this.place[replica])
+    this.instant[replica] = instant
+    if (instant < before) this.rise(this.place[replica])
     else this.sink(this.place[replica])
   }
 
   private earlier(a: number, b: number): boolean {
-    const ta = this.time[a]
-    const tb = this.time[b]
+    const ta = this.instant[a]
+    const tb = this.instant[b]
     return ta < tb || (ta === tb && a < b)
   }
 

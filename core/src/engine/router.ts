@@ -2,7 +2,7 @@ import { drawOf } from '../random/mixer.ts'
 import type { LeastBusy } from './leastBusy.ts'
 import type { Routing } from './rules.ts'
 
-/** Which ready replica a request is bound to, wherever it is bound on arrival (engine rules, section 5). */
+/** Which ready replica a request is bound to, wherever it is bound on arrival (docs/model.md, 6). */
 export interface Router {
   /** Considers one more replica. */
   open(replica: number): void

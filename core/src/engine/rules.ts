@@ -62,6 +62,9 @@ export interface ServiceRules {
  */
 export const INSTANT_SECONDS = 1e-9
 
+/** A time in whole nanoseconds: what decides which of two step ends comes first. */
+export const instantOf = (seconds: number): number => Math.round(seconds * 1e9)
+
 /** Slack for token counts that are sums of fractions (draft tokens): far below one token, far above rounding. */
 export const TOKEN_SLACK = 1e-6
 

@@ -5,7 +5,7 @@ import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS } from './rules.ts'
 
 /**
- * Requests side by side on one host, slowing each other (engine rules, section 2, `shared`), by virtual time: its clock
+ * Requests side by side on one host, slowing each other (docs/model.md, 5), by virtual time: its clock
  * runs at the rate at which each of those in service advances, so that a request finishes when the clock has gone on by
  * what it needs alone, whoever comes and goes meanwhile.
  */
@@ -80,7 +80,7 @@ export class SharedReplicas implements Replicas {
     if (n === 0) this.virtual[replica] = 0
     else if (now >= this.finishAt[replica]) this.virtual[replica] = this.active.firstMark(replica)
     else this.virtual[replica] += (now - this.readAt[replica]) / slowness(this.profile, n)
-    if (n > 0) this.floor.observers.meter?.span(this.readAt[replica], now, n, 0, 0)
+    if (n > 0) this.floor.observers.meter?.span(replica, this.readAt[replica], now, n, 0, 0)
     this.readAt[replica] = now
   }
 

@@ -45,7 +45,7 @@ class Simulation {
   private readonly limits: RateLimits
   private readonly life: FleetLife
   private readonly hands: FleetHands
-  private readonly gauge: Gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0 }
+  private readonly gauge: Gauge
   /** replicas that are ready */
   private open = 0
   /** replicas that finish what they have */
@@ -54,6 +54,7 @@ class Simulation {
 
   constructor(requests: Requests, rules: ServiceRules, observers: Observers, memory: RunMemory | undefined) {
     this.life = rules.life ? rules.life() : new FixedFleet(rules.readyAtSeconds)
+    this.gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0, hostAreas: new Float64Array(this.life.hostCurves.length) }
     this.floor = new Floor(requests, rules, observers, this.life.slots, memory)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
@@ -75,6 +76,7 @@ class Simulation {
     let nextReading = life.nextReading()
     // Nobody keeps a gauge that is never read.
     const gauged = moves && nextReading < Infinity
+    const readsHosts = gauge.hostAreas.length > 0
     let [measuredAt, inFlightArea, waitingArea, busyArea] = [0, 0, 0, 0]
     let onTheirOwn = this.nextOwnTime()
     let now = 0
@@ -101,6 +103,7 @@ class Simulation {
         inFlightArea += seconds * (busy.total + length[sharedLine])
         waitingArea += seconds * floor.waiting
         busyArea += seconds * busy.occupied
+        if (readsHosts) this.addHosts(seconds, busy.total + length[sharedLine])
         measuredAt = now
       }
       if (next === Next.arrival) {
@@ -118,14 +121,15 @@ class Simulation {
         gauge.inFlightArea = inFlightArea
         gauge.waitingArea = waitingArea
         gauge.busyArea = busyArea
-        life.read(gauge)
-        nextReading = life.nextReading()
+        this.hands.lose = (replica) => this.lose(replica, now)
+        life.read(gauge, this.hands)
       }
       if (moves) {
         if (onCall) this.tellTurned(now)
         if (this.draining.length > 0) this.letGo(now)
         if (busy.total + length[sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
+        nextReading = life.nextReading()
       }
       if (watch !== undefined && watch.broken >= 0) {
         record.stopped = true
@@ -136,6 +140,13 @@ class Simulation {
     record.endSeconds = record.stopped ? now : horizonSeconds
     if (moves) life.end(record.endSeconds)
     return record
+  }
+
+  /** Adds what hosts showed for some seconds with so many in flight; nothing while none is ready. */
+  private addHosts(seconds: number, inFlight: number): void {
+    if (this.open === 0) return
+    const { gauge, life, open } = this
+    life.hostCurves.forEach(({ baseShare, sharePerRequest }, curve) => (gauge.hostAreas[curve] += seconds * Math.min(1, baseShare + (sharePerRequest * inFlight) / open)))
   }
 
   /** Requests, from the first on, of which something may be written: those who follow others may be any. */

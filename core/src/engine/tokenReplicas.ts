@@ -15,7 +15,7 @@ export const STEP = 1
 export const LEAP = 2
 
 /**
- * Continuous batching (engine rules, section 3): what whole and interleaved prompts have in common. Sequences, their
+ * Continuous batching (docs/model.md, 4): what whole and interleaved prompts have in common. Sequences, their
  * cache, leaps and evictions; how prompts are worked through is left to the two.
  */
 export abstract class TokenReplicas implements Replicas {

@@ -1,7 +1,7 @@
 import { prefillStepSeconds } from '../service/profile.ts'
 import { LEAP, STEP, TokenReplicas } from './tokenReplicas.ts'
 
-/** Prompts in prefill steps of their own, for which decoding waits (engine rules, section 3, point 4). */
+/** Prompts in prefill steps of their own, for which decoding waits (docs/model.md, 4). */
 export class WholePrompts extends TokenReplicas {
   private readonly stepStart = new Float64Array(this.floor.replicas)
   private readonly memorySeconds = this.profile.memorySeconds
@@ -27,7 +27,7 @@ export class WholePrompts extends TokenReplicas {
   private landLeap(replica: number, now: number): void {
     const { leaps, active, cached, meter } = this
     const steps = leaps.plannedOf(replica)
-    meter?.span(leaps.startOf(replica), now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
+    meter?.span(replica, leaps.startOf(replica), now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
     this.landSteps(replica, steps, now)
   }
 
@@ -37,7 +37,7 @@ export class WholePrompts extends TokenReplicas {
     const count = this.promptCount[replica]
     const seconds = now - this.stepStart[replica]
     this.promptClock[replica] += seconds
-    meter?.span(this.stepStart[replica], now, count, this.cached[replica], this.cached[replica])
+    meter?.span(replica, this.stepStart[replica], now, count, this.cached[replica], this.cached[replica])
     this.promptCount[replica] = 0
     for (let i = base; i < base + count; i++) {
       const request = this.prompts[i]

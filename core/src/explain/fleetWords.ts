@@ -8,8 +8,9 @@ export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: b
 }
 
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
-export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: string; meanMachines?: number }): string {
+export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: string; meanMachines?: number; mostMachines?: number }): string {
   if (c.policy === null && c.purchase !== PER_REQUEST) return `${c.machines} × ${c.machine}`
-  const mean = c.meanMachines === undefined ? '' : ` (${bare(threeDigits(c.meanMachines))} on average)`
+  const most = c.mostMachines === undefined || c.mostMachines >= c.machines ? '' : `never more than ${c.mostMachines}, `
+  const mean = c.meanMachines === undefined ? '' : ` (${most}${bare(threeDigits(c.meanMachines))} on average)`
   return `up to ${c.machines} × ${c.machine}${mean}`
 }

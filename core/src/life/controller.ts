@@ -11,6 +11,14 @@ export interface Observation {
   /** replicas with something to do */
   busy: (windowSeconds: number) => number
   arrivalsPerSecond: (windowSeconds: number) => number
+  /** what the host of a ready replica shows, by the place of its curve */
+  hostShare: (curve: number, windowSeconds: number) => number
+}
+
+/** What the processor of a host shows: so much at rest, and for each request in flight on it, at most 1. */
+export interface HostCurve {
+  baseShare: number
+  sharePerRequest: number
 }
 
 /** Says how many replicas there should be. Whatever it remembers is its own; it never sees more than observations. */
@@ -18,6 +26,10 @@ export interface Controller {
   readonly intervalSeconds: number
   /** replicas at the start */
   readonly initial: number
+  /** replicas that a schedule asks for at a time, the minimum at the least */
+  scheduled?: (now: number) => number
+  /** what its metrics read of hosts */
+  readonly hostCurves?: readonly HostCurve[]
   readonly most: number
   wish: (seen: Observation) => { replicas: number; cause: string; read?: number }
   /** to zero after so long without a request; absent: never */

@@ -1,3 +1,5 @@
+import type { HostCurve } from './controller.ts'
+
 /** What a fleet may do to the replicas of a running simulation. Replicas are numbered slots: one that is gone leaves its number to the next. */
 export interface FleetHands {
   /** takes requests from now on, with nothing in it */
@@ -16,6 +18,8 @@ export interface Gauge {
   inFlightArea: number
   waitingArea: number
   busyArea: number
+  /** seconds × what a host shows, by curve: each moment's, so that a peak above what there is does not count */
+  hostAreas: Float64Array
 }
 
 /** Seconds until now in which callers waited for capacity that was on its way, by what it waited for itself. */
@@ -34,9 +38,11 @@ export interface FleetLife {
   readonly refusesWhileAsleep: boolean
   nextChange: () => number
   happen: (now: number, hands: FleetHands) => void
-  /** when the scaler reads next: last in its instant */
+  /** what hosts show that the fleet reads */
+  readonly hostCurves: readonly HostCurve[]
+  /** when a drain's grace is over, or the scaler reads: last in its instant, in this order */
   nextReading: () => number
-  read: (gauge: Gauge) => void
+  read: (gauge: Gauge, hands: FleetHands) => void
   /** a request came */
   arrived: (now: number) => void
   /** whether the fleet wants to hear of callers who find no room, and of replicas that have nothing */
@@ -62,6 +68,7 @@ export abstract class HeedlessFleet implements FleetLife {
   abstract readonly moves: boolean
   readonly refusesWhileAsleep = false
   readonly onCall = false
+  readonly hostCurves: readonly HostCurve[] = []
   abstract nextChange(): number
   abstract happen(now: number, hands: FleetHands): void
   /** when the first replica is ready; Infinity for never */

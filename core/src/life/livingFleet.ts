@@ -1,6 +1,6 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { RandomStream } from '../random/stream.ts'
-import type { Controller, Observation } from './controller.ts'
+import type { Controller, HostCurve, Observation } from './controller.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
@@ -12,8 +12,29 @@ import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, typ
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
 
+/** What a fleet has at the start: see docs/model.md, 9. */
+export type Begin = 'running' | 'nothing' | 'stopped'
+
+/** One step of a drill: a replica is lost, a machine is told, a machine is lost. */
+interface DrillStep {
+  seconds: number
+  what: 'replica' | 'notice' | 'node'
+  number: number
+  /** when the machine is lost */
+  lostAt: number
+}
+
+/** Drills in order of time; machines are told as long before as they are of other losses. */
+function drillSteps({ drills, noticeSeconds }: LossRules): DrillStep[] {
+  const steps = drills.flatMap(({ seconds, what, number }): DrillStep[] => [
+    ...(what === 'node' && noticeSeconds > 0 ? [{ seconds: Math.max(0, seconds - noticeSeconds), what: 'notice', number, lostAt: seconds } as const] : []),
+    { seconds, what, number, lostAt: seconds },
+  ])
+  return steps.sort((a, b) => a.seconds - b.seconds)
+}
+
 /**
- * A fleet that grows and shrinks (engine rules, sections 6 and 7): replicas start up stage by stage on nodes that come and
+ * A fleet that grows and shrinks (docs/model.md, 7): replicas start up stage by stage on nodes that come and
  * go, weights are read from sources that simultaneous starts share, a controller reads and wishes, replicas and nodes are
  * lost. Everything that happens is recorded with its time and cause.
  */
@@ -32,26 +53,40 @@ export class LivingFleet implements FleetLife {
   private readonly replicas: Slot[]
   private readonly nodes: NodePool
   private readonly reads: Reads
-  private readonly history = new GaugeHistory(LONGEST_WINDOW_SECONDS)
+  private readonly history: GaugeHistory
+  readonly hostCurves: readonly HostCurve[]
   /** what the controller sees, at the last reading */
   private readonly observed: Observation = {
     now: 0, ready: 0, current: 0,
     inFlight: (w) => this.history.mean('inFlightArea', w), waiting: (w) => this.history.mean('waitingArea', w), busy: (w) => this.history.mean('busyArea', w), arrivalsPerSecond: (w) => this.history.mean('arrivals', w),
+    hostShare: (curve, w) => this.history.hostMean(curve, w),
   }
   private wanted = 0
   /** something was asked for that is not done yet, from this time on */
   private dirty = 0
   private readings = 0
+  private readAt = 0
+  /** a window of the schedule keeps a service awake that would sleep */
+  private keptAwake = false
+  /** when the first grace of those that drain is over */
+  private graceEnd = Infinity
+  /** why those are missed that are to be replaced */
+  private missed: string[] = []
   private idleSince = 0
   private ping: number
+  private readonly drills: readonly DrillStep[]
   private drill = 0
   private ready = 0
   private readonly waits = new SlotClocks()
 
-  constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number) {
+  /** @param begin whether what there is at the start is ready, has to start up, or has to come back on machines that were stopped */
+  constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number, begin: Begin = 'nothing') {
     this.start = start
     this.nodeRules = nodeRules
-    this.losses = { ...losses, drills: [...losses.drills].sort((a, b) => a.seconds - b.seconds) }
+    this.losses = losses
+    this.drills = drillSteps(losses)
+    this.hostCurves = controller.hostCurves ?? []
+    this.history = new GaugeHistory(LONGEST_WINDOW_SECONDS, this.hostCurves.length)
     this.nodes = new NodePool(nodeRules, start, losses, seed)
     this.controller = controller
     this.seed = seed
@@ -66,6 +101,8 @@ export class LivingFleet implements FleetLife {
     }, start.networkBytesPerSecond)
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'the start')
+    if (begin === 'running') this.alreadyRunning()
+    else if (begin === 'stopped') this.nodes.stopped(Math.ceil(this.wanted / nodeRules.replicasPerNode))
   }
 
   /** The next change of any kind. Slots and nodes are looked through after changes only, which are rare beside requests; what requests move is asked for. */
@@ -79,27 +116,42 @@ export class LivingFleet implements FleetLife {
   private unmoved = 0
 
   private soonestUnmoved(): number {
-    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.losses.drills[this.drill]?.seconds ?? Infinity)
-    for (const s of this.replicas) if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
+    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.drills[this.drill]?.seconds ?? Infinity)
+    this.graceEnd = Infinity
+    for (const s of this.replicas) {
+      if (s.stage === Stage.draining) this.graceEnd = Math.min(this.graceEnd, s.lostAt)
+      else if (s.stage !== Stage.none) next = Math.min(next, s.due, s.giveUpAt, s.lostAt)
+    }
     return next
   }
 
   /** Who is woken is not sent to sleep before anybody was ready. */
   private idleEnd(): number {
     const { idle } = this.controller
-    return idle && this.wanted > 0 && this.ready > 0 ? this.idleSince + idle.seconds : Infinity
+    if (!idle || this.wanted === 0 || this.ready === 0 || this.keptAwake) return Infinity
+    // A window that kept it awake ends with a reading.
+    return Math.max(this.idleSince + idle.seconds, this.readAt)
   }
 
   nextReading(): number {
+    return Math.min(this.graceEnd, this.nextScaling())
+  }
+
+  private nextScaling(): number {
     return (this.readings + 1) * this.controller.intervalSeconds
   }
 
-  read(gauge: Gauge): void {
+  read(gauge: Gauge, hands: FleetHands): void {
+    if (this.graceEnd < this.nextScaling()) return this.endGraces(gauge.now, hands)
     this.readings++
+    this.readAt = gauge.now
     this.history.push(gauge)
-    const { observed } = this
-    // A service that sleeps is woken by its callers, not by its scaler.
-    if (this.controller.idle && this.wanted === 0) return
+    const { observed, controller } = this
+    if (controller.idle) {
+      this.keptAwake = (controller.scheduled?.(gauge.now) ?? 0) > 0
+      // A service that sleeps is woken by its callers and by its schedule, not by its metrics.
+      if (this.wanted === 0) return this.keptAwake ? this.want(controller.scheduled?.(gauge.now) ?? 0, gauge.now, 'the schedule') : undefined
+    }
     observed.now = gauge.now
     observed.ready = this.ready
     observed.current = currentOf(this.replicas)
@@ -109,6 +161,15 @@ export class LivingFleet implements FleetLife {
       this.record.readings.values.push(read)
     }
     this.want(this.controller.idle ? Math.max(1, replicas) : replicas, gauge.now, cause)
+  }
+
+  /** Whoever ends at the very end of the grace has ended: steps come before it. */
+  private endGraces(now: number, hands: FleetHands): void {
+    this.replicas.forEach((s, r) => {
+      if (s.stage === Stage.draining && s.lostAt <= now) this.lose(r, now, hands, 'the grace was over')
+    })
+    this.graceEnd = Infinity
+    this.dirty = Math.min(this.dirty, now)
   }
 
   arrived(now: number): void {
@@ -163,7 +224,7 @@ export class LivingFleet implements FleetLife {
     this.loseNodes(now, hands)
     this.runDrills(now, hands)
     this.replicas.forEach((s, r) => {
-      if (s.lostAt <= now) this.lose(r, now, hands, s.stage === Stage.draining ? 'the grace was over' : 'a fault')
+      if (s.lostAt <= now && s.stage !== Stage.draining) this.lose(r, now, hands, 'a fault')
     })
     if (this.onCall) this.letEmptyGo(now, hands)
     this.wakeAndSleep(now)
@@ -197,8 +258,10 @@ export class LivingFleet implements FleetLife {
       const r = this.replicas.findIndex((s) => s.stage === Stage.none)
       if (r < 0) break
       this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced, first: now === 0 }
-      this.tell(r, Stage.unplaced, now, this.record.wanted.at(-1)?.cause ?? '')
+      const lost = this.missed.shift()
+      this.tell(r, Stage.unplaced, now, lost === undefined ? (this.record.wanted.at(-1)?.cause ?? '') : `in place of one: ${lost}`)
     }
+    this.missed = []
     for (let spare = currentOf(this.replicas) - this.wanted; spare > 0; spare--) this.sendHome(leastMissed(this.replicas), now, hands)
     this.replicas.forEach((s, r) => {
       if (s.stage === Stage.unplaced) this.place(r, now, hands)
@@ -231,6 +294,7 @@ export class LivingFleet implements FleetLife {
     if (s.stage === Stage.none) return
     if (s.stage === Stage.ready) this.ready--
     const serving = s.stage === Stage.ready || s.stage === Stage.draining
+    if (s.stage !== Stage.draining) this.missed.push(cause)
     this.vacate(r, now, cause)
     if (serving) hands.lose(r)
   }
@@ -315,26 +379,44 @@ export class LivingFleet implements FleetLife {
   }
 
   private runDrills(now: number, hands: FleetHands): void {
-    for (const { drills } = this.losses; this.drill < drills.length && drills[this.drill].seconds <= now; this.drill++) {
-      const { what, number } = drills[this.drill]
+    for (const { drills } = this; this.drill < drills.length && drills[this.drill].seconds <= now; this.drill++) {
+      const { what, number, lostAt } = drills[this.drill]
       if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'a drill')
-      const node = this.nodes.all[number]
-      if (what === 'node' && node !== undefined) this.endNode(node, now, hands, 'a drill')
+      const node = what === 'replica' ? undefined : this.nodes.all.at(number)
+      if (what === 'notice' && node?.state === 'there') {
+        node.lostAt = Math.min(node.lostAt, lostAt)
+        this.giveNotice(node, now, hands)
+      }
+      if (what === 'node' && node) this.endNode(node, now, hands, 'a drill')
+    }
+  }
+
+  /** A machine that was told it goes: its replicas drain, or give their start-up up, and others are asked for. */
+  private giveNotice(n: Node, now: number, hands: FleetHands): void {
+    n.state = 'noticed'
+    n.due = Infinity
+    this.replicas.forEach((s, r) => {
+      if (s.node !== n.number || s.stage === Stage.none || s.stage === Stage.draining) return
+      this.missed.push('its machine is taken away')
+      if (s.stage === Stage.ready) this.drain(r, now, hands, 'its machine is taken away', Math.min(n.lostAt, now + this.nodeRules.graceSeconds))
+      else this.vacate(r, now, 'its machine is taken away')
+    })
+  }
+
+  /** What there is at the start is ready on machines that are there, with image and weights on them. */
+  private alreadyRunning(): void {
+    for (let r = 0; r < this.wanted; r++) {
+      const node = this.nodes.running()
+      if (!node) break
+      this.nodes.take(node)
+      this.replicas[r] = { ...emptySlot(0), stage: Stage.warmup, node: node.number, due: 0, first: true }
     }
   }
 
   private loseNodes(now: number, hands: FleetHands): void {
     for (const n of this.nodes.live) {
       if (n.state === 'coming' && n.due <= now) this.arriveNode(n, now, hands)
-      if (n.state === 'there' && n.due <= now) {
-        n.state = 'noticed'
-        n.due = Infinity
-        this.replicas.forEach((s, r) => {
-          if (s.node !== n.number) return
-          if (s.stage === Stage.ready) this.drain(r, now, hands, 'its machine is taken away', Math.min(n.lostAt, now + this.nodeRules.graceSeconds))
-          else if (s.stage !== Stage.draining) this.vacate(r, now, 'its machine is taken away')
-        })
-      }
+      if (n.state === 'there' && n.due <= now) this.giveNotice(n, now, hands)
       if (n.lostAt <= now && n.state !== 'gone') this.endNode(n, now, hands, 'its machine was lost')
     }
   }

@@ -24,13 +24,21 @@ export interface Node {
   until: number
 }
 
+/** The disk of a machine that is stopped, or was, with what was left on it. */
+interface Disk {
+  from: number
+  until: number
+  hasImage: boolean
+  hasWeights: boolean
+}
+
 /** The machines of a fleet: ordered when there is room for none, given back when nobody has been on them for a while. */
 export class NodePool {
   readonly all: Node[] = []
   /** those that are not gone, in order: over a long time most are */
   live: Node[] = []
   /** disks of nodes that are stopped, or were: until is NaN while one waits */
-  readonly disks: { from: number; until: number }[] = []
+  readonly disks: Disk[] = []
   private readonly rules: NodeRules
   private readonly start: StartRules
   private readonly losses: LossRules
@@ -41,6 +49,22 @@ export class NodePool {
     this.start = start
     this.losses = losses
     this.seed = seed
+  }
+
+  /** So many machines that were stopped before the start, each with its image and its weights. */
+  stopped(count: number): void {
+    for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++) this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true })
+  }
+
+  /** A machine with room that is there from the start, ready to serve; undefined when no more can be had. */
+  running(): Node | undefined {
+    const room = this.live.find((n) => n.replicas < this.rules.replicasPerNode)
+    if (room || this.live.length >= this.rules.mostNodes) return room
+    const node = this.made(0, 0, this.randomOf(this.all.length))
+    node.image = 'there'
+    node.hasWeights = true
+    this.arrive(node, 0)
+    return node
   }
 
   /** A machine with room: one that is there, else one that comes, else a new one; undefined when no more can be had. */
@@ -55,14 +79,29 @@ export class NodePool {
     const { nodeSeconds, nodeSpread, resumeSeconds } = this.start
     const disk = this.disks.find((d) => Number.isNaN(d.until))
     if (disk) disk.until = now
-    const random = new RandomStream(this.seed, 'node', String(number))
+    const random = this.randomOf(number)
     const fresh = nodeSpread === 0 ? nodeSeconds : nodeSeconds * exp(nodeSpread * normalQuantile(random.open()))
     const from = now + this.failedAttempts(number) * this.start.retrySeconds
     const due = from + (disk ? resumeSeconds : fresh)
+    const node = this.made(from, due, random)
+    if (disk) {
+      node.image = disk.hasImage ? 'there' : 'none'
+      node.hasWeights = disk.hasWeights
+    }
+    return node
+  }
+
+  private randomOf(number: number): RandomStream {
+    return new RandomStream(this.seed, 'node', String(number))
+  }
+
+  /** A machine that is paid from one time on and there from another. */
+  private made(from: number, due: number, random: RandomStream): Node {
     const spot = this.live.filter((n) => !n.spot).length >= this.rules.safeNodes
     const mean = this.meanSeconds(spot)
+    const number = this.all.length
     const lostAt = mean === Infinity ? Infinity : due - mean * ln(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: disk ? 'there' : 'none', hasWeights: disk !== undefined, emptySince: now, from, until: NaN }
+    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: 'none', hasWeights: false, emptySince: from, from, until: NaN }
     this.all.push(node)
     this.live.push(node)
     return node
@@ -106,9 +145,11 @@ export class NodePool {
   /** Gives back whom nobody has been on for the idle time. @returns those */
   settle(now: number): Node[] {
     const idle = this.live.filter((n) => n.emptySince + this.rules.idleSeconds <= now)
+    const cameBefore = new Set(idle.filter((n) => n.state !== 'coming'))
     for (const n of idle) {
       this.end(n, now)
-      if (this.rules.stops) this.disks.push({ from: now, until: NaN })
+      // Who was sent home before it came was never there to be stopped.
+      if (this.rules.stops && cameBefore.has(n)) this.disks.push({ from: now, until: NaN, hasImage: n.image === 'there', hasWeights: n.hasWeights })
     }
     return idle
   }

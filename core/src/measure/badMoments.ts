@@ -29,8 +29,9 @@ const LEAST_LATE = 2
  * first. Head-room is not taken off: late is who took longer than was promised.
  *
  * @param placed the targets of the service; those that are not about time are passed over
+ * @param fromSeconds those who come before it are not counted: the end of the warm-up
  */
-export function badMoments(record: RunRecord, placed: readonly (TargetPromise & { classIndex: number; className: string })[], horizonSeconds: number): BadMoment[] {
+export function badMoments(record: RunRecord, placed: readonly (TargetPromise & { classIndex: number; className: string })[], horizonSeconds: number, fromSeconds = 0): BadMoment[] {
   const timed = placed.flatMap((p) => (p.target.measure === 'lost' || p.target.measure === 'throughput' ? [] : [{ ...p, target: p.target }]))
   const pieces = Math.ceil(horizonSeconds / PIECE_SECONDS)
   const misses = timed.map(() => new Int32Array(pieces))
@@ -39,7 +40,7 @@ export function badMoments(record: RunRecord, placed: readonly (TargetPromise & 
   const arrivals = new Int32Array(pieces)
   for (let i = 0; i < record.requests.count; i++) {
     const at = record.at[i]
-    if (!(at >= 0 && at < horizonSeconds)) continue
+    if (!(at >= fromSeconds && at < horizonSeconds)) continue
     const piece = Math.floor(at / PIECE_SECONDS)
     let isLate = false
     timed.forEach((promise, t) => {

@@ -11,7 +11,7 @@ import { summarise, type ClassSummary } from './summary.ts'
 export interface RunSummary {
   classes: ClassSummary[]
   overall: ClassSummary
-  /** finished requests and their tokens, per second of the counted time; tokens null for fixed work */
+  /** finished requests and their tokens, per second of the counted time, which ends with the last request where all have ended; tokens null for fixed work */
   requestsPerSecond: number
   inputTokensPerSecond: number | null
   outputTokensPerSecond: number | null
@@ -26,6 +26,8 @@ export interface RunSummary {
   /** the largest number of requests that arrived within one second, and the requests that the fleet serves side by side */
   busiestSecond: number
   slots: number
+  /** that one replica serves side by side */
+  slotsEach: number
 }
 
 export interface ReplicaUse {
@@ -48,7 +50,7 @@ export interface Observed {
 /** @param classes indices of the classes of the service */
 export function runSummary(plan: Plan, classes: readonly number[], profile: Profile, replicas: number, { record, meter, late, life }: Observed): RunSummary {
   const overall = summarise(plan, record, -1)
-  const counted = Math.max(0, plan.horizon.seconds - plan.horizon.warmupSeconds)
+  const counted = Math.max(0, lastActivity(record) - plan.horizon.warmupSeconds)
   const perSecond = (n: number) => (counted === 0 ? 0 : n / counted)
   const isToken = profile.kind === 'token'
   const use = (first: number, last: number): ReplicaUse => {
@@ -75,17 +77,31 @@ export function runSummary(plan: Plan, classes: readonly number[], profile: Prof
     late: late.between(0, plan.horizon.seconds),
     evictions: record.evictions,
     busiestSecond: busiestSecond(record),
-    slots: replicas * slotsOf(profile),
+    slots: replicas * slotsOf(profile), slotsEach: slotsOf(profile),
   }
 }
 
-/** Seconds are those of the clock of the horizon. */
-function busiestSecond(record: RunRecord): number {
+/** When the last request ended; the end of the run where some did not, or more may come. */
+function lastActivity({ requests, end, at, endSeconds }: RunRecord): number {
+  // A load that goes on has its last arrivals near the end: only one that is over before says when.
+  let last = 0
+  for (let i = 0; i < requests.count; i++) {
+    if (at[i] !== at[i]) continue
+    if (end[i] !== end[i]) return endSeconds
+    if (end[i] > last) last = end[i]
+  }
+  return last > 0 && requests.chain !== undefined ? Math.min(last, endSeconds) : endSeconds
+}
+
+/** Seconds are those of the clock of the horizon; followers count when they came. */
+function busiestSecond({ at, requests }: RunRecord): number {
+  const times = requests.chain ? Float64Array.from(at).sort() : at // NaN, who never came, is last
   let most = 0
   let count = 0
   let second = -1
-  for (let i = 0; i < record.requests.count; i++) {
-    const s = Math.floor(record.requests.at[i])
+  for (const time of times) {
+    const s = Math.floor(time)
+    if (s !== s) break
     count = s === second ? count + 1 : 1
     second = s
     if (count > most) most = count

@@ -7,7 +7,7 @@ export const perSequences = z.union([
   z.array(nonNegative).min(1).max(4096),
 ])
 
-/** Step costs of a replica, typed in rather than derived (engine rules, section 2). */
+/** Step costs of a replica, typed in rather than derived (docs/model.md, 3). */
 export const ProfileSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('token'),

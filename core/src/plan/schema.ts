@@ -172,6 +172,7 @@ export const PlanSchema = z.strictObject({
   horizon: z.strictObject({
     start: z.iso.datetime({ offset: true }),
     seconds: positive.max(366 * 86_400),
+    begin: z.enum(['running', 'nothing', 'stopped']).optional().describe('what there is at the start: a fixed number, or a policy’s minimum, ready on machines that are there; nothing, so that it has to start up; or stopped machines with image and kept weights; running if left out'),
     warmupSeconds: nonNegative.describe('requests that arrive in this first part are simulated and not counted'),
   }),
   seed: z.int().min(0).max(4_294_967_295),

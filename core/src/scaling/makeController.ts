@@ -4,15 +4,18 @@ import { Behaviour } from './behaviour.ts'
 import { metricPolicy } from './metricPolicy.ts'
 import type { Policy, Wish } from './policy.ts'
 import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
-import { schedulePolicy } from './schedulePolicy.ts'
+import { schedulePolicy, within } from './schedulePolicy.ts'
 
 /** Every policy that the rules name. A further kind of policy is a file of its own and a line here. */
 function policiesOf(rules: ScalingRules, context: ScalingContext): Policy[] {
   return [
-    ...rules.metrics.map((m) => metricPolicy(m, rules.tolerance)),
+    ...rules.metrics.map((m, i) => metricPolicy(m, rules.tolerance, hostPlace(rules, i))),
     ...(rules.ahead ? [aheadPolicy(rules.ahead, context, rules.intervalSeconds)] : []),
   ]
 }
+
+/** Which of the host curves a metric reads. */
+const hostPlace = ({ metrics }: ScalingRules, index: number) => metrics.slice(0, index).filter((m) => m.metric === 'host-cpu').length
 
 /** A controller for one run: it remembers its wishes and changes. */
 export function makeController(rules: ScalingRules, context: ScalingContext): Controller {
@@ -22,8 +25,10 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
   const minimum: Wish = { replicas: rules.min, cause: 'the minimum' }
   return {
     intervalSeconds: rules.intervalSeconds,
-    initial: initialReplicas(rules, context),
+    initial: leastReplicas(rules, context, 0),
+    scheduled: (now) => leastReplicas(rules, context, now),
     most: rules.max,
+    hostCurves: rules.metrics.filter((m) => m.metric === 'host-cpu'),
     ...(rules.idle && { idle: rules.idle }),
     wish: (seen) => {
       let wish: Wish | undefined
@@ -33,10 +38,13 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
         if (i === 0) read = one?.read
         wish = larger(wish, one)
       }
-      const followed = behaviour.follow(clamp(wish?.replicas ?? seen.current, 0, rules.max), seen.current, seen.now)
+      // Who has nothing to go by keeps what there is; where nothing but minimum and schedule ever says a number, they do.
+      const wished = wish?.replicas ?? (policies.length === 0 ? 0 : seen.current)
+      const followed = behaviour.follow(clamp(wished, 0, rules.max), seen.current, seen.now)
       const least = schedule.reduce<Wish>((most, p) => larger(most, p(seen)) ?? most, minimum)
-      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? 'nothing to go by'] : [least.replicas, least.cause]
+      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? (policies.length === 0 ? 'no more are wanted' : 'nothing to go by')] : [least.replicas, least.cause]
       const replicas = Math.min(decided, rules.max)
+      behaviour.made(replicas, seen.now)
       return read === undefined ? { replicas, cause } : { replicas, cause, read }
     },
     nextPing: (after) => nextPing(rules, context, after),
@@ -47,12 +55,9 @@ const clamp = (n: number, low: number, high: number) => Math.min(high, Math.max(
 
 const larger = (a: Wish | undefined, b: Wish | undefined) => (b && (!a || b.replicas > a.replicas) ? b : a)
 
-/** What is there at the start: the minimum, by schedule and by what is expected. */
-function initialReplicas(rules: ScalingRules, context: ScalingContext): number {
-  const none = () => 0
-  const seen = { now: 0, ready: 0, current: 0, inFlight: none, waiting: none, busy: none, arrivalsPerSecond: none }
-  const wishes = [...rules.schedule.map((w) => schedulePolicy(w, context)(seen)), rules.ahead?.from === 'plan' ? aheadPolicy(rules.ahead, context, rules.intervalSeconds)(seen) : undefined]
-  return Math.min(rules.max, Math.max(rules.min, ...wishes.map((w) => w?.replicas ?? 0)))
+/** What is there at the start, and how many the schedule asks for at a time: the minimum, raised by its windows. */
+function leastReplicas(rules: ScalingRules, context: ScalingContext, now: number): number {
+  return Math.min(rules.max, rules.schedule.reduce((most, w) => Math.max(most, within(w, context.weekStartSeconds + now) ? w.min : 0), rules.min))
 }
 
 /** The next background call after a time. */

@@ -3,7 +3,7 @@ import type { Policy } from './policy.ts'
 import type { MetricRule } from './rules.ts'
 
 /** What a metric comes to over all ready replicas together. */
-export function totalOf(rule: MetricRule, seen: Observation): number {
+export function totalOf(rule: MetricRule, seen: Observation, hostCurve = 0): number {
   const { windowSeconds: w } = rule
   switch (rule.metric) {
     case 'in-flight':
@@ -15,7 +15,7 @@ export function totalOf(rule: MetricRule, seen: Observation): number {
     case 'waiting':
       return seen.waiting(w)
     case 'host-cpu':
-      return seen.ready === 0 ? 0 : seen.ready * Math.min(1, rule.baseShare + (rule.sharePerRequest * seen.inFlight(w)) / seen.ready)
+      return seen.ready * seen.hostShare(hostCurve, w)
   }
 }
 
@@ -24,7 +24,7 @@ export function totalOf(rule: MetricRule, seen: Observation): number {
  * some start up, those count as idle before more are added: if the metric over all of them is not above the target by
  * more than the tolerance, nothing is added.
  */
-export function metricPolicy(rule: MetricRule, tolerance: number): Policy {
+export function metricPolicy(rule: MetricRule, tolerance: number, hostCurve = 0): Policy {
   // Readings are many, and their whole percents few.
   const causes: (string | undefined)[] = []
   const causeOf = (ratio: number) => {
@@ -33,7 +33,7 @@ export function metricPolicy(rule: MetricRule, tolerance: number): Policy {
   }
   return (seen) => {
     if (seen.ready === 0) return undefined
-    const total = totalOf(rule, seen)
+    const total = totalOf(rule, seen, hostCurve)
     const read = total / seen.ready
     const ratio = read / rule.target
     if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance', read }

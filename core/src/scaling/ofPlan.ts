@@ -1,10 +1,11 @@
 import { ln } from '../arithmetic/sameBits.ts'
+import { weekPlace } from '../demand/calendar.ts'
 import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { weightBytesOf } from '../service/variant.ts'
 import { clockSeconds } from '../units/clockTime.ts'
-import { DAY_SECONDS, type ScalingContext, type ScalingRules } from './rules.ts'
+import type { ScalingContext, ScalingRules } from './rules.ts'
 
 /** Two-sided: the 95th percentile of a lognormal time is its median times e to this many σ. */
 const Z95_ONE_SIDED = 1.6448536269514722
@@ -64,12 +65,9 @@ export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
 
 /** What policies of a service know of its plan: the weekday, and the rate that its own arrivals are stated at. */
 export function scalingContextOf(plan: Plan, service: Service): ScalingContext {
-  const start = Date.parse(plan.horizon.start) / 1000
-  // The first Monday of the calendar that computers count from was the fifth day.
-  const monday = 4 * DAY_SECONDS
   const curves = plan.classes.flatMap((c) => {
     const arrivals = c.service === service.name ? withRate(c.arrivals) : undefined
     return arrivals ? [rateCurve(arrivals, plan.horizon.seconds, 1, plan.horizon.start)] : []
   })
-  return { weekStartSeconds: start - monday, expectedRate: (seconds) => curves.reduce((sum, c) => sum + rateAt(c, Math.min(seconds, plan.horizon.seconds - 1)), 0) }
+  return { weekStartSeconds: weekPlace(plan.horizon.start).secondOfWeek, expectedRate: (seconds) => curves.reduce((sum, c) => sum + rateAt(c, Math.min(seconds, plan.horizon.seconds - 1)), 0) }
 }

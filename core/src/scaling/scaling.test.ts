@@ -7,9 +7,10 @@ import { metricPolicy } from './metricPolicy.ts'
 import { DAY_SECONDS, type Direction, type MetricRule } from './rules.ts'
 import { within } from './schedulePolicy.ts'
 
-const seen = (parts: Partial<Record<'now' | 'ready' | 'current' | 'inFlight' | 'busy' | 'arrivals' | 'waiting', number>>): Observation => ({
+const seen = (parts: Partial<Record<'now' | 'ready' | 'current' | 'inFlight' | 'busy' | 'arrivals' | 'waiting' | 'hostShare', number>>): Observation => ({
   now: parts.now ?? 0, ready: parts.ready ?? 1, current: parts.current ?? parts.ready ?? 1,
   inFlight: () => parts.inFlight ?? 0, busy: () => parts.busy ?? 0, arrivalsPerSecond: () => parts.arrivals ?? 0, waiting: () => parts.waiting ?? 0,
+  hostShare: () => parts.hostShare ?? 0,
 })
 const metric = (name: MetricRule['metric'], target: number, more: Partial<MetricRule> = {}): MetricRule => ({ metric: name, target, windowSeconds: 60, baseShare: 0.05, sharePerRequest: 0.01, ...more })
 const still: Direction = { stabilisationSeconds: 0, limits: [] }
@@ -36,15 +37,19 @@ describe('the metric rule, against tables worked by hand from the documented one
     expect(metricPolicy(metric('busy', 0.5), 0.1)(seen({ ready: 4, busy: 4 }))?.replicas).toBe(8)
     expect(metricPolicy(metric('arrivals', 2), 0.1)(seen({ ready: 2, arrivals: 9 }))?.replicas).toBe(5)
     expect(metricPolicy(metric('waiting', 1), 0.1)(seen({ ready: 2, waiting: 7 }))?.replicas).toBe(7)
-    // 64 in flight on one replica fill its accelerator; its host shows 5 % + 64 · 0.1 % = 11.4 %, a sixth of the target.
-    expect(metricPolicy(metric('host-cpu', 0.7, { sharePerRequest: 0.001 }), 0.1)(seen({ ready: 4, inFlight: 256 }))?.replicas).toBe(1)
+    // A host that shows 11.4 %, a sixth of the target: one of four would do.
+    expect(metricPolicy(metric('host-cpu', 0.7), 0.1)(seen({ ready: 4, hostShare: 0.114 }))?.replicas).toBe(1)
   })
 })
 
 describe('stabilisation and speed limits, worked by hand', () => {
   const wishes = (b: Behaviour, from: number, list: readonly number[], seconds = 15) => {
     let current = from
-    return list.map((wish, i) => (current = b.follow(wish, current, i * seconds)))
+    return list.map((wish, i) => {
+      current = b.follow(wish, current, i * seconds)
+      b.made(current, i * seconds)
+      return current
+    })
   }
 
   it('downwards the largest wish of the window counts', () => {
@@ -73,6 +78,27 @@ describe('stabilisation and speed limits, worked by hand', () => {
   })
 })
 
+describe('speed limits begin at what there was when their period began', () => {
+  const perMinute = (amount: number): Direction => ({ stabilisationSeconds: 0, limits: [{ unit: 'replicas', amount, periodSeconds: 60 }] })
+
+  it('a change the other way is part of what there was', () => {
+    const b = new Behaviour(perMinute(4), perMinute(4))
+    b.made(10, 0)
+    expect(b.follow(20, 10, 60)).toBe(14)
+    b.made(14, 60)
+    // A minute before there were 10: four fewer than that may be there now, whatever came and went since.
+    expect(b.follow(1, 14, 90)).toBe(6)
+  })
+
+  it('a wish that the minimum undid is no change', () => {
+    const c = makeController(scalingRules({ min: 5, max: 9, metrics: [metric('in-flight', 10)], down: perMinute(2) }), context())
+    expect([0, 15, 30].map((now) => c.wish(seen({ now, ready: 5, inFlight: 0 })).replicas)).toEqual([5, 5, 5])
+    const more = makeController(scalingRules({ min: 1, max: 9, metrics: [metric('in-flight', 10)], down: perMinute(2), schedule: [{ days: [0], fromSeconds: 0, untilSeconds: 30, min: 5 }] }), context())
+    // Held at 5 by the schedule until 30 s; then two may go at once.
+    expect([0, 15, 30].map((now) => more.wish(seen({ now, ready: 5, inFlight: 0 })).replicas)).toEqual([5, 5, 3])
+  })
+})
+
 describe('policies together', () => {
   it('the largest wish wins, between minimum and maximum', () => {
     const c = makeController(scalingRules({ min: 2, max: 9, metrics: [metric('in-flight', 10), metric('waiting', 1)] }), context())
@@ -86,7 +112,8 @@ describe('policies together', () => {
     const office = { days: [0, 1, 2, 3, 4], fromSeconds: 7 * 3600, untilSeconds: 18 * 3600, min: 5 }
     const c = makeController(scalingRules({ min: 1, max: 9, schedule: [office] }), context({ weekStartSeconds: 4 * DAY_SECONDS }))
     expect(c.wish(seen({ now: 8 * 3600 })).replicas).toBe(5)
-    expect(c.wish(seen({ now: 19 * 3600, ready: 5 })).replicas).toBe(5) // nothing says to shrink: no metric
+    // Nothing but the schedule says a number: when its window is over the minimum does.
+    expect(c.wish(seen({ now: 19 * 3600, ready: 5 })).replicas).toBe(1)
     expect(within(office, 5 * DAY_SECONDS + 8 * 3600)).toBe(false)
     const night = { ...office, fromSeconds: 22 * 3600, untilSeconds: 6 * 3600 }
     expect([4 * DAY_SECONDS + 23 * 3600, 5 * DAY_SECONDS + 5 * 3600, 5 * DAY_SECONDS + 23 * 3600].map((t) => within(night, t))).toEqual([true, true, false])

@@ -38,7 +38,7 @@ export function bindingPart(plan: Plan, service: Service, found: Found, requests
   const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
   const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) => (target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }]))
   const meter = new Meter(seconds, PIECES)
-  const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES)
+  const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES, { fromSeconds: plan.horizon.warmupSeconds, untilBroken: true })
   const { replicas } = fleetOf(candidate, groups)
   simulate(requests, rulesFor(plan, candidate.service, profile, replicas, 0, fleet), { meter, late })
   const width = seconds / PIECES

@@ -159,7 +159,7 @@ function smallestOf({ requests, summed, keep, cachedShare }: Part, value: (reque
 }
 
 /**
- * Seconds of replica time that the demand needs at the very least, however well it is packed (docs/model.md, "Bounds").
+ * Seconds of replica time that the demand needs at the very least, however well it is packed (docs/model.md, 12).
  */
 export function leastBusySeconds(demand: Demand, profile: Profile): number {
   if (profile.kind === 'shared') {

@@ -24,6 +24,8 @@ export interface Found {
   replicas: number
   /** machines that are there, averaged over the horizon: all of a fixed number */
   meanMachines: number
+  /** the most that are there at one time, of all draws */
+  mostMachines: number
   perHour: number
   /** the same by draw of the load: the plan's own, and further ones that were run to tell it from others */
   perHourByDraw: number[]

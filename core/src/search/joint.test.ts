@@ -45,12 +45,19 @@ function pricedByHand(options: readonly Found[], committed: number): number {
   let paid = 0
   for (let d = 0; d < draws; d++) {
     const stays = options.flatMap((o) => Array.from({ length: o.committable[d].length / 2 }, (_, i) => ({ o, from: o.committable[d][2 * i], until: o.committable[d][2 * i + 1] }))).sort((a, b) => a.from - b.from)
-    const covered: { until: number; width: number }[] = []
-    for (const { o, from, until } of stays) {
-      const { group, prices } = o.candidate
-      const taken = covered.reduce((sum, c) => sum + (c.until > from ? c.width : 0), 0)
-      if (taken + group.machines <= committed) covered.push({ until, width: group.machines })
-      else paid += (until >= HORIZON ? until - from : Math.ceil((until - from) / prices.billingStepSeconds) * prices.billingStepSeconds) * prices.onDemandPerHour
+    const covered = new Map<(typeof stays)[number], number>()
+    for (let second = 0; second < HORIZON; second++) {
+      // Those who are there, in the order in which they came, take what is free.
+      for (const stay of stays) {
+        if (stay.from > second || stay.until <= second || covered.has(stay)) continue
+        const taken = [...covered.keys()].reduce((sum, c) => sum + (c.until > second ? c.o.candidate.group.machines : 0), 0)
+        if (taken + stay.o.candidate.group.machines <= committed) covered.set(stay, second)
+      }
+    }
+    for (const stay of stays) {
+      const { o: { candidate: { prices } }, from, until } = stay
+      const seconds = (covered.get(stay) ?? until) - from
+      paid += (!covered.has(stay) && until >= HORIZON ? seconds : Math.ceil(seconds / prices.billingStepSeconds) * prices.billingStepSeconds) * prices.onDemandPerHour
       paid += (until - from) * 0.01
     }
   }
@@ -117,7 +124,7 @@ describe('choosing for several services together', () => {
       if (choice.shared.length > 0) seen.saved++
       if (choice.chosen.some((f, i) => f !== choices[i][0])) seen.passedOver++
       expect(costOf(choice)).toBeCloseTo(least, 6)
-    }), { numRuns: 150, seed: 7 })
+    }), { numRuns: 60, seed: 7 })
     expect(Math.min(seen.saved, seen.passedOver, seen.none)).toBeGreaterThan(5)
   })
 })

@@ -1,5 +1,5 @@
 import { safeGroups } from '../cost/purchase.ts'
-import { LivingFleet } from '../life/livingFleet.ts'
+import { LivingFleet, type Begin } from '../life/livingFleet.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { makeController } from '../scaling/makeController.ts'
 import { onCall } from '../scaling/onCall.ts'
@@ -9,6 +9,14 @@ import { fleetOf, type Candidate } from './candidate.ts'
 
 /** What a fleet is made of: one group of machines after another with so many replicas each, for one variant, by a policy or a fixed number. */
 export type FleetSpec = Pick<Candidate, 'service' | 'policy' | 'group' | 'model' | 'variant' | 'machine' | 'purchase' | 'prices' | 'paysByRun' | 'obtainableGroups' | 'sequences'>
+
+/** What there is at the start of a plan's horizon. */
+export const beginOf = ({ horizon }: Pick<Plan, 'horizon'>): Begin => horizon.begin ?? 'running'
+
+/** When the replicas of a service without a life are ready: those that are there at the start are. */
+export function readyAt(plan: Pick<Plan, 'horizon'>, { startupSeconds = 0 }: Service): number {
+  return beginOf(plan) === 'running' ? 0 : startupSeconds
+}
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
 export function hasLife({ paysByRun, service }: Pick<FleetSpec, 'paysByRun' | 'service'>): boolean {
@@ -39,7 +47,7 @@ export function livingFleetOf(plan: Plan, candidate: FleetSpec, groups: number, 
   if (purchase.kind === 'per-request') return instancesOf(plan, candidate, replicas, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
-    makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition,
+    makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition, beginOf(plan),
   )
 }
 

@@ -48,6 +48,8 @@ export interface TrialResult {
   committable: number[]
   /** machines that were there, averaged over the horizon */
   meanMachines: number
+  /** the most that were there at one time */
+  mostMachines: number
   /** requests that finished, and their tokens */
   finished: { requests: number; tokens: number }
 }

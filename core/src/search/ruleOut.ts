@@ -5,6 +5,7 @@ import type { Fit } from '../service/fit.ts'
 import type { Profile } from '../service/profile.ts'
 import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand, type Hopeless } from './bounds.ts'
 import { fleetOf, type Candidate } from './candidate.ts'
+import { readyAt } from './life.ts'
 import type { Load } from './load.ts'
 import { refusalOf } from './refusal.ts'
 import type { Rejection } from './rejection.ts'
@@ -97,12 +98,11 @@ export class RuleOut {
     return leastOfGroup(candidate) * Math.max(byMinimum, this.busySeconds(profile, repetition) / (seconds * group.replicas), awake)
   }
 
-  /** Every call that must be served is paid; its time too, and where nothing else goes on beside it no less than a step of it. */
-  private leastOfCalls({ prices: { calls }, sequences }: Candidate, profile: Profile, repetition: number): number {
+  /** Every call that must be served is paid, and its time; what rounding adds is not known. */
+  private leastOfCalls({ prices: { calls } }: Candidate, profile: Profile, repetition: number): number {
     const demand = this.demands.at(repetition)
     if (!calls || !demand) return 0
-    const steps = sequences === 1 ? demand.requests * calls.stepSeconds : 0
-    return callsPerHour({ calls: demand.requests, busySeconds: Math.max(this.busySeconds(profile, repetition), steps), startSeconds: 0 }, calls, this.plan.horizon.seconds)
+    return callsPerHour({ calls: demand.requests, busySeconds: this.busySeconds(profile, repetition), startSeconds: 0 }, calls, this.plan.horizon.seconds)
   }
 
   private busySeconds(profile: Profile, repetition: number): number {
@@ -122,7 +122,7 @@ export class RuleOut {
 
   private leastGroups(candidate: Candidate, profile: Profile): number {
     // Stages and their spread may be passed quickly: nothing is taken off for them.
-    const startup = this.service.start || candidate.elastic ? 0 : (this.service.startupSeconds ?? 0)
+    const startup = this.service.start || candidate.elastic ? 0 : readyAt(this.plan, this.service)
     const seconds = Math.max(1e-9, this.plan.horizon.seconds - startup)
     const replicas = Math.ceil(this.busySeconds(profile, 0) / seconds - 1e-9)
     return Math.max(1, Math.ceil(replicas / candidate.group.replicas))

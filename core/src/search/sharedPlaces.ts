@@ -1,5 +1,5 @@
 import { billedSeconds } from '../cost/bill.ts'
-import { CommittedPlaces } from '../cost/committedPlaces.ts'
+import { coveredFrom } from '../cost/committedPlaces.ts'
 import type { Found } from './found.ts'
 
 /** Machines of one offer that several services commit to together: whoever of them wants a place takes one that is free. */
@@ -83,10 +83,10 @@ function staysOf(option: Found, draw: number): Stay[] {
 
 /** What groups cost that find no place which is committed to, per hour. */
 function paidBeside(stays: readonly Stay[], committedMachines: number, horizonSeconds: number): number {
-  const places = new CommittedPlaces(committedMachines)
-  const paid = sumOf(stays, ({ from, until, option: { candidate: { group, prices } } }) => {
-    if (places.fill(from, until, group.machines)) return 0
-    return billedSeconds(until - from, prices, until >= horizonSeconds) * prices.onDemandPerHour
+  const covered = coveredFrom(stays.map(({ from, until, option }) => ({ from, until, width: option.candidate.group.machines })), committedMachines)
+  const paid = sumOf(stays.map((stay, i) => ({ ...stay, since: covered[i] })), ({ from, until, since, option: { candidate: { prices } } }) => {
+    const seconds = Math.min(until, since) - from
+    return seconds === 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds && since >= until) * prices.onDemandPerHour
   })
   return paid / horizonSeconds
 }

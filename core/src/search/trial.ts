@@ -1,6 +1,7 @@
 import { remembered } from '../demand/remembered.ts'
 import { countByClass, type Requests } from '../demand/requests.ts'
 import { busiestOf } from './busiest.ts'
+import { readyAt } from './life.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
 import { Outcome } from '../engine/outcome.ts'
 import type { Observers } from '../engine/observers.ts'
@@ -45,7 +46,7 @@ export function rulesFor(plan: Plan, service: Service, profile: Profile, replica
     queueLimit: service.limits?.queue ?? Infinity,
     seed: plan.seed + repetition,
     classes: plan.classes.map(classRules),
-    readyAtSeconds: readyTogether(replicas, service.startupSeconds ?? 0),
+    readyAtSeconds: readyTogether(replicas, readyAt(plan, service)),
     horizonSeconds: plan.horizon.seconds,
     ...(fleet && { life: () => fleet }),
   }

@@ -1,4 +1,4 @@
-import { isCommittable, runPerHours } from '../cost/bill.ts'
+import { isCommittable, mostAtOnce, runPerHours } from '../cost/bill.ts'
 import type { Requests } from '../demand/requests.ts'
 import { holds, type TargetReading } from '../measure/targets.ts'
 import { RunMemory } from '../engine/runMemory.ts'
@@ -9,7 +9,7 @@ import { hasLife, livingFleetOf } from './life.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { brokenInBusiest, finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
 
-type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines'>
+type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines' | 'mostMachines'>
 
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
@@ -41,19 +41,19 @@ export class TrialRunner {
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
   private runBusiest(candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
     const trial = brokenInBusiest({ plan: this.plan, service: candidate.service, profile, requests, repetition, memory: this.memory, replicas: fleetOf(candidate, groups).replicas })
-    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0 }
+    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0, mostMachines: 0 }
     return { holds: trial === undefined, missed: trial ? { ...missedOf(trial), inBusiest: true } : null, ...nothing }
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
   private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Paid {
-    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], committable: [], meanMachines: fleetOf(candidate, groups).machines }
+    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], committable: [], meanMachines: fleetOf(candidate, groups).machines, mostMachines: fleetOf(candidate, groups).machines }
     if (!candidate.paysByRun || trial.kind === 'broken' || !trial.life) return fixed
     const { seconds } = this.plan.horizon
     const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
     const byCommitted = runPerHours(candidate, trial.record, trial.life, seconds)
     const committable = isCommittable(candidate) ? trial.life.nodes.flatMap((n) => (n.spot ? [] : [n.from, n.until])) : []
-    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds }
+    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds, mostMachines: mostAtOnce(trial.life.nodes) * candidate.group.machines }
   }
 
   private candidatesOf(service: Service): CandidateList {

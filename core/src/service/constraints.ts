@@ -36,7 +36,7 @@ export function splitMisfit(machine: Machine, devices: number): Misfit | undefin
 }
 
 /**
- * Whether attention divides over so many devices (docs/model.md, "Heads"): they divide the query heads, and of the key-value
+ * Whether attention divides over so many devices (docs/model.md, 3): they divide the query heads, and of the key-value
  * heads each gets as many, or each is kept by as many of them. Whole layers divide over the hosts.
  */
 export function headsMisfit(model: TokenModel, machine: Machine, devices: number, split: Split): Misfit | undefined {

@@ -9,7 +9,7 @@ import type { Bits } from './variant.ts'
 const overN = (most: number, f: (n: number) => number) => Float64Array.from({ length: most + 1 }, (_, n) => f(n))
 
 /**
- * Step costs of a token model from its shape and the machine's rates (docs/model.md, "Derived").
+ * Step costs of a token model from its shape and the machine's rates (docs/model.md, 3).
  *
  * M[n] = touched(n)·w / (D·BW·η_m); m1 = cache per token / (D·BW·η_m); C[n] = 2·A·n / (D·F·η_c); P1 = 2·A / (D·F·η_c);
  * P2 = 2·L·H / (D·F·η_c); Pm = weights / (D·BW·η_m); P0 = launch + exchange(0); Px = exchange of a token beyond that;

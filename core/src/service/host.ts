@@ -9,7 +9,7 @@ export interface Group {
 }
 
 /**
- * Replicas that one machine has room for (engine rules, section 8, Hosts): by its devices and by what each takes of the host;
+ * Replicas that one machine has room for (docs/model.md, 3): by its devices and by what each takes of the host;
  * over several machines one. A CPU model goes by cores and memory of the host alone, and takes all cores where its service
  * says nothing.
  *

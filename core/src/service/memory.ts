@@ -41,7 +41,7 @@ export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | und
 }
 
 /**
- * Memory of a replica over `devices` devices (engine rules, section 8):
+ * Memory of a replica over `devices` devices (docs/model.md, 3):
  * cacheTokens = (D·memory·share − weights − D·reserve − activations) / cache per token.
  */
 export function memorySplit(needs: Needs, machine: Machine, devices: number, assumptions: Assumptions): MemorySplit {

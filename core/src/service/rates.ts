@@ -48,7 +48,7 @@ export function devicesOfLayer({ perHost, hosts }: { perHost: number; hosts: num
 }
 
 /**
- * Seconds in which the devices that share a layer add up x bytes (docs/model.md, "Exchange between devices"): inside a host
+ * Seconds in which the devices that share a layer add up x bytes (docs/model.md, 3): inside a host
  * and then between hosts 2⌈log₂ n⌉ hops and 2(n − 1)/n of the bytes over the link. 0 for one device.
  */
 export function exchangeSeconds(bytes: number, rates: Rates): number {

@@ -11,3 +11,11 @@ export function clockText(seconds: number): string {
   const minutes = Math.round(((((seconds % DAY_SECONDS) + DAY_SECONDS) % DAY_SECONDS) / 60)) % 1440
   return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
 }
+
+/** Seconds by which the clock of a date and time is ahead of UTC. */
+export function offsetSeconds(time: string): number {
+  const found = /([+-])(\d\d):?(\d\d)$/.exec(time)
+  if (!found) return 0
+  const [, sign, hours, minutes] = found
+  return (sign === '-' ? -1 : 1) * (Number(hours) * 3600 + Number(minutes) * 60)
+}

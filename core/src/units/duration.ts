@@ -1,3 +1,4 @@
+import { offsetSeconds } from './clockTime.ts'
 import { threeDigits } from './number.ts'
 
 const MINUTE = 60
@@ -30,9 +31,9 @@ function two(count: number, per: number, large: string, small: string): string {
 
 const DAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
 
-/** Clock time within a plan: weekday and UTC time. @example clock('2027-03-01T00:00:00Z', 32520) // 'Mon 09:02' */
+/** Clock time within a plan, by the clock of its start: weekday and time. @example clock('2027-03-01T00:00:00Z', 32520) // 'Mon 09:02' */
 export function clock(startIso: string, seconds: number, withSeconds = false): string {
-  const date = new Date(Date.parse(startIso) + seconds * 1000)
+  const date = new Date(Date.parse(startIso) + (offsetSeconds(startIso) + seconds) * 1000)
   const iso = date.toISOString()
   return `${DAYS[date.getUTCDay()]} ${iso.slice(11, withSeconds ? 19 : 16)}`
 }

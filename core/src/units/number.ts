@@ -10,7 +10,8 @@ export function threeDigits(value: number | undefined | null): string {
   if (value === undefined || value === null || Number.isNaN(value)) return 'no data'
   if (!Number.isFinite(value)) return value > 0 ? '∞' : '−∞'
   const size = Math.abs(value)
-  if (size === 0) return '0'
+  // What is left of a difference of equal figures is none.
+  if (size < 1e-12) return '0'
   const decimals = Math.min(12, Math.max(0, 2 - decimalExponent(size)))
   return grouped(value, decimals)
 }
@@ -19,7 +20,8 @@ export function threeDigits(value: number | undefined | null): string {
 export function grouped(value: number, decimals: number): string {
   const [whole, fraction] = Math.abs(value).toFixed(decimals).split('.')
   const spaced = whole.replace(/\B(?=(\d{3})+$)/g, '\u202f')
-  return `${value < 0 ? '−' : ''}${spaced}${fraction ? `.${fraction}` : ''}`
+  const isZero = Number(whole) === 0 && (fraction === undefined || Number(fraction) === 0)
+  return `${value < 0 && !isZero ? '−' : ''}${spaced}${fraction ? `.${fraction}` : ''}`
 }
 
 /** A share as a percentage with three significant digits. @example percent(0.0512) // '5.12 %' */

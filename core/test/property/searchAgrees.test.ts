@@ -81,7 +81,7 @@ describe('the search and trying everything', () => {
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
     expect(seen.stretched, 'plans of which the busiest stretch ruled something out').toBeGreaterThan(5)
-    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'spot', 'spot but for 50\u00a0%'])
+    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'per request', 'spot', 'spot but for 50\u00a0%'])
     expect(seen.otherwise, 'plans of which the winner is run otherwise than stated').toBeGreaterThan(1)
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })

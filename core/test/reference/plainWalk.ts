@@ -160,7 +160,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
     const ready = events[0]?.seconds ?? Infinity
     const comer = coming.reduce<{ time: number; id: number } | undefined>((best, c) => (!best || c.time < best.time || (c.time === best.time && c.id < best.id) ? c : best), undefined)
     const arrival = comer?.time ?? Infinity
-    const stepping = servers.reduce((best, s) => (s.next < best.next ? s : best))
+    const stepping = servers.reduce((best, s) => (Math.round(s.next * 1e9) < Math.round(best.next * 1e9) ? s : best))
     const held = [...queue, ...servers.flatMap((s) => s.bound)].filter((id) => Number.isNaN(out[id].start))
     const patience = (id: number) => world.since[id] + classOf(id).patienceSeconds
     held.sort((a, b) => patience(a) - patience(b) || requests.classIndex[a] - requests.classIndex[b] || a - b)

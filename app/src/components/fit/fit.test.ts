@@ -104,7 +104,7 @@ describe('FitDerivation', () => {
     expect(text).toMatch(/derived.*measured, relied on/)
     expect(text).toContain('Harbour office trial of February 2027')
     expect(text).toMatch(/P1 ?seconds for each prompt token/)
-    expect(text).toContain('2·L·g·d·b')
+    expect(text).toContain('2·L·d·b·max(g, D)')
     expect(wrapper.findAll('figure svg path').length).toBe(detail.measured?.calibration.residuals.length)
   })
 })

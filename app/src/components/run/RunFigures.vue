@@ -14,9 +14,9 @@ const served = computed(() => {
 })
 const use = computed(() => {
   const { busyShare, meanBatch, cacheShare } = props.run.replicas
-  const batch = meanBatch === null ? '' : `, with ${threeDigits(meanBatch)} requests in a step`
+  const batch = meanBatch === null ? '' : `, with ${threeDigits(meanBatch)} of ${props.run.slotsEach} side by side`
   const cache = cacheShare === null ? '' : `; the cache is ${percent(cacheShare)} full on average`
-  return `Its replicas work ${percent(busyShare)} of the time${batch}${cache}.`
+  return `Its replicas have something to do ${percent(busyShare)} of the time${batch}${cache}.`
 })
 const each = computed(() => (props.late.machineSeconds + props.late.startUpSeconds + props.late.queueSeconds + props.late.othersSeconds + props.late.ownSeconds) / Math.max(1, props.late.late))
 const rows = computed(() => {

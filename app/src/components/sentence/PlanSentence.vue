@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { classColour } from '../../composables/classColour.ts'
 import type { Edit } from '../../edits/edits.ts'
 import ClassWords from './ClassWords.vue'
+import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
 import MoneyWords from './MoneyWords.vue'
@@ -26,6 +27,11 @@ const together = computed(() => {
 })
 const days = computed(() => props.plan.horizon.seconds / 86_400)
 const withoutGrowth: Edit = ({ expectedGrowthPerMonth: _, ...plan }) => plan
+const BEGIN_WORDS = { running: 'the replicas are there', nothing: 'nothing is there yet', stopped: 'machines are there and stopped' } as const
+const setBegin = (words: string) => {
+  const begin = (Object.keys(BEGIN_WORDS) as (keyof typeof BEGIN_WORDS)[]).find((key) => BEGIN_WORDS[key] === words)
+  if (begin) setPlan({ horizon: { ...props.plan.horizon, begin } })
+}
 const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...patch }))
 </script>
 
@@ -33,7 +39,7 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
   <section aria-label="The plan in words" class="font-serif text-[1.02rem] leading-[1.62]">
     <p class="mb-3">
       <EditableName :value="plan.name" :taken="[]" label="Plan" @commit="(name) => setPlan({ name })" />: {{ classes }}<template v-if="together !== undefined">, {{ bare(threeDigits(together)) }} a second when most come at once</template>, over
-      {{ days >= 2 ? `${bare(threeDigits(days))} days` : bare(duration(plan.horizon.seconds)) }}.
+      {{ days >= 2 ? `${bare(threeDigits(days))} days` : bare(duration(plan.horizon.seconds)) }}; when they begin, <EditableChoice :value="BEGIN_WORDS[plan.horizon.begin ?? 'running']" :options="Object.values(BEGIN_WORDS)" label="What there is at the start" @commit="setBegin" />.
     </p>
     <ClassWords v-for="(c, i) in plan.classes" :key="c.name" :plan="plan" :request-class="c" :colour="classColour(i)" @edit="(e) => emit('edit', e)" />
     <ServiceWords v-for="s in plan.services" :key="s.name" :plan="plan" :service="s" @edit="(e) => emit('edit', e)" />
