@@ -5,17 +5,21 @@ import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import KeySheet from './components/frame/KeySheet.vue'
 import PlanMenu from './components/frame/PlanMenu.vue'
+import ThrownSheet from './components/frame/ThrownSheet.vue'
 import TroubleNote from './components/frame/TroubleNote.vue'
 import VerdictLine from './components/frame/VerdictLine.vue'
 import ViewWay from './components/frame/ViewWay.vue'
 import Glass from './components/glass/Glass.vue'
 import PlanSentence from './components/sentence/PlanSentence.vue'
 import { saveText, useFiles } from './composables/useFiles.ts'
+import type { StoredLog } from './data/database.ts'
 import { demoPlan } from './data/demo.ts'
+import { throwAway } from './data/thrown.ts'
 import { useAnswerStore } from './stores/answerStore.ts'
 import { useIntakeStore } from './stores/intakeStore.ts'
 import { useLogStore } from './stores/logStore.ts'
 import { useLookStore } from './stores/lookStore.ts'
+import { usePinStore } from './stores/pinStore.ts'
 import { usePlanStore } from './stores/planStore.ts'
 import { useViewStore } from './stores/viewStore.ts'
 
@@ -25,9 +29,11 @@ const views = useViewStore()
 const logs = useLogStore()
 const intake = useIntakeStore()
 const look = useLookStore()
+const pinned = usePinStore()
 const route = useRoute()
 const router = useRouter()
 const keysOpen = ref(false)
+const thrownOpen = ref(false)
 const DRAWN_LATER_MS = 1200
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
@@ -121,6 +127,24 @@ const KEYS = [
   { key: '?', does: 'this sheet' },
 ]
 
+async function showThrown(): Promise<void> {
+  await plans.refreshThrown()
+  thrownOpen.value = true
+}
+
+/** Puts back what the plan store does not keep; what can not be read goes out as a file and stays. */
+function haveBack(thrownId: string): void {
+  void plans.haveBack(thrownId, async (found) => {
+    if (found.kind === 'log') await logs.restore(found.data as StoredLog) // written by the log store
+    else if (found.kind === 'pin') pinned.restore(found.data as Parameters<typeof pinned.restore>[0]) // written by the pin store
+    else {
+      saveText(`${found.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`, JSON.stringify(found.data, null, 2))
+      await throwAway(found.kind, found.name, found.data)
+    }
+  })
+  thrownOpen.value = false
+}
+
 const save = () => saveText(`${plans.plan.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`, plans.text)
 const pick = () => picker.value?.click()
 
@@ -158,7 +182,7 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
       <span aria-hidden="true" class="text-rule">/</span>
       <PlanMenu
         :name="plans.plan.name" :plans="plans.kept" :current-id="plans.id" @open="plans.open" @copy="plans.add({ ...plans.plan, name: `${plans.plan.name.slice(0, 70)} (copy)` })"
-        @demo="plans.add(demoPlan)" @remove="plans.remove(plans.id)" @import-file="pick" @export-file="save"
+        @demo="plans.add(demoPlan)" @remove="plans.remove(plans.id)" @import-file="pick" @export-file="save" @thrown="showThrown"
       />
       <span class="ml-auto flex gap-3 text-[0.9rem]">
         <button type="button" class="word" :disabled="!plans.canUndo" @click="plans.undo">undo</button>
@@ -173,12 +197,14 @@ const percentSettled = computed(() => (answers.working && answers.working.total 
     <TroubleNote v-if="intake.trouble" :title="intake.trouble.title" :lines="intake.trouble.lines" @close="intake.trouble = null" />
     <TroubleNote v-if="logs.trouble" :title="logs.trouble.title" :lines="logs.trouble.lines" @close="logs.trouble = null" />
     <p v-if="plans.remark" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">{{ plans.remark }} <button type="button" class="word" @click="plans.remark = ''">put away</button></p>
+    <p v-if="plans.lastThrown" role="status" class="border-b border-rule px-6 py-1.5 text-[0.92rem]">“{{ plans.lastThrown.name }}” was thrown away. <button type="button" class="word" @click="haveBack(plans.lastThrown.id)">have it back</button> <button type="button" class="word" @click="plans.lastThrown = null">put away</button></p>
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
     <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
       <aside class="relative order-2 border-r border-rule px-6 py-4 lg:order-1 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="0" aria-label="Plan"><PlanSentence :plan="plans.plan" @edit="plans.edit" /></aside>
       <main id="view" class="relative order-1 min-w-0 px-6 lg:order-2 py-4 lg:max-h-[calc(100vh-10.5rem)] lg:overflow-auto" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="pointer-events-none fixed inset-3 z-40 flex items-center justify-center border-4 border-dashed border-sand bg-paper/85 font-serif text-[1.6rem]">Let go: plans, logs, catalogues, models and measurements are told apart</div>
+    <ThrownSheet :open="thrownOpen" :things="plans.thrown" @back="haveBack" @close="thrownOpen = false" />
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
   </div>
 </template>

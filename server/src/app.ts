@@ -1,16 +1,25 @@
 import { serveStatic } from '@hono/node-server/serve-static'
 import { Hono } from 'hono'
+import { compress } from 'hono/compress'
 import { secureHeaders } from 'hono/secure-headers'
+import { isOurs } from './hosts.ts'
 import { searches } from './search.ts'
+
+const ASSETS = '/assets/'
 
 /**
  * The application's files, with the headers that isolate the page (shared memory between its workers needs them) and
  * keep it from loading anything from elsewhere.
  *
  * @param root folder of the built application, relative to the working directory
+ * @param startedFor hosts that it answers for beside this machine's own: see `isOurs`
  */
-export function application(root: string): Hono {
+export function application(root: string, startedFor: readonly string[] = []): Hono {
   const app = new Hono()
+  app.use(async (c, next) => {
+    if (isOurs(new URL(c.req.url).host, startedFor)) return next()
+    return c.text('This server does not go by that name. Open it as localhost, or start it with --host or --name of that name.', 421)
+  })
   app.use(
     secureHeaders({
       crossOriginOpenerPolicy: 'same-origin',
@@ -23,9 +32,15 @@ export function application(root: string): Hono {
     }),
   )
   app.route('/api', searches())
+  app.use(compress())
+  app.use(async (c, next) => {
+    await next()
+    // Files whose names carry a digest of what is in them never change; the page that names them does.
+    c.header('cache-control', c.req.path.startsWith(ASSETS) && c.res.ok ? 'public, max-age=31536000, immutable' : 'no-cache')
+  })
   app.use('*', serveStatic({ root }))
-  // Views are addresses of the one page.
-  app.get('*', serveStatic({ root, path: 'index.html' }))
+  // Views are addresses of the one page; a file that is not there is none.
+  app.get('*', async (c, next) => (c.req.path.startsWith(ASSETS) ? c.notFound() : serveStatic({ root, path: 'index.html' })(c, next)))
   app.notFound((c) => c.text('There is nothing here.', 404))
   app.onError((error, c) => {
     console.error(error)

@@ -1,19 +1,19 @@
 import { serve, type ServerType } from '@hono/node-server'
 import type { AddressInfo } from 'node:net'
 import { application } from './app.ts'
-import { readOptions } from './options.ts'
+import { readOptions, type Options } from './options.ts'
 
 const ROOT = './app/dist'
 /** How many ports are tried when the first is taken. */
 const TRIES = 20
 
-function listen(host: string, port: number, triesLeft: number): void {
-  const server: ServerType = serve({ fetch: application(ROOT).fetch, hostname: host, port }, (info: AddressInfo) => {
+function listen({ host, names }: Pick<Options, 'host' | 'names'>, port: number, triesLeft: number): void {
+  const server: ServerType = serve({ fetch: application(ROOT, [host, ...names]).fetch, hostname: host, port }, (info: AddressInfo) => {
     const shown = host === '127.0.0.1' ? 'localhost' : host
     console.log(`Sand Clock is at http://${shown}:${info.port} (Ctrl+C stops it)`)
   })
   server.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code === 'EADDRINUSE' && triesLeft > 0 && port !== 0) return listen(host, port + 1, triesLeft - 1)
+    if (error.code === 'EADDRINUSE' && triesLeft > 0 && port !== 0) return listen({ host, names }, port + 1, triesLeft - 1)
     console.error(`Could not listen on ${host}, port ${port}: ${error.message}`)
     process.exit(1)
   })
@@ -21,5 +21,5 @@ function listen(host: string, port: number, triesLeft: number): void {
   process.once('SIGTERM', () => server.close(() => process.exit(0)))
 }
 
-const { host, port } = readOptions(process.argv.slice(2))
-listen(host, port, TRIES)
+const options = readOptions(process.argv.slice(2))
+listen(options, options.port, TRIES)

@@ -1,5 +1,5 @@
 import { driveElsewhere, Load, recommend, type Answer, type Plan, type RecommendProgress } from '@sandclock/core'
-import { trialPool } from '@sandclock/threads'
+import { TrialThreads, trialPool } from '@sandclock/threads'
 import { createHash } from 'node:crypto'
 
 /** What a search says to whoever listens. */
@@ -31,6 +31,13 @@ class SearchJob {
     this.last = said
     this.done = said.event !== 'progress'
     for (const listener of this.listeners) listener(said)
+    if (this.done) clearTimeout(this.unheard)
+  }
+
+  /** Lets go of all that it took to search: a job that is done is kept for what it said. */
+  release(): void {
+    clearTimeout(this.unheard)
+    this.stop = () => undefined
   }
 
   /** Hears what was said last, and everything from now on. @returns how to stop listening */
@@ -60,6 +67,8 @@ export class SearchJobs {
   private readonly threads: number
   private readonly limits: Limits
   private readonly worker: URL | undefined
+  /** one set of threads for all searches: see `TrialThreads` */
+  private shared: TrialThreads | undefined
 
   constructor(threads: number, limits: Limits = LIMITS, worker?: URL) {
     this.threads = threads
@@ -103,7 +112,7 @@ export class SearchJobs {
 
   private async search(job: SearchJob, plan: Plan): Promise<void> {
     const load = new Load(plan, undefined, this.threads > 1 ? SharedArrayBuffer : ArrayBuffer)
-    const pool = trialPool(plan, load, this.threads, this.worker)
+    const pool = this.threads > 1 ? (this.shared ??= new TrialThreads(this.threads, this.worker)).trials(plan, load) : trialPool(plan, load, 1)
     job.stop = () => {
       job.say({ event: 'failure', data: { message: 'The search was stopped.' } })
       void pool.stop()
@@ -119,6 +128,7 @@ export class SearchJobs {
     } finally {
       clearTimeout(limit)
       await pool.stop()
+      job.release()
     }
   }
 

@@ -1,2 +1,2 @@
 export { solver } from './solver.ts'
-export { trialPool, usualThreads } from './trialPool.ts'
+export { TrialThreads, trialPool, usualThreads } from './trialPool.ts'

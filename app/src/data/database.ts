@@ -25,14 +25,38 @@ export interface StoredLog {
   bytes: Uint8Array
 }
 
+/** What was thrown away, or could not be read: it can be had back for a while. */
+export interface ThrownAway {
+  id: string
+  kind: 'plan' | 'log' | 'pin' | 'measurement' | 'unreadable'
+  /** as a person knows it */
+  name: string
+  thrownAt: number
+  data: unknown
+}
+
+/** An edit that was made and is not saved yet: see `journal.ts`. */
+export interface JournalEntry {
+  planId: string
+  name: string
+  text: string
+  /** of the plan that was edited */
+  revision: number
+  at: number
+}
+
 class Database extends Dexie {
   declare plans: Table<StoredPlan, string>
   declare answers: Table<StoredAnswer, string>
   declare logs: Table<StoredLog, string>
+  declare thrown: Table<ThrownAway, string>
+  declare journal: Table<JournalEntry, string>
 
   constructor() {
-    super('sand-clock')
+    // What is saved is on the disk before it is called saved.
+    super('sand-clock', { chromeTransactionDurability: 'strict' })
     this.version(1).stores({ plans: 'id, updatedAt', answers: 'planId', logs: 'name' })
+    this.version(2).stores({ thrown: 'id, thrownAt', journal: 'planId' })
   }
 }
 
@@ -44,10 +68,13 @@ export const database = new Database()
  * @returns the new revision, or undefined when another tab was there first: then nothing is written
  */
 export async function savePlan(plan: Omit<StoredPlan, 'revision' | 'updatedAt'>, revision: number): Promise<number | undefined> {
-  return database.transaction('rw', database.plans, async () => {
+  return database.transaction('rw', [database.plans, database.journal], async () => {
     const there = await database.plans.get(plan.id)
     if (there && there.revision !== revision) return undefined
     await database.plans.put({ ...plan, revision: revision + 1, updatedAt: Date.now() })
+    // An edit that came meanwhile stays noted.
+    const noted = await database.journal.get(plan.id)
+    if (noted?.text === plan.text) await database.journal.delete(plan.id)
     return revision + 1
   })
 }

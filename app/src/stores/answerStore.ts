@@ -5,6 +5,8 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
 import { demoAnswer, demoPlan } from '../data/demo.ts'
+import { readKeptAnswer } from '../data/kept.ts'
+import { throwAway } from '../data/thrown.ts'
 import { searchOnServer, serverThreads } from '../data/serverSearch.ts'
 import { endSearchLead, helperCount, searchLead } from '../worker/workers.ts'
 
@@ -84,7 +86,12 @@ export const useAnswerStore = defineStore('answer', () => {
   async function knownAnswer(planId: string, text: string): Promise<Answer | undefined> {
     const stored = await database.answers.get(planId)
     // Stored by `searchFor` below; an answer of a former core may lack what is shown of it, and is searched anew.
-    if (stored?.planText === text && (stored.answer as Answer).coreVersion === CORE_VERSION) return stored.answer as Answer
+    const kept = stored && readKeptAnswer(stored.answer)
+    if (stored && !kept) {
+      await throwAway('unreadable', 'an answer', stored)
+      await database.answers.delete(planId)
+    }
+    if (stored?.planText === text && kept?.coreVersion === CORE_VERSION) return kept
     if (text !== writePlan(demoPlan)) return undefined
     const demo = await demoAnswer()
     return demo && writePlan(demo.plan) === text ? demo : undefined

@@ -1,7 +1,8 @@
 import { leftOutWords, matchLog, needsLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { database } from '../data/database.ts'
+import { database, type StoredLog } from '../data/database.ts'
+import { throwAway } from '../data/thrown.ts'
 import { troubleOf, usePlanStore, type Trouble } from './planStore.ts'
 import { useViewStore } from './viewStore.ts'
 
@@ -11,6 +12,8 @@ export interface LogReport {
   bytes: Uint8Array
   badRows: string[]
 }
+
+const sameBytes = (a: Uint8Array, b: Uint8Array) => a.length === b.length && a.every((byte, i) => byte === b[i])
 
 /** Request logs: read in a worker, shown, kept in the browser, matched to the plan that uses them. */
 export const useLogStore = defineStore('log', () => {
@@ -40,6 +43,8 @@ export const useLogStore = defineStore('log', () => {
     const plans = usePlanStore()
     try {
       const replaced = replaceLoad(plans.plan, found.log)
+      const former = await database.logs.get(found.log.name)
+      if (former && !sameBytes(former.bytes, found.bytes)) await throwAway('log', former.name, former)
       await database.logs.put({ name: found.log.name, bytes: found.bytes })
       byName.set(found.log.name, found.log)
       plans.edit(() => replaced.plan)
@@ -70,5 +75,13 @@ export const useLogStore = defineStore('log', () => {
     return result.log
   }
 
-  return { report, trouble, reading, read, use, logFor, putAway: () => (report.value = null) }
+  /** A log that was thrown away takes the place of the one of its name, which can be had back in its turn. */
+  async function restore(log: StoredLog): Promise<void> {
+    const former = await database.logs.get(log.name)
+    if (former) await throwAway('log', former.name, former)
+    await database.logs.put(log)
+    byName.delete(log.name)
+  }
+
+  return { restore, report, trouble, reading, read, use, logFor, putAway: () => (report.value = null) }
 })

@@ -1,13 +1,25 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import type { RunChoice } from '../composables/useRunChoices.ts'
+import { readKeptPins } from '../data/kept.ts'
+import { throwAway } from '../data/thrown.ts'
 
 /** What can be told apart in one picture. */
 export const MOST_PINS = 4
 
 /** Runs that are pinned to be compared, by plan and service; they stay when the tab is closed. */
 export const usePinStore = defineStore('pins', () => {
-  const kept = useLocalStorage<Record<string, RunChoice[]>>('sand-clock-pins', {}, { shallow: true }) // plain data, which is sent to workers
+  const kept = useLocalStorage<Record<string, RunChoice[]>>('sand-clock-pins', {}, {
+    shallow: true, // plain data, which is sent to workers
+    serializer: {
+      read: (text) => {
+        const { pins, broken } = readKeptPins(text)
+        for (const one of broken) void throwAway('unreadable', 'a pinned run', one)
+        return pins
+      },
+      write: (pins) => JSON.stringify(pins),
+    },
+  })
   const place = (planId: string, service: string) => `${planId} ${service}`
 
   const pinsOf = (planId: string, service: string): RunChoice[] => kept.value[place(planId, service)] ?? []
@@ -16,7 +28,14 @@ export const usePinStore = defineStore('pins', () => {
   }
   function toggle(planId: string, service: string, choice: RunChoice): void {
     const pins = pinsOf(planId, service)
-    set(planId, service, pins.some((p) => p.key === choice.key) ? pins.filter((p) => p.key !== choice.key) : [...pins, choice])
+    const isPinned = pins.some((p) => p.key === choice.key)
+    set(planId, service, isPinned ? pins.filter((p) => p.key !== choice.key) : [...pins, choice])
+    if (isPinned) void throwAway('pin', choice.words, { planId, service, choice })
   }
-  return { pinsOf, set, toggle }
+  /** A run that was unpinned is pinned again, where there is room for it. */
+  function restore({ planId, service, choice }: { planId: string; service: string; choice: RunChoice }): void {
+    const pins = pinsOf(planId, service)
+    if (!pins.some((p) => p.key === choice.key)) set(planId, service, [...pins, choice])
+  }
+  return { pinsOf, set, toggle, restore }
 })

@@ -6,6 +6,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { database } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
 import { editTarget, type Edit } from '../edits/edits.ts'
+import { removeMachines, removeMeasurement } from '../edits/marketEdits.ts'
 import { usePlanStore } from './planStore.ts'
 
 const harder: Edit = editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 0.3 } : t))
@@ -13,7 +14,7 @@ const impossible: Edit = (plan) => ({ ...plan, seed: -1 })
 const saved = async () => (await database.plans.toArray()).map((p) => p.text)
 
 beforeEach(async () => {
-  await Promise.all([database.plans.clear(), database.answers.clear()])
+  await Promise.all([database.plans, database.answers, database.journal, database.thrown, database.logs].map((t) => t.clear()))
   localStorage.clear()
   setActivePinia(createPinia())
 })
@@ -49,6 +50,7 @@ describe('planStore', () => {
     await expect.poll(saved).toEqual([writePlan(demoPlan)])
     store.edit((plan) => ({ ...plan, margin: 0.2 }))
     expect(store.canRedo).toBe(false)
+    await expect.poll(saved).toEqual([writePlan(store.plan)])
   })
 
   it('refuses an edit that makes no plan, with a sentence, and keeps the plan', async () => {
@@ -93,5 +95,63 @@ describe('planStore', () => {
     await store.remove(store.id)
     expect(store.plan.name).toBe('Skerry Sound Harbour Office')
     expect(store.kept).toHaveLength(1)
+  })
+
+  it('has a plan back that was thrown away, with its answer, for 30 days', async () => {
+    const store = await started()
+    await store.importText(writePlan({ ...demoPlan, name: 'Second' }))
+    const { id } = store
+    await database.answers.put({ planId: id, planText: 'x', answer: { of: 'it' } })
+    await store.remove(id)
+    expect(store.lastThrown?.name).toBe('Second')
+    expect(await database.answers.get(id)).toBeUndefined()
+    await store.haveBack(store.lastThrown!.id, () => Promise.reject(new Error('it is a plan')))
+    expect([store.plan.name, store.id, store.lastThrown]).toEqual(['Second', id, null])
+    expect((await database.answers.get(id))?.answer).toEqual({ of: 'it' })
+    await store.remove(id)
+    await database.thrown.toCollection().modify({ thrownAt: Date.now() - 31 * 86_400_000 })
+    await store.refreshThrown()
+    expect(store.thrown).toEqual([])
+  })
+
+  it('has a measurement back that an edit took out', async () => {
+    const store = await started()
+    const before = store.plan
+    store.edit(removeMachines(['Northquay ledge']))
+    await expect.poll(() => store.thrown.map((t) => t.name)).toEqual(['Curlew 14B, 8-bit on Northquay ledge'])
+    store.undo()
+    store.edit(removeMeasurement('Curlew 14B', '8-bit', 'Northquay ledge', 1))
+    await expect.poll(() => store.thrown.length).toBe(2)
+    await store.haveBack(store.thrown[0].id, () => Promise.reject(new Error('it is a measurement')))
+    expect(store.plan.models).toEqual(before.models)
+  })
+
+  it('notes an edit before anything else, and saves it at the next start if the page was gone before', async () => {
+    const store = await started()
+    await expect.poll(saved).toHaveLength(1)
+    store.edit(harder)
+    const noted = await database.journal.toArray()
+    expect(noted.map((e) => e.text)).toEqual([writePlan(store.plan)])
+    await expect.poll(() => database.journal.count()).toBe(0)
+    // As if the browser had ended between the two.
+    const stored = (await database.plans.get(store.id))!
+    await database.journal.put({ planId: store.id, name: 'Later', text: writePlan({ ...store.plan, name: 'Later' }), revision: stored.revision, at: Date.now() - 5000 })
+    await database.journal.put({ planId: 'gone', name: 'Alone', text: writePlan({ ...store.plan, name: 'Alone' }), revision: 3, at: Date.now() - 5000 })
+    setActivePinia(createPinia())
+    const second = await started()
+    expect(second.kept.map((k) => k.name).sort()).toEqual(['Alone', 'Later'])
+    expect(second.plan.name).toBe('Later')
+    expect(second.remark).toContain('2 plans')
+    expect(await database.journal.count()).toBe(0)
+  })
+
+  it('opens a plan that was kept under looser rules, says what it left out, and keeps it as it was', async () => {
+    const loose = { ...demoPlan, machines: demoPlan.machines.filter((m) => m.name !== 'Northquay ledge') }
+    const text = writePlan(loose)
+    await database.plans.put({ id: 'l', name: 'loose', text, updatedAt: 1, revision: 4 })
+    const store = await started()
+    expect(store.plan.machines).toHaveLength(loose.machines.length)
+    expect(store.remark).toContain('measurements of 8-bit on Northquay ledge')
+    expect(store.thrown.map((t) => (t.data as { text: string }).text)).toEqual([text])
   })
 })

@@ -1,8 +1,13 @@
 import { BadInput, checkPlan, readPlan, writePlan, type Plan } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { database, savePlan, type StoredPlan } from '../data/database.ts'
+import { database, savePlan, type StoredAnswer, type StoredPlan, type ThrownAway } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
+import { note, recoverNoted } from '../data/journal.ts'
+import { mendedText } from '../data/mend.ts'
+import { takeBack, throwAway, thrownAway } from '../data/thrown.ts'
+import { takeMeasurement } from '../edits/marketEdits.ts'
+import { lostMeasurements, type LostMeasurement } from '../edits/lostMeasurements.ts'
 
 /** How many edits can be undone. */
 const MOST_UNDO = 200
@@ -20,6 +25,12 @@ export function troubleOf(error: unknown): Trouble {
   return { title, lines: lines.map((l) => l.trim()) }
 }
 
+/** A plan that was thrown away, with its answer. */
+interface ThrownPlan {
+  stored: StoredPlan
+  answer: StoredAnswer | undefined
+}
+
 /** The plan that is open, its past and future, and the plans that are kept in the browser. */
 export const usePlanStore = defineStore('plan', () => {
   const plan = shallowRef<Plan>(demoPlan)
@@ -31,12 +42,18 @@ export const usePlanStore = defineStore('plan', () => {
   /** said once, such as that a copy was made */
   const remark = ref('')
   const opened = ref(false)
+  /** what can be had back, the last one first */
+  const thrown = shallowRef<ThrownAway[]>([])
+  /** the plan that was just thrown away, until it is had back or another view is looked at */
+  const lastThrown = shallowRef<{ id: string; name: string } | null>(null)
   let revision = 0
   let saving: Promise<void> = Promise.resolve()
 
   /** Opens the plan of last time, or the demo. */
   async function start(): Promise<void> {
-    await refreshKept()
+    const recovered = await recoverNoted(() => crypto.randomUUID())
+    await Promise.all([refreshKept(), refreshThrown()])
+    if (recovered.length > 0) remark.value = recovered.length === 1 ? 'An edit that was made just before the page was left is kept.' : `Edits of ${recovered.length} plans that were made just before the page was left are kept.`
     const last = localStorage.getItem(LAST_PLAN)
     const there = kept.value.find((k) => k.id === last) ?? kept.value[0]
     if (!there || !(await open(there.id))) await add(demoPlan)
@@ -57,10 +74,22 @@ export const usePlanStore = defineStore('plan', () => {
       show(readPlan(stored.text), stored.id, stored.revision)
       return true
     } catch (error) {
+      if (await openMended(stored)) return true
       // A newer Sand Clock in another tab may have written it.
       trouble.value = troubleOf(error)
       return false
     }
+  }
+
+  /** A plan that was kept under looser rules is opened without what contradicts it now; as it was it can be had back. */
+  async function openMended(stored: StoredPlan): Promise<boolean> {
+    const mended = mendedText(stored.text)
+    if (!mended) return false
+    await throwAway('unreadable', stored.name, stored)
+    show(readPlan(mended.text), stored.id, stored.revision)
+    remark.value = `This plan was kept under looser rules. Left out of it: ${mended.leftOut.join('; ')}. As it was it is under “Thrown away …”.`
+    await refreshThrown()
+    return true
   }
 
   function show(next: Plan, planId: string, atRevision: number): void {
@@ -108,6 +137,8 @@ export const usePlanStore = defineStore('plan', () => {
   function edit(change: (plan: Plan) => Plan): boolean {
     try {
       const next = checkPlan(change(plan.value))
+      note({ planId: id.value, name: next.name, text: writePlan(next), revision })
+      void keepLost(lostMeasurements(plan.value, next))
       past.value = [...past.value.slice(-MOST_UNDO + 1), plan.value]
       future.value = []
       plan.value = next
@@ -125,6 +156,7 @@ export const usePlanStore = defineStore('plan', () => {
     if (!next) return
     to.value = [...to.value, plan.value]
     from.value = from.value.slice(0, -1)
+    note({ planId: id.value, name: next.name, text: writePlan(next), revision })
     plan.value = next
     trouble.value = null
     void save()
@@ -144,16 +176,44 @@ export const usePlanStore = defineStore('plan', () => {
 
   async function remove(planId: string): Promise<void> {
     await saving
-    await database.plans.delete(planId)
-    await database.answers.delete(planId)
-    await refreshKept()
+    const [stored, answer] = await Promise.all([database.plans.get(planId), database.answers.get(planId)])
+    if (!stored) return
+    lastThrown.value = { id: await throwAway('plan', stored.name, { stored, answer } satisfies ThrownPlan), name: stored.name }
+    await Promise.all([database.plans.delete(planId), database.answers.delete(planId), database.journal.delete(planId)])
+    await Promise.all([refreshKept(), refreshThrown()])
     if (planId !== id.value) return
     const next = kept.value[0]
     if (!next || !(await open(next.id))) await add(demoPlan)
   }
 
+  async function refreshThrown(): Promise<void> {
+    thrown.value = await thrownAway()
+  }
+
+  async function keepLost(lost: readonly LostMeasurement[]): Promise<void> {
+    for (const one of lost) await throwAway('measurement', `${one.model}, ${one.variant} on ${one.measurement.machine}`, one)
+    if (lost.length > 0) await refreshThrown()
+  }
+
+  /** Has something back that was thrown away. Logs and pins are put where they were by `others`. */
+  async function haveBack(thrownId: string, others: (found: ThrownAway) => Promise<void>): Promise<void> {
+    const found = await takeBack(thrownId)
+    if (lastThrown.value?.id === thrownId) lastThrown.value = null
+    if (found?.kind === 'plan') {
+      const { stored, answer } = found.data as ThrownPlan // written by `remove`
+      await database.plans.put({ ...stored, updatedAt: Date.now() })
+      if (answer) await database.answers.put(answer)
+      await refreshKept()
+      await open(stored.id)
+    } else if (found?.kind === 'measurement') {
+      const { model, variant, measurement } = found.data as LostMeasurement // written by `keepLost`
+      if (!edit(takeMeasurement(model, variant, measurement))) await throwAway(found.kind, found.name, found.data)
+    } else if (found) await others(found)
+    await refreshThrown()
+  }
+
   return {
-    plan, id, kept, trouble, remark, opened,
+    thrown, lastThrown, haveBack, refreshThrown, plan, id, kept, trouble, remark, opened,
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => future.value.length > 0),
     start, open, add, edit, importText, remove,

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { parse as parseYaml, stringify as writeYaml } from 'yaml'
+import { LineCounter, parseDocument, stringify as writeYaml } from 'yaml'
 import { MachineSchema } from '../plan/machineSchema.ts'
 import { BadInput, shown } from '../plan/problem.ts'
 import type { Machine } from '../plan/schema.ts'
@@ -75,8 +75,9 @@ function readTable(text: string): CatalogueReading {
 
 function readList(text: string, syntax: 'json' | 'yaml'): CatalogueReading {
   let value: unknown
+  const problems: CellProblem[] = []
   try {
-    value = syntax === 'json' ? JSON.parse(text) : parseYaml(text, { maxAliasCount: 100 })
+    value = syntax === 'json' ? JSON.parse(text) : yamlValue(text, problems)
   } catch (error) {
     throw new BadInput('This catalogue can not be read.', [{ path: '', rule: `is not valid ${syntax.toUpperCase()} (${error instanceof Error ? error.message.split('\n')[0] : String(error)})` }])
   }
@@ -85,9 +86,17 @@ function readList(text: string, syntax: 'json' | 'yaml'): CatalogueReading {
   if (version !== CATALOGUE_VERSION) throw new BadInput('This catalogue can not be read.', [{ path: 'version', found: shown(version), rule: `must be ${CATALOGUE_VERSION}; a newer one needs a newer Sand Clock` }])
   if (!Array.isArray(list)) throw new BadInput('This catalogue can not be read.', [{ path: 'machines', rule: 'must be a list' }])
   const machines: Machine[] = []
-  const problems: CellProblem[] = []
   list.forEach((entry, i) => keep(entry, i + 1, [], machines, problems))
   return { machines, problems }
+}
+
+/** The value of a YAML text; tags that are not known are told, and their values taken without them. @throws Error for what is none */
+function yamlValue(text: string, problems: CellProblem[]): unknown {
+  const lineCounter = new LineCounter()
+  const document = parseDocument(text, { lineCounter, logLevel: 'silent' })
+  if (document.errors.length > 0) throw document.errors[0]
+  for (const { message, pos } of document.warnings) problems.push({ row: lineCounter.linePos(pos[0]).line, field: 'tag', found: text.slice(pos[0], pos[1]), rule: `it is passed over: ${message.split(/ at line|\n/)[0].toLowerCase()}` })
+  return document.toJS({ maxAliasCount: 100 }) as unknown
 }
 
 /** Keeps an entry that is a machine and has a name of its own; says what is wrong otherwise. */

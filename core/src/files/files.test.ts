@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { readFileSync } from 'node:fs'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { machines } from '../../../examples/make/catalogue.ts'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { MachineSchema } from '../plan/machineSchema.ts'
@@ -32,6 +32,15 @@ describe('a catalogue', () => {
     const shape = Object.keys(MachineSchema.shape).filter((k) => k !== 'arithmeticPerSecond' && k !== 'ceilings')
     const ceilings = Object.keys(MachineSchema.shape.ceilings.unwrap().shape).map((k) => `ceilings.${k}`)
     expect([...shape, ...ceilings].filter((k) => !keys.has(k))).toEqual([])
+  })
+
+  it('tells tags that it does not know, with their line, and prints nothing', () => {
+    const print = [vi.spyOn(console, 'warn'), vi.spyOn(process, 'emitWarning')]
+    const yaml = writeCatalogue(machines.slice(0, 2), 'yaml').replace(/(\n\s+provider: )/, '$1!harbour ')
+    const { machines: kept, problems } = readCatalogue(yaml, 'yaml')
+    expect(kept).toHaveLength(2)
+    expect(problems.map((p) => [p.row, p.field, p.found, p.rule])).toEqual([[5, 'tag', '!harbour', 'it is passed over: unresolved tag: !harbour']])
+    for (const spy of print) expect(spy).not.toHaveBeenCalled()
   })
 
   it('keeps the rows that are right, and says of the others what, where and what to do', () => {

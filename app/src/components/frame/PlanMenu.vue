@@ -3,7 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 
 /** The open plan's name, and under it the other plans and what can be done with files. */
 defineProps<{ name: string; plans: readonly { id: string; name: string }[]; currentId: string }>()
-const emit = defineEmits<{ open: [id: string]; copy: []; demo: []; remove: []; importFile: []; exportFile: [] }>()
+const emit = defineEmits<{ open: [id: string]; copy: []; demo: []; remove: []; importFile: []; exportFile: []; thrown: [] }>()
 
 const actions = [
   { word: 'Open a plan or a log from a file …', run: () => emit('importFile') },
@@ -11,6 +11,7 @@ const actions = [
   { word: 'Copy this plan', run: () => emit('copy') },
   { word: 'Bring back the demo plan', run: () => emit('demo') },
   { word: 'Throw this plan away', run: () => emit('remove') },
+  { word: 'Thrown away …', run: () => emit('thrown') },
 ]
 </script>
 

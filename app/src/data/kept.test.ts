@@ -1,0 +1,19 @@
+import { describe, expect, it } from 'vitest'
+import { readKeptAnswer, readKeptPins } from './kept.ts'
+
+const shown = { machine: 'm', variant: 'v', money: { perMonth: 1 }, targets: [] }
+const answer = { format: 'sand-clock-answer', coreVersion: '1', currency: 'EUR', perMonth: 1, meets: true, money: { shared: [], fixed: [] }, plan: { services: [] }, services: [{ service: 's', chosen: shown, runnersUp: [], rejected: [] }] }
+
+describe('what is kept is read through a schema', () => {
+  it('an answer, whole, or nothing', () => {
+    expect(readKeptAnswer({ ...answer, more: 1 })).toEqual({ ...answer, more: 1 })
+    for (const broken of [null, undefined, 3, 'x', [], {}, { ...answer, services: null }, { ...answer, services: [null] }, { ...answer, services: [{ ...answer.services[0], chosen: {} }] }]) expect(readKeptAnswer(broken)).toBeUndefined()
+  })
+
+  it('pins, those that can be read; the others are told apart', () => {
+    const pin = { key: 'k', words: 'w', reason: '', name: { service: 's', machines: 1, option: { machine: 'm', variant: 'v', devices: 1, sequences: 8, purchase: 'on demand', policy: null } } }
+    expect(readKeptPins(JSON.stringify({ 'a s': [pin, null, { key: 1 }] }))).toEqual({ pins: { 'a s': [pin] }, broken: [null, { key: 1 }] })
+    expect(readKeptPins('{')).toEqual({ pins: {}, broken: ['{'] })
+    expect(readKeptPins('[1]')).toEqual({ pins: {}, broken: [[1]] })
+  })
+})

@@ -1,0 +1,43 @@
+import type { Answer } from '@sandclock/core'
+import * as z from 'zod'
+import type { RunChoice } from '../composables/useRunChoices.ts'
+
+z.config({ jitless: true })
+
+const Shown = z.looseObject({ machine: z.string(), variant: z.string(), money: z.looseObject({ perMonth: z.number() }), targets: z.array(z.looseObject({})) })
+
+/** What a kept answer must have at the least to be shown; the core wrote the rest of it. */
+const KeptAnswer = z.looseObject({
+  format: z.literal('sand-clock-answer'), coreVersion: z.string(), currency: z.string(), perMonth: z.number(), meets: z.boolean(), money: z.looseObject({ shared: z.array(z.unknown()), fixed: z.array(z.unknown()) }), plan: z.looseObject({ services: z.array(z.unknown()) }),
+  services: z.array(z.looseObject({ service: z.string(), chosen: Shown.nullable(), runnersUp: z.array(Shown), rejected: z.array(z.looseObject({ reason: z.string() })) })),
+})
+
+/** An answer as it was kept; undefined for what is none. */
+export function readKeptAnswer(value: unknown): Answer | undefined {
+  const parsed = KeptAnswer.safeParse(value)
+  return parsed.success ? (parsed.data as unknown as Answer) : undefined // the core wrote it
+}
+
+const KeptPin = z.looseObject({
+  key: z.string(), words: z.string(), reason: z.string(),
+  name: z.looseObject({ service: z.string(), machines: z.number(), option: z.looseObject({ machine: z.string(), variant: z.string(), devices: z.number(), sequences: z.number(), purchase: z.string() }) }),
+})
+
+/** Pinned runs as they were kept, and those that can not be read. */
+export function readKeptPins(text: string): { pins: Record<string, RunChoice[]>; broken: unknown[] } {
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch {
+    return { pins: {}, broken: [text] }
+  }
+  const places = z.record(z.string(), z.array(z.unknown())).safeParse(value)
+  if (!places.success) return { pins: {}, broken: [value] }
+  const broken: unknown[] = []
+  const pins = Object.fromEntries(Object.entries(places.data).map(([place, list]) => [place, list.flatMap((pin) => {
+    const parsed = KeptPin.safeParse(pin)
+    if (!parsed.success) broken.push(pin)
+    return parsed.success ? [parsed.data as unknown as RunChoice] : [] // the page wrote it
+  })]))
+  return { pins, broken }
+}
