@@ -50,7 +50,7 @@ describe('sandclock recommend --explain', () => {
     const { status, stdout } = sandclock('recommend', file('small-explained.json', small), '--explain')
     expect(status).toBe(0)
     expect(stdout).toMatch(/^Every target is met for [\d .]+ EUR a month\./)
-    expect(stdout).toMatch(/pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./)
+    expect(stdout).toMatch(/pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. (\d+-bit scores [\d.]+ % where .+ )?Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./)
     expect(stdout).toMatch(/It holds up to \d\.\d\d times the load/)
     expect(stdout).toMatch(/(The nearest that costs less is \d+ × .+ at [\d .]+ EUR: pilot desk: .+|Nothing that costs less came near enough)/)
     expect(stdout).toMatch(/misses its .+ first, because late requests (wait|are in service)/)

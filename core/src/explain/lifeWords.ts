@@ -36,7 +36,8 @@ export function happenings(life: LifeRecord, { startIso, late = () => 0, limited
     else if (stage === Stage.ready && start) {
       out.push({ seconds: start.seconds, words: `${at(start.seconds)} ${ordinal(start.number)} copy asked for (${start.cause}); ready ${at(seconds).slice(-8)}, after ${duration(seconds - start.seconds)}${longest(start, seconds)}${meanwhile(late(start.seconds, seconds))}` })
       asked.delete(replica)
-    } else if (stage === Stage.none) {
+    } else if (stage === Stage.ready) out.push({ seconds, words: `${at(seconds)} ${ordinal(++copies)} copy is there: it runs from before the start` })
+    else if (stage === Stage.none) {
       copies--
       if (start) out.push({ seconds: start.seconds, words: `${at(start.seconds)} a copy asked for (${start.cause}) and given up ${at(seconds).slice(-8)} before it was ready: ${cause}` })
       else out.push({ seconds, words: `${at(seconds)} a copy is gone: ${cause}` })

@@ -25,6 +25,9 @@ describe('what there is at the start', () => {
     expect(times(fleet, Stage.ready)).toEqual([0, 0, 0, 90])
     expect(fleet.record.nodes.map((n) => n.from)).toEqual([0, 0])
     expect(fleet.record.fetched).toEqual([{ seconds: 50, bytes: 20e9 }])
+    const told = happenings(fleet.record, { startIso: '2027-03-01T00:00:00Z', limitedBy: 'stock' }, 0, 1000).map((h) => h.words)
+    expect(told.slice(0, 3)).toEqual(['first', 'second', 'third'].map((n) => `Mon 00:00:00 ${n} copy is there: it runs from before the start`))
+    expect(told[3]).toMatch(/^Mon 00:00:50 fourth copy asked for/)
   })
 
   it('running, with more than can be had: the others wait for room', () => {
