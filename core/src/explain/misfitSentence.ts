@@ -2,7 +2,8 @@ import type { Misfit } from '../service/misfit.ts'
 import { bytes } from '../units/bytes.ts'
 import { percent, threeDigits } from '../units/number.ts'
 
-const needsDevices = (n: number) => (n === Infinity ? '' : `; needs ${n} ${n === 1 ? 'device' : 'devices'}`)
+const devices = (n: number) => `${n} ${n === 1 ? 'device' : 'devices'}`
+const needsDevices = (n: number) => (n === Infinity ? '' : `; needs ${devices(n)}`)
 
 /** Why a replica can not be placed on a machine, with the figures that decide. */
 export function misfitSentence(misfit: Misfit): string {
@@ -14,19 +15,19 @@ export function misfitSentence(misfit: Misfit): string {
     case 'context':
       return `the cache holds ${threeDigits(misfit.cacheTokens)} tokens, one request may have ${threeDigits(misfit.contextTokens)}${needsDevices(misfit.devicesNeeded)}`
     case 'devices':
-      return `a replica over ${misfit.needed} devices, the machine has ${misfit.inMachine}`
+      return `a replica over ${devices(misfit.needed)}, the machine has ${misfit.inMachine}`
     case 'split':
-      return `a replica over ${misfit.devices} devices; the machine splits into ${misfit.allowed.join(', ')}`
+      return `a replica over ${devices(misfit.devices)}; the machine splits into ${misfit.allowed.join(', ')}`
     case 'groups':
       return `${misfit.devices} devices are not whole machines of ${misfit.inMachine}`
     case 'no-link':
-      return `no link between its devices is known: a replica over ${misfit.devices} devices can not be reckoned`
+      return `no link between its devices is known: a replica over ${devices(misfit.devices)} can not be reckoned`
     case 'heads':
       return `${misfit.heads} ${misfit.which} heads do not divide evenly over ${misfit.devices} devices`
     case 'layers':
       return `${misfit.layers} layers do not divide evenly over ${misfit.hosts} machines`
     case 'no-host-link':
-      return `a replica over ${misfit.devices} devices, the machine has ${misfit.inMachine} and no link to others is known`
+      return `a replica over ${devices(misfit.devices)}, the machine has ${misfit.inMachine} and no link to others is known`
     case 'arithmetic':
       return `no ${misfit.bits}-bit arithmetic: the device offers ${misfit.offered.map((b) => `${b}-bit`).join(', ')}`
     case 'host-memory':
