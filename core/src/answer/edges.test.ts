@@ -70,4 +70,15 @@ describe('edges have a defined result and a sentence', () => {
     expect(run.busiestSecond).toBe(1_000_000)
     expect(remarks.join(' ')).toContain('1 000 000 requests arrive within one second, where the replicas hold 96 side by side')
   })
+
+  it('ten clients in a closed loop are no wall, and what is served a second is of the time in which they came', () => {
+    const { counts, run, record, remarks } = simulated({ arrivals: { kind: 'closed-loop', clients: 10, requestsPerClient: 40, thinkSeconds: 0 } }, 86_400)
+    expect(counts.finished).toBe(400)
+    expect(run.busiestSecond).toBeLessThan(40)
+    expect(remarks.join(' ')).not.toContain('within one second')
+    const ended = record.end.reduce((most, t) => Math.max(most, t), 0)
+    expect(ended).toBeLessThan(43_200)
+    expect(run.requestsPerSecond).toBeCloseTo(400 / ended, 9)
+    expect(run.outputTokensPerSecond).toBeCloseTo(counts.outputTokens / ended, 6)
+  })
 })

@@ -36,6 +36,6 @@ export interface Found {
   /** by draw, from when until when each group is there that may be committed to (see `TrialResult`) */
   committable: number[][]
   targets: TargetOutcome[]
-  /** requests that the first repetition finished, and their tokens */
+  /** requests that finished, and their tokens: means over the draws that were run */
   finished: { requests: number; tokens: number }
 }

@@ -14,7 +14,7 @@ import { driveElsewhere, driveHere, trialsHere } from './drive.ts'
 import type { TrialOrder } from './order.ts'
 import { Load } from './load.ts'
 import { tryOut } from './trial.ts'
-import { profileOf } from './trialRunner.ts'
+import { profileOf, TrialRunner } from './trialRunner.ts'
 
 /** Two hours of the demo at a steady rate, every machine, few sequence limits. */
 const plan: Plan = {
@@ -167,5 +167,17 @@ describe('money', () => {
   it('is by the hour, by a month of 730 hours, and by what was finished', () => {
     expect(money(2, 7200, { requests: 8000, tokens: 2_000_000 })).toEqual({ perHour: 2, perMonth: 1460, forHorizon: 4, perThousandRequests: 0.5, perMillionTokens: 2 })
     expect(money(2, 7200, { requests: 0, tokens: 0 })).toMatchObject({ perThousandRequests: undefined, perMillionTokens: undefined })
+  })
+
+  it('for 1,000 requests and a million tokens is the mean over the draws, of what is paid and of what was finished', () => {
+    const load = new Load(plan)
+    const [service] = plan.services
+    const chosen = answerTo(plan).services[0].chosen!
+    const candidate = candidateOf(plan, service, chosen)!
+    const draws = Array.from({ length: plan.repetitions }, (_, repetition) => new TrialRunner(plan).run({ service: service.name, candidate: candidate.index, groups: chosen.machines / candidate.group.machines, repetition, loadFactor: 1, toTheEnd: true }, load.of(service, repetition)).finished)
+    const mean = (of: (d: (typeof draws)[number]) => number) => draws.reduce((sum, d) => sum + of(d), 0) / draws.length
+    expect(new Set(draws.map((d) => d.requests)).size).toBe(draws.length)
+    expect(chosen.money.perThousandRequests).toBeCloseTo((chosen.money.forHorizon * 1000) / mean((d) => d.requests), 9)
+    expect(chosen.money.perMillionTokens).toBeCloseTo((chosen.money.forHorizon * 1e6) / mean((d) => d.tokens), 9)
   })
 })

@@ -9,7 +9,7 @@ const plain = (text: string) => text.replaceAll(/[\u202f\u00a0]/g, ' ')
 
 describe('figures for people', () => {
   it.each([
-    [12345.6, '12 346'], [0.012345, '0.0123'], [999.6, '1 000'], [1, '1.00'], [0, '0'], [-1234, '−1 234'], [NaN, 'no data'], [undefined, 'no data'], [Infinity, '∞'],
+    [12345.6, '12 346'], [0.012345, '0.0123'], [999.6, '1 000'], [1, '1.00'], [0, '0'], [-1234, '−1 234'], [-1e-15, '0'], [-0, '0'], [-0.001234, '−0.00123'], [NaN, 'no data'], [undefined, 'no data'], [Infinity, '∞'],
   ])('%s is %s', (value, text) => expect(plain(threeDigits(value))).toBe(text))
 
   it.each([
