@@ -76,3 +76,33 @@ test('a dropped log is read, its bad rows are told by line, and it becomes the l
   await drop(page, 'cells.csv', 'a;b\n1;2\n')
   await expect(page.getByRole('alert')).toContainText('line 1 is "a,b": it must name a column such as "arrival".')
 })
+
+test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ page }) => {
+  await openWith(page, smallPlan())
+  const said = await verdict(page).innerText()
+  await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
+  await page.evaluate(async () => {
+    const opened = indexedDB.open('sand-clock')
+    const db = await new Promise<IDBDatabase>((on) => (opened.onsuccess = () => on(opened.result)))
+    const answers = db.transaction('answers', 'readwrite').objectStore('answers')
+    await new Promise((on) => {
+      const all = answers.getAll() as IDBRequest<{ planId: string }[]>
+      all.onsuccess = () => {
+        for (const stored of all.result) answers.put({ ...stored, answer: null })
+        answers.transaction.oncomplete = on
+      }
+    })
+    db.close()
+    localStorage.setItem('sand-clock-pins', '{"a b": [{"key": 3}]}')
+  })
+  await page.reload()
+  await expect(page.getByText('What was kept as the answer of this plan can not be read: it is found anew.')).toBeVisible()
+  await settled(page)
+  await expect(verdict(page)).toHaveText(said.replace(/\s*\n\s*/g, ' '))
+  await page.keyboard.press('6')
+  await expect(page.getByRole('heading', { level: 2 }).first()).toBeVisible()
+  await expect.poll(async () => JSON.stringify((await kept(page, 'thrown')).map((t) => (t as { name: string }).name).sort())).toBe('["a pinned run","the answer of this plan"]')
+  await page.reload()
+  await settled(page)
+  expect(await kept(page, 'thrown')).toHaveLength(2)
+})

@@ -99,3 +99,21 @@ export function kept(page: Page, table: string): Promise<Record<string, unknown>
     }
   }), table)
 }
+
+/** What a view shows last, once all of it is there. */
+const SEEN_LAST: Record<string, (page: Page) => Locator> = {
+  load: (page) => page.getByRole('heading', { name: /How long requests are/ }),
+  fit: (page) => page.getByRole('region', { name: 'What fits where' }).getByRole('row').nth(1),
+  machines: (page) => page.getByRole('row').nth(1),
+  models: (page) => page.getByRole('row').nth(1),
+  start: (page) => page.getByText(/is ready .* after the start, all in one|the first caller after a quiet night waits/),
+  run: (page) => page.getByRole('region', { name: 'Measures of the run' }),
+  answer: (page) => page.getByRole('heading', { name: /Why not the other/ }),
+}
+
+/** Goes to a view by its link, and waits until it is all there. */
+export async function goTo(page: Page, path: string): Promise<void> {
+  await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
+  await expect(SEEN_LAST[path](page)).toBeVisible()
+}

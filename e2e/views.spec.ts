@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { openWith, settled, smallPlan, verdict } from './support.ts'
+import { goTo, openWith, settled, smallPlan, verdict } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ page }) => {
   await openWith(page, smallPlan())
@@ -111,9 +111,7 @@ for (const theme of ['day', 'dusk']) {
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await openWith(page, smallPlan())
     for (const [i, path] of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer'].entries()) {
-      await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
-      await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
-      await page.waitForTimeout(700)
+      await goTo(page, path)
       const axe = new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
       // What is around the views is the same with each.
       if (i > 0) axe.include('main')
@@ -130,8 +128,7 @@ for (const width of [390, 1024, 2560]) {
     await page.goto('/')
     await expect(verdict(page)).toContainText('Rent')
     for (const path of ['answer', 'load', 'fit', 'machines', 'models', 'start', 'run']) {
-      await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
-      await page.waitForTimeout(600)
+      await goTo(page, path)
       const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
       expect(over, path).toBeLessThanOrEqual(0)
     }

@@ -1,19 +1,32 @@
 import { readFileSync } from 'node:fs'
 import { installChromium, installPackages, run, runTogether } from './setUp.mjs'
 
+const took = []
+let from = Date.now()
+/** Notes how long a part took, so that one sees which has grown. */
+function done(part) {
+  took.push(`${part} ${Math.round((Date.now() - from) / 1000)} s`)
+  from = Date.now()
+}
+
 installPackages()
 installChromium()
+done('setting up')
 await runTogether(2, [
   ['npx', ['eslint', '.', '--max-warnings', '0']],
   ['npx', ['vue-tsc', '-p', 'app']],
   ['node', ['scripts/bits.mjs']],
   ...['core', 'threads', 'cli', 'server', 'e2e'].map((workspace) => ['npx', ['tsc', '-p', workspace]]),
 ])
+done('lint, types and bits')
 run('node', ['scripts/build.mjs'])
+done('build')
 run('npx', ['playwright', 'test', '--reporter=list,json'], { PLAYWRIGHT_JSON_OUTPUT_NAME: '.build/playwright.json' })
+done('the interface in a browser')
 run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', '--outputFile.json=.build/vitest.json'])
+done('everything else')
 
 // Both runners said what they did above; this adds them up.
 const browser = JSON.parse(readFileSync('.build/playwright.json', 'utf8')).stats
 const units = JSON.parse(readFileSync('.build/vitest.json', 'utf8'))
-console.log(`\n${browser.expected + browser.flaky + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed`)
+console.log(`\n${browser.expected + browser.flaky + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed; ${took.join(', ')}`)

@@ -144,7 +144,7 @@ const tableOpen = ref(false)
         <button v-if="policy" type="button" class="word ml-auto" @click="addWindow">raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button>
       </p>
       <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :late="late" :progress="progress" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
-      <div class="mt-2 flex items-center gap-4">
+      <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
         <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= readyAt(plans.plan, service)" :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>

@@ -6,9 +6,9 @@ import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
 import { demoAnswer, demoPlan } from '../data/demo.ts'
 import { readKeptAnswer } from '../data/kept.ts'
-import { throwAway } from '../data/thrown.ts'
 import { searchOnServer, serverThreads } from '../data/serverSearch.ts'
 import { endSearchLead, helperCount, searchLead } from '../worker/workers.ts'
+import { usePlanStore } from './planStore.ts'
 
 export interface Working extends RecommendProgress {
   /** seconds left by the measured pace; null until there is one */
@@ -88,8 +88,8 @@ export const useAnswerStore = defineStore('answer', () => {
     // Stored by `searchFor` below; an answer of a former core may lack what is shown of it, and is searched anew.
     const kept = stored && readKeptAnswer(stored.answer)
     if (stored && !kept) {
-      await throwAway('unreadable', 'an answer', stored)
       await database.answers.delete(planId)
+      await usePlanStore().putAside('the answer of this plan', stored, 'it is found anew')
     }
     if (stored?.planText === text && kept?.coreVersion === CORE_VERSION) return kept
     if (text !== writePlan(demoPlan)) return undefined

@@ -3,18 +3,24 @@ import { defineStore } from 'pinia'
 import type { RunChoice } from '../composables/useRunChoices.ts'
 import { readKeptPins } from '../data/kept.ts'
 import { throwAway } from '../data/thrown.ts'
+import { usePlanStore } from './planStore.ts'
+
+const KEY = 'sand-clock-pins'
 
 /** What can be told apart in one picture. */
 export const MOST_PINS = 4
 
 /** Runs that are pinned to be compared, by plan and service; they stay when the tab is closed. */
 export const usePinStore = defineStore('pins', () => {
-  const kept = useLocalStorage<Record<string, RunChoice[]>>('sand-clock-pins', {}, {
+  const kept = useLocalStorage<Record<string, RunChoice[]>>(KEY, {}, {
     shallow: true, // plain data, which is sent to workers
     serializer: {
       read: (text) => {
         const { pins, broken } = readKeptPins(text)
-        for (const one of broken) void throwAway('unreadable', 'a pinned run', one)
+        if (broken.length > 0) {
+          localStorage.setItem(KEY, JSON.stringify(pins)) // else they would be put aside at every start
+          void usePlanStore().putAside(broken.length === 1 ? 'a pinned run' : `${broken.length} pinned runs`, broken, 'the others stay pinned')
+        }
         return pins
       },
       write: (pins) => JSON.stringify(pins),

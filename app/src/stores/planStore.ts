@@ -186,6 +186,13 @@ export const usePlanStore = defineStore('plan', () => {
     if (!next || !(await open(next.id))) await add(demoPlan)
   }
 
+  /** Puts aside what was kept and can not be read, and says so. */
+  async function putAside(name: string, data: unknown, goesOn: string): Promise<void> {
+    await throwAway('unreadable', name, data)
+    remark.value = `What was kept as ${name} can not be read: ${goesOn}. As it was it is under “Thrown away …”.`
+    await refreshThrown()
+  }
+
   async function refreshThrown(): Promise<void> {
     thrown.value = await thrownAway()
   }
@@ -213,7 +220,7 @@ export const usePlanStore = defineStore('plan', () => {
   }
 
   return {
-    thrown, lastThrown, haveBack, refreshThrown, plan, id, kept, trouble, remark, opened,
+    thrown, lastThrown, haveBack, putAside, refreshThrown, plan, id, kept, trouble, remark, opened,
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => future.value.length > 0),
     start, open, add, edit, importText, remove,
