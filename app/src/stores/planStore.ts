@@ -186,12 +186,17 @@ export const usePlanStore = defineStore('plan', () => {
     if (!next || !(await open(next.id))) await add(demoPlan)
   }
 
-  /** Puts aside what was kept and can not be read, and says so. */
-  async function putAside(name: string, data: unknown, goesOn: string): Promise<void> {
-    await throwAway('unreadable', name, data)
-    remark.value = `What was kept as ${name} can not be read: ${goesOn}. As it was it is under “Thrown away …”.`
-    await refreshThrown()
+  /** Puts aside what was kept and can not be read, and says so; once, however often it is come upon (another tab tells of it too). */
+  function putAside(name: string, data: unknown, goesOn: string): Promise<void> {
+    lastAside = lastAside.then(async () => {
+      const text = JSON.stringify(data)
+      if (!(await thrownAway()).some((t) => t.kind === 'unreadable' && JSON.stringify(t.data) === text)) await throwAway('unreadable', name, data)
+      remark.value = `What was kept as ${name} can not be read: ${goesOn}. As it was it is under “Thrown away …”.`
+      await refreshThrown()
+    })
+    return lastAside
   }
+  let lastAside = Promise.resolve()
 
   async function refreshThrown(): Promise<void> {
     thrown.value = await thrownAway()
