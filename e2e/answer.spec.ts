@@ -26,6 +26,10 @@ test('a plan gives the same answer in the browser and on the command line, to th
   if (!chosen) throw new Error('the small plan is meant to have an answer')
   await expect(verdict(page)).toContainText(`${chosen.machines} × ${chosen.machine}`)
   expect((await verdict(page).innerText()).replace(/\D/g, '')).toContain(String(Math.round(there.perMonth)))
+  // Fewer bits than the best variant has are not chosen without a word.
+  expect(chosen.variant).not.toBe('16-bit')
+  await page.keyboard.press('5')
+  await expect(page.getByText(new RegExp(`${chosen.variant} scores [\\d.]+\\s% where 16-bit has`))).toBeVisible()
 })
 
 test('services that commit to machines together are chosen by the solver, the same in the browser and on the command line', async ({ page }, info) => {

@@ -53,7 +53,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
 }
 
 /** What is given up where another variant of the model has a better score; nothing where none has. */
-function qualityWords(plan: Plan, serviceName: string, chosen: Choice): string[] {
+export function qualityWords(plan: Plan, serviceName: string, chosen: Pick<Choice, 'variant'>): string[] {
   const service = plan.services.find((s) => s.name === serviceName)
   const variants = plan.models.find((m) => m.name === service?.model)?.variants ?? []
   const rented = variants.find((v) => v.name === chosen.variant)
