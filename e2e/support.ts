@@ -79,7 +79,7 @@ export async function drop(page: Page, name: string, text: string): Promise<void
 }
 
 /** What the command line answers to a plan. */
-export function commandLine(plan: unknown, folder: string): { perMonth: number; services: { chosen: { machine: string; machines: number; money: { perMonth: number } } | null }[] } {
+export function commandLine(plan: unknown, folder: string): { perMonth: number; services: { chosen: { machine: string; variant: string; machines: number; money: { perMonth: number } } | null }[] } {
   const file = `${folder}/plan.json`
   writeFileSync(file, JSON.stringify(plan))
   return JSON.parse(execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 64e6 })) as ReturnType<typeof commandLine>

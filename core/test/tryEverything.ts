@@ -22,7 +22,7 @@ export interface Best {
   paysByRun: boolean
 }
 
-/** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each. */
+/** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each, and how many simulations all draws of all of them are. */
 export function tryEverything(plan: Plan): { feasible: Best[]; simulations: number } {
   const service = plan.services[0]
   const load = new Load(plan)
@@ -35,12 +35,14 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       if (groups === 0) break
       const { machines, replicas } = fleetOf(candidate, groups)
       const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(candidate) ? livingFleetOf(plan, candidate, groups, r) : undefined))
+      const trialOf = (r: number) => tryOut({ plan, service: candidate.service, fleet: fleets[r], profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true })
       simulations += fleets.length
-      const trials = fleets.map((fleet, r) =>
-        tryOut({ plan, service: candidate.service, fleet, profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true }))
+      const first = trialOf(0)
+      if (!first.holds) continue // whatever the other draws say
+      const trials = fleets.map((_, r) => (r === 0 ? first : trialOf(r)))
       const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
-      if (!trials[0].holds || !meets) continue
+      if (!meets) continue
       feasible.push({
         perHour: candidate.paysByRun ? bestCommitted(fleets.map((f, r) => runPerHours(candidate, recordOf(trials[r]), f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), setting: candidate.setting, paysByRun: candidate.paysByRun,
       })

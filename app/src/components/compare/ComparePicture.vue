@@ -85,7 +85,7 @@ function walk(by: number): void {
         <line :x1="LEFT" :x2="width - RIGHT" :y1="p.top + p.height" :y2="p.top + p.height" stroke="var(--rule)" />
         <path :d="p.less" fill="var(--moss)" opacity="0.35" /><path :d="p.more" fill="url(#compare-more)" opacity="0.8" />
         <line v-if="p.row.limit !== undefined" :x1="LEFT" :x2="width - RIGHT" :y1="p.y(p.row.limit)" :y2="p.y(p.row.limit)" stroke="var(--rust)" stroke-dasharray="4 3" />
-        <text v-if="p.row.limit !== undefined" :x="width - RIGHT - 4" :y="p.y(p.row.limit) - 4" text-anchor="end" class="chart-axis">limit {{ bare(duration(p.row.limit)) }}</text>
+        <text v-if="p.row.limit !== undefined" :x="width - RIGHT - 4" :y="p.y(p.row.limit) + (p.y(p.row.limit) - p.top < 14 ? 12 : -4)" text-anchor="end" class="chart-axis">limit {{ bare(duration(p.row.limit)) }}</text>
         <path v-for="(d, i) in p.lines" :key="i" :d="d" fill="none" :stroke="classColour(i)" :stroke-dasharray="classDash(i)" :stroke-width="i === other || i === reference ? 1.8 : 1.1" />
         <text x="0" :y="p.top + 12" class="chart-name" fill="var(--ink)">{{ p.row.name }}</text>
         <text x="0" :y="p.top + (p.row.name === '' ? 12 : 27)" class="chart-axis">{{ p.row.name === '' ? '' : p.row.unit }}</text>
