@@ -70,11 +70,15 @@ function otherwise(plan: Plan): Plan {
   return checkPlan({ ...plan, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [16, 32, 64], routings: ['two-choice', 'shared-queue'], weightsFrom: ['image'] } }] })
 }
 
+const REGIONS = 38
+
 /** The pilot talk of the demo with every offer in many regions, each dearer than the one before. */
 function regions(plan: Plan): Plan {
   const [talk] = plan.services
-  const machines = Array.from({ length: 38 }, (_, k) => plan.machines.map((m) => ({ ...m, name: `${m.name} ${k + 1}`, pricePerHour: m.pricePerHour! * (1 + k / 50), ...(m.committedPerHour !== undefined && { committedPerHour: m.committedPerHour * (1 + k / 50) }) }))).flat()
-  return checkPlan({ ...plan, machines, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [8, 16, 24, 32, 48, 64] } }] })
+  const everywhere = <T extends { machine?: string | undefined }>(list: readonly T[] | undefined) => list?.flatMap((e) => Array.from({ length: REGIONS }, (_, k) => ({ ...e, machine: `${e.machine} ${k + 1}` })))
+  const models = plan.models.filter((m) => m.name === talk.model).map((m) => ({ ...m, variants: m.variants.map((v) => ({ ...v, profiles: everywhere(v.profiles), measurements: everywhere(v.measurements) })) }))
+  const machines = Array.from({ length: REGIONS }, (_, k) => plan.machines.map((m) => ({ ...m, name: `${m.name} ${k + 1}`, pricePerHour: m.pricePerHour! * (1 + k / 50), ...(m.committedPerHour !== undefined && { committedPerHour: m.committedPerHour * (1 + k / 50) }) }))).flat()
+  return checkPlan({ ...plan, models, machines, classes: [plan.classes[0]], services: [{ ...talk, search: { ...talk.search, sequences: [8, 16, 24, 32, 48, 64] } }] })
 }
 
 const random = new RandomStream(2027, 'regret')
