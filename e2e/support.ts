@@ -117,3 +117,14 @@ export async function goTo(page: Page, path: string): Promise<void> {
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
   await expect(SEEN_LAST[path](page)).toBeVisible()
 }
+
+/** Whether a text was to be seen at any moment from now on: for what may be gone again before one looks. */
+export async function everSeen(page: Page, pattern: RegExp): Promise<() => Promise<boolean>> {
+  const at = await page.evaluateHandle((source) => {
+    const found = { seen: false }
+    const look = () => (found.seen ||= new RegExp(source).test(document.body.innerText))
+    new MutationObserver(look).observe(document.body, { childList: true, characterData: true, subtree: true })
+    return found
+  }, pattern.source)
+  return () => at.evaluate((found) => found.seen)
+}
