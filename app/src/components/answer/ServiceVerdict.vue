@@ -22,7 +22,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
         <template v-for="words in qualityWords(plan, answer.service, c)" :key="words">{{ ' ' }}{{ words }}</template>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
-        <span class="text-faded"> {{ sentences(c.reliance) }}</span>
+        {{ ' ' }}<span class="text-faded">{{ sentences(c.reliance) }}</span>
       </p>
       <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status">{{ moved }}.</p>
       <slot />
