@@ -33,10 +33,15 @@ export function usualThreads(): number {
  */
 export class TrialThreads {
   private readonly pool: Piscina<Task, Reply>
+  private ended = false
 
   /** @param worker the module that carries out errands: `trialWorker.ts`, which programs bundle beside themselves */
   constructor(threads: number, worker = new URL('./trialWorker.mjs', import.meta.url)) {
     this.pool = new Piscina<Task, Reply>({ filename: worker.href, minThreads: threads, maxThreads: threads })
+    this.pool.on('error', (error) => {
+      // A reply that was on its way when the threads were ended is to nobody any more, and no error.
+      if (!this.ended) throw error
+    })
   }
 
   /**
@@ -69,6 +74,7 @@ export class TrialThreads {
 
   /** Ends all threads at once. */
   end(): Promise<void> {
+    this.ended = true
     return this.pool.destroy()
   }
 }
