@@ -1,8 +1,8 @@
 import type { Bought } from '../src/cost/bill.ts'
 import { purchase, type GroupPrices, type Purchase } from '../src/cost/purchase.ts'
 import type { Controller } from '../src/life/controller.ts'
-import { LivingFleet, type Begin } from '../src/life/livingFleet.ts'
-import type { LossRules, NodeRules, StartRules } from '../src/life/startRules.ts'
+import { LivingFleet } from '../src/life/livingFleet.ts'
+import type { Begin, LossRules, NodeRules, StartRules } from '../src/life/startRules.ts'
 import { makeController } from '../src/scaling/makeController.ts'
 import type { ScalingContext, ScalingRules } from '../src/scaling/rules.ts'
 

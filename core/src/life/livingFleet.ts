@@ -1,37 +1,17 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { RandomStream } from '../random/stream.ts'
 import type { Controller, HostCurve, Observation } from './controller.ts'
+import { Drills } from './drills.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
 import { Reads } from './reads.ts'
 import { KeptEmpty } from './keptEmpty.ts'
 import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
-import { fetchesWeights, imageBytes, Stage, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
+import { fetchesWeights, imageBytes, Stage, type Begin, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
-
-/** What a fleet has at the start: see docs/model.md, 9. */
-export type Begin = 'running' | 'nothing' | 'stopped'
-
-/** One step of a drill: a replica is lost, a machine is told, a machine is lost. */
-interface DrillStep {
-  seconds: number
-  what: 'replica' | 'notice' | 'node'
-  number: number
-  /** when the machine is lost */
-  lostAt: number
-}
-
-/** Drills in order of time; machines are told as long before as they are of other losses. */
-function drillSteps({ drills, noticeSeconds }: LossRules): DrillStep[] {
-  const steps = drills.flatMap(({ seconds, what, number }): DrillStep[] => [
-    ...(what === 'node' && noticeSeconds > 0 ? [{ seconds: Math.max(0, seconds - noticeSeconds), what: 'notice', number, lostAt: seconds } as const] : []),
-    { seconds, what, number, lostAt: seconds },
-  ])
-  return steps.sort((a, b) => a.seconds - b.seconds)
-}
 
 /**
  * A fleet that grows and shrinks (docs/model.md, 7): replicas start up stage by stage on nodes that come and
@@ -74,8 +54,7 @@ export class LivingFleet implements FleetLife {
   private missed: string[] = []
   private idleSince = 0
   private ping: number
-  private readonly drills: readonly DrillStep[]
-  private drill = 0
+  private readonly drills: Drills
   private ready = 0
   private readonly waits = new SlotClocks()
 
@@ -84,7 +63,7 @@ export class LivingFleet implements FleetLife {
     this.start = start
     this.nodeRules = nodeRules
     this.losses = losses
-    this.drills = drillSteps(losses)
+    this.drills = new Drills(losses)
     this.hostCurves = controller.hostCurves ?? []
     this.history = new GaugeHistory(LONGEST_WINDOW_SECONDS, this.hostCurves.length)
     this.nodes = new NodePool(nodeRules, start, losses, seed)
@@ -116,7 +95,7 @@ export class LivingFleet implements FleetLife {
   private unmoved = 0
 
   private soonestUnmoved(): number {
-    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.drills[this.drill]?.seconds ?? Infinity)
+    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.drills.next())
     this.graceEnd = Infinity
     for (const s of this.replicas) {
       if (s.stage === Stage.draining) this.graceEnd = Math.min(this.graceEnd, s.lostAt)
@@ -379,8 +358,8 @@ export class LivingFleet implements FleetLife {
   }
 
   private runDrills(now: number, hands: FleetHands): void {
-    for (const { drills } = this; this.drill < drills.length && drills[this.drill].seconds <= now; this.drill++) {
-      const { what, number, lostAt } = drills[this.drill]
+    for (let step = this.drills.takeDue(now); step; step = this.drills.takeDue(now)) {
+      const { what, number, lostAt } = step
       if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'a drill')
       const node = what === 'replica' ? undefined : this.nodes.all.at(number)
       if (what === 'notice' && node?.state === 'there') {

@@ -54,6 +54,9 @@ export interface LossRules {
   drills: readonly { seconds: number; what: 'replica' | 'node'; number: number }[]
 }
 
+/** What a fleet has at the start: see docs/model.md, 9. */
+export type Begin = 'running' | 'nothing' | 'stopped'
+
 /** Stages of a start-up in their order, with their names. */
 export const STAGES = ['none', 'waiting for room', 'machine', 'image', 'weights', 'load', 'warm-up', 'ready', 'draining'] as const
 export const Stage = { none: 0, unplaced: 1, machine: 2, image: 3, weights: 4, load: 5, warmup: 6, ready: 7, draining: 8 } as const

@@ -1,5 +1,6 @@
 import { safeGroups } from '../cost/purchase.ts'
-import { LivingFleet, type Begin } from '../life/livingFleet.ts'
+import { LivingFleet } from '../life/livingFleet.ts'
+import type { Begin } from '../life/startRules.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { makeController } from '../scaling/makeController.ts'
 import { onCall } from '../scaling/onCall.ts'
