@@ -16,8 +16,9 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      // A name that the server is started for below: what comes by it is no secure context.
+      args: ['--host-resolver-rules=MAP planner.test 127.0.0.1', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
     },
   },
-  webServer: { command: `node .build/server.mjs --port ${PORT}`, port: PORT, reuseExistingServer: false },
+  webServer: { command: `node .build/server.mjs --port ${PORT} --name planner.test`, port: PORT, reuseExistingServer: false },
 })

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { change, commandLine, everSeen, kept, openWith, settled, smallPlan, twoShores, verdict } from './support.ts'
+import { change, commandLine, everSeen, kept, openWith, settled, smallPlan, twoShores, verdict, type PlanFile } from './support.ts'
 
 test('opens on the demo plan with its answer already there', async ({ page }) => {
   const errors: string[] = []
@@ -130,4 +130,14 @@ test('while a changed plan is searched the verdict says what holds so far and be
   await page.getByRole('button', { name: 'stop' }).click()
   await expect(verdict(page)).toContainText(/Stopped; the best so far:.*Nothing below .* a month can, each service by itself\./)
   await expect(page.getByRole('alert')).toContainText('Stopped before it was proved.')
+})
+
+test('a job that is over when its clients are done has a price once, wherever it is said', async ({ page }) => {
+  const plan = smallPlan()
+  const arrivals = { kind: 'closed-loop', clients: 4, requestsPerClient: 20, thinkSeconds: 0 }
+  await openWith(page, { ...plan, classes: [{ ...plan.classes[0], arrivals, targets: [{ seconds: 60, measure: 'latency', percentile: 80 }] }] as PlanFile['classes'] })
+  const once = /Rent.* for [\d\s.]+EUR\s+for these 3 h \([\d\s.]+EUR a month if it went on\)/
+  await expect(verdict(page)).toContainText(once)
+  await page.keyboard.press('5')
+  await expect(page.getByRole('main')).toContainText(/ EUR\s+for these 3 h \([\d\s.]+EUR a month if it went on\)/)
 })

@@ -107,3 +107,16 @@ test('a kept answer and pins that can not be read are put aside, said and done a
   await settled(page)
   expect(await kept(page, 'thrown')).toHaveLength(2)
 })
+
+test('under a name that the server was started for, over plain http, plans are opened, answered and kept', async ({ page, baseURL }) => {
+  const { port } = new URL(baseURL ?? '')
+  const errors: string[] = []
+  page.on('pageerror', (e) => errors.push(e.message))
+  await openWith(page, smallPlan(), `http://planner.test:${port}/`)
+  expect(await page.evaluate(() => window.isSecureContext)).toBe(false)
+  await expect(verdict(page)).toContainText('Breaks at')
+  const said = await verdict(page).textContent() ?? ''
+  await page.reload()
+  await expect(verdict(page)).toHaveText(said)
+  expect(errors).toEqual([])
+})

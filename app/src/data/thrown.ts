@@ -1,3 +1,4 @@
+import { nanoid } from 'nanoid'
 import { database, type ThrownAway } from './database.ts'
 
 const KEPT_DAYS = 30
@@ -5,7 +6,7 @@ const DAY_MS = 86_400_000
 
 /** Puts something aside that is thrown away, or that can not be read; it can be had back for 30 days. @returns its name there */
 export async function throwAway(kind: ThrownAway['kind'], name: string, data: unknown): Promise<string> {
-  const id = crypto.randomUUID()
+  const id = nanoid() // not the browser's own: it has none over http under another name
   await database.thrown.put({ id, kind, name, data, thrownAt: Date.now() })
   return id
 }

@@ -1,4 +1,5 @@
 import { BadInput, checkPlan, readPlan, writePlan, type Plan } from '@sandclock/core'
+import { nanoid } from 'nanoid'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { database, savePlan, type StoredAnswer, type StoredPlan, type ThrownAway } from '../data/database.ts'
@@ -51,7 +52,7 @@ export const usePlanStore = defineStore('plan', () => {
 
   /** Opens the plan of last time, or the demo. */
   async function start(): Promise<void> {
-    const recovered = await recoverNoted(() => crypto.randomUUID())
+    const recovered = await recoverNoted(nanoid)
     await Promise.all([refreshKept(), refreshThrown()])
     if (recovered.length > 0) remark.value = recovered.length === 1 ? 'An edit that was made just before the page was left is kept.' : `Edits of ${recovered.length} plans that were made just before the page was left are kept.`
     const last = localStorage.getItem(LAST_PLAN)
@@ -104,7 +105,7 @@ export const usePlanStore = defineStore('plan', () => {
   /** Keeps a plan as a new one and opens it. */
   async function add(next: Plan): Promise<void> {
     await saving
-    show(next, crypto.randomUUID(), 0)
+    show(next, nanoid(), 0)
     await save()
   }
 
@@ -123,7 +124,7 @@ export const usePlanStore = defineStore('plan', () => {
   async function keepCopy(snapshot: { name: string; text: string }): Promise<void> {
     const copy = { ...plan.value, name: `${snapshot.name.slice(0, 60)} (this tab)` }
     plan.value = copy
-    id.value = crypto.randomUUID()
+    id.value = nanoid()
     revision = (await savePlan({ id: id.value, name: copy.name, text: writePlan(copy) }, 0)) ?? 0
     localStorage.setItem(LAST_PLAN, id.value)
     remark.value = 'Another tab changed this plan too. Your changes go on in a copy; both are kept.'

@@ -1,5 +1,5 @@
 import {
-  answerWords, BadInput, breakingSentences, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
+  answerWords, BadInput, breakingSentences, costWords, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -89,7 +89,7 @@ function answerText(answer: Answer, all: boolean): string {
   const parts = answer.services.map((s) => serviceText(answer, s, all))
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
-    ? `Every target is met for ${price(answer.perMonth, answer.currency)} a month (${price(answer.perHour, answer.currency)} an hour).`
+    ? `Every target is met for ${costWords(answer.plan, answer.perHour)}, ${price(answer.perHour, answer.currency)} an hour.`
     : overBudget(answer) ? 'Every target is met, but not within the budget.' : 'Not every target can be met; the reasons stand above.'
   return `${[...parts, [verdict, ...purseWords(answer)].join('\n')].join('\n\n')}\n`
 }

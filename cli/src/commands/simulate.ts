@@ -1,6 +1,6 @@
 import {
-  BadInput, clock, configured, duration, Load, percent, perRequestCsv, price, refusalProblem, simulateConfigured, threeDigits,
-  type ClassSummary, type Money, type Plan, type Problem, type SimulatedService, CORE_VERSION,
+  BadInput, clock, configured, costWords, duration, Load, percent, perRequestCsv, price, refusalProblem, simulateConfigured, threeDigits,
+  type ClassSummary, type Plan, type Problem, type SimulatedService, CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
@@ -62,7 +62,7 @@ function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
   const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
-  const cost = money === null ? 'no price stated' : costWords(plan, r.service, money)
+  const cost = money === null ? 'no price stated' : `${costWords(plan, money.perHour, r.service)}, ${price(money.perThousandRequests, plan.currency)} per 1\u202f000 requests`
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
@@ -73,13 +73,6 @@ function serviceText(plan: Plan, r: SimulatedService): string {
 
 /** What the step costs rely on. */
 export const relianceLine = ({ reliance }: SimulatedService) => `of these figures: ${reliance.join('; ')}`
-
-/** A load that is over when its clients are done is paid once; others go on from month to month. */
-function costWords(plan: Plan, service: string, money: Money): string {
-  const isOver = plan.classes.filter((c) => c.service === service).every((c) => c.arrivals.kind === 'closed-loop')
-  const month = `${price(money.perMonth, plan.currency)} a month`
-  return `${isOver ? `${price(money.forHorizon, plan.currency)} for these ${duration(plan.horizon.seconds)} (${month} if it went on)` : month}, ${price(money.perThousandRequests, plan.currency)} per 1 000 requests`
-}
 
 /** The first things that happened to a fleet; all of them are in the JSON. */
 const MOST_HAPPENINGS = 12

@@ -1,5 +1,6 @@
 import { compareQuality } from '../service/quality.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
+import { costWords } from '../explain/costWords.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
 import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
@@ -16,9 +17,8 @@ import { growthSentence, isTie, tieWords, tightestOf } from './verdict.ts'
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
-  const month = price(answer.perMonth, answer.currency)
   const served = answer.services.length > 0 && answer.services.every((s) => s.chosen !== null)
-  const whole = answer.meets || (served && !answer.conflict) ? `Every target is met for ${month} a month.` : 'Not every target can be met.'
+  const whole = answer.meets || (served && !answer.conflict) ? `Every target is met for ${costWords(plan, answer.perHour)}.` : 'Not every target can be met.'
   return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
 }
 
@@ -40,7 +40,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${price(chosen.money.perMonth, plan.currency)} a month.`,
+    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
+import { costParts, duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
@@ -19,6 +19,7 @@ const props = defineProps<{
 const emit = defineEmits<{ stop: []; again: []; move: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
+const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
 const shopping = computed(() => list(v.value?.shopping.map(shortFleetWords) ?? []))
 const sure = computed(() => {
   const runs = v.value?.runs ?? 0
@@ -63,7 +64,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             <template v-if="v.meets || overBudget">
               <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
               <strong class="font-semibold">{{ shopping }}</strong> for
-              <strong class="font-semibold text-sand">{{ price(answer.perMonth, answer.currency) }}</strong> a month<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
+              <strong class="font-semibold text-sand">{{ cost?.amount }}</strong> {{ cost?.of }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>
