@@ -13,7 +13,7 @@ test('logarithms, whole runs and answers have the kept bits in a worker of the b
     stdin: { contents: `import { bits } from './core/test/bits/bits.ts'; postMessage(bits())`, resolveDir: '.', loader: 'ts' },
     bundle: true, write: false, format: 'iife', logLevel: 'error',
   })
-  await page.goto('/')
+  await page.goto('/load')
   const there = await page.evaluate((code) => new Promise((resolve, reject) => {
     const worker = new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
     worker.onmessage = (e) => resolve(e.data)
@@ -43,7 +43,7 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
   await cores(page, 3)
   await openWith(page, smallPlan())
   const before = await verdict(page).innerText()
-  await page.goto('/')
+  await page.goto('/load')
   await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })) })
   await expect.poll(() => helpers(page)).toBe(2)
   const victim = page.workers().find((w) => w.url().includes('trialWorker'))
@@ -62,7 +62,7 @@ test('a search on the server goes on while the page is loaded anew, and its answ
   const whole = demo()
   const heavy = { ...whole, name: 'Harbour by server', horizon: { ...whole.horizon, seconds: 2 * 86_400 }, classes: whole.classes.slice(0, 1), services: whole.services.slice(0, 1) }
   await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
-  await page.goto('/')
+  await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
   await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
   await expect(page.getByText(/^on the server: /)).toBeVisible()
