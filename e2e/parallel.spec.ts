@@ -60,7 +60,7 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
 
 test('a search on the server goes on while the page is loaded anew, and its answer is that of the command line', async ({ page }, info) => {
   const whole = demo()
-  const heavy = { ...whole, name: 'Harbour by server', horizon: { ...whole.horizon, seconds: 2 * 86_400 }, classes: whole.classes.slice(0, 1), services: whole.services.slice(0, 1) }
+  const heavy = { ...whole, name: 'Harbour by server', horizon: { ...whole.horizon, seconds: 86_400 }, classes: whole.classes.slice(0, 1), services: whole.services.slice(0, 1) }
   await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')

@@ -46,7 +46,7 @@ test('a file of a newer version and a broken one are refused with a sentence, an
 test('two tabs with the same plan never overwrite each other silently', async ({ page, context }) => {
   await openWith(page, smallPlan())
   const other = await context.newPage()
-  await other.goto('/')
+  await other.goto('/load')
   await expect(other.getByRole('button', { name: 'Plans and files' })).toHaveText('Small harbour')
   await change(other, /^Patience of pilot desk/, '11 s')
   await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('patienceSeconds\\": 11')

@@ -125,9 +125,9 @@ for (const theme of ['day', 'dusk']) {
 for (const width of [390, 1024, 2560]) {
   test(`nothing runs over the page at ${width} pixels`, async ({ page }) => {
     await page.setViewportSize({ width, height: 800 })
-    await page.goto('/')
+    await page.goto('/load')
     await expect(verdict(page)).toContainText('Rent')
-    for (const path of ['answer', 'load', 'fit', 'machines', 'models', 'start', 'run']) {
+    for (const path of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
       await goTo(page, path)
       const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
       expect(over, path).toBeLessThanOrEqual(0)
