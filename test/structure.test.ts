@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest'
 const ROOT = resolve(import.meta.dirname, '..')
 
 /** The rooms of the core in the order in which data flows: a room may import from itself and from those before it. */
-const FLOW = ['arithmetic', 'units', 'random', 'plan', 'files', 'demand', 'service', 'life', 'scaling', 'engine', 'measure', 'cost', 'search', 'explain', 'answer']
+const FLOW = ['arithmetic', 'units', 'random', 'plan', 'files', 'demand', 'service', 'life', 'scaling', 'engine', 'measure', 'cost', 'candidate', 'run', 'search', 'explain', 'answer']
 /** Each workspace and what it may import of the others. */
 const MAY_IMPORT: Record<string, string[]> = { core: [], threads: ['core'], cli: ['core', 'threads'], server: ['core', 'threads'], app: ['core'] }
 
@@ -43,6 +43,22 @@ describe('structure', () => {
       return FLOW.indexOf(other) > FLOW.indexOf(room)
     })
     expect(wrong).toEqual([])
+  })
+
+  it('inside core no file imports another that imports it', () => {
+    const next = new Map(core.map((file) => [file, imports(file).flatMap(({ from }) => (from.startsWith('.') ? [relative(ROOT, resolve(ROOT, dirname(file), from))] : []))]))
+    const reaches = (from: string, to: string, seen: Set<string>): boolean => (next.get(from) ?? []).some((n) => n === to || (!seen.has(n) && reaches(n, to, seen.add(n))))
+    expect(core.filter((file) => reaches(file, file, new Set()))).toEqual([])
+  })
+
+  it('rules, step costs and fleets are put together in one module', () => {
+    const putting = /\b(simulate|rulesFor|fleetOfRun)\(|new LivingFleet\(/
+    const made = new Set(['core/src/engine/simulate.ts', 'core/src/run/rules.ts', 'core/src/run/fleet.ts', 'core/src/run/run.ts'])
+    expect(core.filter((file) => putting.test(code(file))).sort()).toEqual([...made].sort())
+    const around = ['cli/src', 'app/src', 'server/src', 'threads/src'].flatMap(sources)
+    expect(around.length).toBeGreaterThan(100)
+    const asked = /\b(rulesFor|LivingFleet|livingFleetOf|profileOf|makeController)\b/
+    expect(around.filter((file) => asked.test(code(file)))).toEqual([])
   })
 
   it('core imports nothing of Node, of the browser or of Vue', () => {

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { generateRequests, type Plan, type ServiceRules } from '@sandclock/core'
+import { generateRequests, partsOf, type Plan, type ServiceRules } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { plainWalk } from '../../core/test/reference/plainWalk.ts'
 import { oneConfiguration } from '../../examples/make/oneConfiguration.ts'
@@ -74,7 +74,7 @@ describe('sandclock simulate', () => {
     if (!ready.ok) throw new Error('the example fits')
     const requests = generateRequests(plan, { seed: plan.seed })
     const rules: ServiceRules = {
-      profile: ready.profile, routing: 'least-busy', queueLimit: 200, seed: 1, classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }], readyAtSeconds: new Float64Array(2), horizonSeconds: plan.horizon.seconds,
+      profile: partsOf(ready.spec).profile, routing: 'least-busy', queueLimit: 200, seed: 1, classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }], readyAtSeconds: new Float64Array(2), horizonSeconds: plan.horizon.seconds,
     }
     const walked = plainWalk(requests, rules).requests
     expect(lines).toHaveLength(walked.length)

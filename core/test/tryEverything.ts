@@ -1,12 +1,12 @@
 import { certainty } from '../src/measure/certainty.ts'
 import type { Plan } from '../src/plan/schema.ts'
-import { costPerHour, enumerate, fleetOf } from '../src/search/candidate.ts'
+import { costPerHour, fleetOf } from '../src/candidate/candidate.ts'
+import { enumerate } from '../src/candidate/enumerate.ts'
 import { bestCommitted, runPerHours } from '../src/cost/bill.ts'
 import { purchaseName } from '../src/cost/purchase.ts'
-import { hasLife, livingFleetOf } from '../src/search/life.ts'
 import { Load } from '../src/search/load.ts'
-import { readings, targetsOf, tryOut } from '../src/search/trial.ts'
-import { profileOf } from '../src/search/trialRunner.ts'
+import { allHold, readings, targetsOf } from '../src/measure/placedTargets.ts'
+import { run } from '../src/run/run.ts'
 
 /** What trying everything finds to hold. */
 export interface Best {
@@ -33,18 +33,17 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
     // A policy is tried with all the machines that it may have.
     for (let groups = candidate.elastic ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
       if (groups === 0) break
-      const { machines, replicas } = fleetOf(candidate, groups)
-      const fleets = Array.from({ length: plan.repetitions }, (_, r) => (hasLife(candidate) ? livingFleetOf(plan, candidate, groups, r) : undefined))
-      const trialOf = (r: number) => tryOut({ plan, service: candidate.service, fleet: fleets[r], profile: profileOf(candidate), replicas, requests: load.of(service, r), repetition: r, toTheEnd: true })
-      simulations += fleets.length
-      const first = trialOf(0)
-      if (!first.holds) continue // whatever the other draws say
-      const trials = fleets.map((_, r) => (r === 0 ? first : trialOf(r)))
-      const values = trials.map((t) => (t.kind === 'complete' ? readings(plan, service, t.record).map((x) => x.value) : []))
+      const { machines } = fleetOf(candidate, groups)
+      const runOf = (r: number) => run(plan, { service: candidate.service, candidate, groups }, load.of(service, r), { repetition: r, toTheEnd: true })
+      simulations += plan.repetitions
+      const first = runOf(0)
+      if (!allHold(plan, service, readings(plan, service, first.record))) continue // whatever the other draws say
+      const runs = [first, ...Array.from({ length: plan.repetitions - 1 }, (_, i) => runOf(i + 1))]
+      const values = runs.map((t) => readings(plan, service, t.record).map((x) => x.value))
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(fleets.map((f, r) => runPerHours(candidate, recordOf(trials[r]), f!.record, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), setting: candidate.setting, paysByRun: candidate.paysByRun,
+        perHour: candidate.paysByRun ? bestCommitted(runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), setting: candidate.setting, paysByRun: candidate.paysByRun,
       })
       break
     }
@@ -54,9 +53,4 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
   const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices, f.purchase])
   const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
   return { feasible: ranked, simulations }
-}
-
-function recordOf(trial: ReturnType<typeof tryOut>) {
-  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-  return trial.record
 }

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { candidateOf, checkPlan, driveHere, Load, observedRun, profileOf, recommend, tellRun, type FrontierPoint, type LateSums, type Plan, type SoFar } from '@sandclock/core'
+import { checkPlan, driveHere, Load, observedRun, recommend, specOf, tellRun, type FrontierPoint, type LateSums, type Plan, type SoFar } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
@@ -162,11 +162,10 @@ describe('ClassWords', () => {
 describe('RunFigures', () => {
   const { chosen } = service
   if (!chosen) throw new Error('the plan of these tests has an answer')
-  const candidate = candidateOf(plan, plan.services[0], chosen)
-  if (!candidate) throw new Error('the chosen option is a candidate')
-  const profile = profileOf(candidate)
-  const observed = observedRun(plan, plan.services[0], profile, chosen.replicas, load.of(plan.services[0], 0))
-  const told = tellRun(plan, plan.services[0], profile, chosen.replicas, observed)
+  const spec = specOf(plan, plan.services[0].name, chosen, chosen.machines)
+  if (!spec) throw new Error('the chosen option is a candidate')
+  const observed = observedRun(plan, spec, load.of(plan.services[0], 0))
+  const told = tellRun(plan, spec, observed)
   const view = (late: LateSums) => mount(RunFigures, { props: { start: plan.horizon.start, run: told.run, remarks: ['Beware.'], late, window: 'In the time shown' } })
 
   it('has every measure with its worst hour, what was served, and what one should know', () => {

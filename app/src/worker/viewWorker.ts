@@ -121,7 +121,7 @@ const views = {
   figures(name: RunName, from: number, until: number): RunFigures | undefined {
     const held = runs?.of(name)
     if (!plan || !held) return undefined
-    held.told ??= tellRun(plan, held.spec.service, held.profile, held.replicas, held.observed)
+    held.told ??= tellRun(plan, held.spec, held.observed)
     return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
   },
   /** Where the late requests of a moment spent their time. */

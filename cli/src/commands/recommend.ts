@@ -1,6 +1,6 @@
 import {
-  answerWords, BadInput, breakingSentences, costWords, driveElsewhere, fleetWords, hasLife, livingFleetOf, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, profileOf, candidateOf, recommend, rulesFor, simulate, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
-  type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type ServiceAnswer,
+  answerWords, BadInput, breakingSentences, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
+  type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type RunSpec, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
 import { detailsText } from '../details.ts'
@@ -59,28 +59,25 @@ async function search(plan: Plan, load: Load, threads: number): Promise<Answer> 
   }
 }
 
+/** What is recommended for each service that is served. */
+function chosenSpecs(plan: Plan, answer: Answer): { name: string; chosen: Choice; spec: RunSpec }[] {
+  return answer.services.flatMap(({ service: name, chosen }) => {
+    const spec = chosen && specOf(plan, name, chosen, chosen.machines)
+    return chosen && spec ? [{ name, chosen, spec }] : []
+  })
+}
+
 function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord> {
-  const out = new Map<string, RunRecord>()
-  for (const { service: name, chosen } of answer.services) {
-    const service = plan.services.find((s) => s.name === name)
-    if (!service || !chosen) continue
-    const candidate = candidateOf(plan, service, chosen)
-    if (candidate) out.set(name, simulate(load.of(service, 0), rulesFor(plan, candidate.service, profileOf(candidate), chosen.replicas, 0, hasLife(candidate) ? livingFleetOf(plan, candidate, chosen.machines / candidate.group.machines, 0) : undefined)))
-  }
-  return out
+  return new Map(chosenSpecs(plan, answer).map(({ name, spec }) => [name, run(plan, spec, load.of(spec.service, 0), { toTheEnd: true }).record]))
 }
 
 /** What is behind each configuration that is recommended. */
 function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog | undefined): string[] {
-  return answer.services.flatMap(({ service: name, chosen }) => {
-    const service = plan.services.find((s) => s.name === name)
-    const candidate = service && chosen ? candidateOf(plan, service, chosen) : undefined
-    if (!service || !chosen || !candidate) return []
-    const groups = chosen.machines / candidate.group.machines
-    const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
-    const observed = observedRun(plan, candidate.service, profileOf(candidate), chosen.replicas, load.of(service, 0), fleet)
+  return chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
+    const { candidate, groups } = spec
+    const observed = observedRun(plan, spec, load.of(spec.service, 0))
     const seen = { candidate, groups, observed, perHour: chosen.money.perHour, committedGroups: chosen.committedMachines / candidate.group.machines }
-    const volume = [...volumeCurves(plan, { service: candidate.service, candidate, groups }, load, (p) => new Load(p, log))].at(-1)
+    const volume = [...volumeCurves(plan, spec, load, (p) => new Load(p, log))].at(-1)
     return [`${name.toUpperCase()}, in detail`, ...detailsText(plan, seen), ...(volume ? [volumeWords(volume, plan.currency).join('\n')] : []), '']
   })
 }

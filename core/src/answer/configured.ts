@@ -1,7 +1,6 @@
 import { money, type Money } from '../cost/money.ts'
 import { happenings, type Happening } from '../explain/lifeWords.ts'
 import { policyRemarks } from '../explain/policyWords.ts'
-import type { LifeRecord } from '../life/startRules.ts'
 import { LateArrivals } from '../measure/lateArrivals.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { RunSummary } from '../measure/runSummary.ts'
@@ -14,16 +13,18 @@ import { givenProfile } from '../service/given.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { relianceOf } from './reliance.ts'
-import { fleetOf, statedCandidate, type Candidate } from '../search/candidate.ts'
+import { fleetOf } from '../candidate/candidate.ts'
+import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
-import { profileOf } from '../search/trialRunner.ts'
 import { bestCommitted, committedOfSteady, runPerHours, steadyPerHour } from '../cost/bill.ts'
 import type { Seen } from './details.ts'
-import { hasLife, livingFleetOf, type FleetSpec } from '../search/life.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
 import { targetAnswer } from './recommend.ts'
-import { finishedOf, targetsOf, tryOut } from '../search/trial.ts'
+import { finishedOf } from '../measure/finished.ts'
+import { readings, targetsOf } from '../measure/placedTargets.ts'
+import { run, type Complete } from '../run/run.ts'
+import { partsOf, type Runnable } from '../run/spec.ts'
 
 /** A stated configuration, simulated as it stands. */
 export interface SimulatedService {
@@ -52,24 +53,19 @@ export interface SimulatedService {
 /** A stated configuration that can be had and run. */
 export interface Configured {
   ok: true
-  profile: Profile
+  spec: Runnable
   perHour: number | null
+  /** null for one that states its own step costs: it has none */
   machines: number | null
-  replicas: number
-  /** null for one that states its own profile: it has no machines */
-  candidate: Candidate | null
-  /** how replicas come and go; null for one that is there all the time */
-  fleet: (FleetSpec & { groups: number }) | null
 }
 
-/** The step costs and the price of a service's stated configuration. */
+/** What a service's stated configuration is, and its price where that does not depend on the run. */
 export function configured(plan: Plan, service: Service, configuration: Configuration): Configured | { ok: false; refusal: Refusal } {
   const { sequences, replicas, profile } = configuration
-  const model = plan.models.find((m) => m.name === service.model)
   if (profile) {
-    const limits = { ...serviceLimits(service, model), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }
+    const limits = { ...serviceLimits(service, plan.models.find((m) => m.name === service.model)), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }
     const each = configuration.pricePerReplicaHour
-    return { ok: true, profile: givenProfile(profile, limits), perHour: each === undefined ? null : each * replicas, machines: null, replicas, candidate: null, fleet: null }
+    return { ok: true, spec: { service, candidate: null, profile: givenProfile(profile, limits), replicas }, perHour: each === undefined ? null : each * replicas, machines: null }
   }
   const candidate = statedCandidate(plan, service, configuration)
   if (!candidate) throw new Error('crossChecks let a configuration without machine or variant through')
@@ -78,42 +74,24 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const groups = policy ? candidate.maxGroups : Math.ceil(replicas / group.replicas)
   const refusal = refusalOf(candidate, groups)
   if (refusal) return { ok: false, refusal }
-  const { replicas: placed, machines } = fleetOf(candidate, groups)
-  return {
-    ok: true, profile: profileOf(candidate), perHour: steadyPerHour(candidate, groups), machines, replicas: policy ? placed : replicas, candidate,
-    fleet: hasLife(candidate) ? { ...candidate, groups } : null,
-  }
+  return { ok: true, spec: { service, candidate, groups, ...(policy === null && { replicas }) }, perHour: steadyPerHour(candidate, groups), machines: fleetOf(candidate, groups).machines }
 }
 
 /** Simulates the stated configuration of a service over all repetitions. */
 export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Configured): SimulatedService {
-  const { profile, machines, replicas } = ready
-  let perHour = ready.perHour
-  let life: LifeRecord | null = null
-  const records: RunRecord[] = []
-  /** where what is paid depends on the run: with 0, 1, 2 … groups committed to */
-  const paid: number[][] = []
-  const looking = observersFor(plan, service, load.of(service, 0).count)
-  const values = Array.from({ length: load.repetitions(service) }, (_, repetition) => {
-    const fleet = ready.fleet ? livingFleetOf(plan, ready.fleet, ready.fleet.groups, repetition, { replicas }) : undefined
-    const trial = tryOut({ plan, service, profile, replicas, fleet, requests: load.of(service, repetition), repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
-    if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-    if (ready.fleet && ready.fleet.paysByRun && trial.life) paid.push(runPerHours(ready.fleet, trial.record, trial.life, plan.horizon.seconds))
-    if (repetition === 0) {
-      records.push(trial.record)
-      life = trial.life
-    }
-    return trial.readings.map((r) => r.value)
-  })
-  const [record] = records
-  const best = ready.fleet && paid.length > 0 ? bestCommitted(paid, ready.fleet.prices) : undefined
-  if (best) perHour = best.perHour
-  const committedGroups = best?.committedGroups ?? (ready.candidate && !ready.candidate.paysByRun ? committedOfSteady(ready.candidate, (machines ?? 0) / ready.candidate.group.machines) : 0)
-  const targets = targetsOf(plan, service).map(({ className, classIndex, target }, i) =>
-    targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }),
-  )
-  const { run, remarks } = tellRun(plan, service, profile, replicas, { record, ...looking, life })
-  const late = new LateArrivals(record, targetsOf(plan, service), plan.horizon.warmupSeconds)
+  const { spec, machines } = ready
+  const { candidate } = spec
+  const { profile } = partsOf(spec)
+  const placed = targetsOf(plan, service)
+  const { first, looking, values, paid } = drawn(plan, spec, load)
+  const { record, life } = first
+  const bought = candidate && paid.length > 0 ? bestCommitted(paid, candidate.prices) : undefined
+  const perHour = bought?.perHour ?? ready.perHour
+  const committedGroups = bought?.committedGroups ?? (candidate && !candidate.paysByRun ? committedOfSteady(candidate, spec.groups) : 0)
+  const targets = placed.map(({ className, classIndex, target }, i) => targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }))
+  const observed = { record, ...looking, life }
+  const { run: summary, remarks } = tellRun(plan, spec, observed)
+  const late = new LateArrivals(record, placed, plan.horizon.warmupSeconds)
   return {
     service: service.name,
     configuration,
@@ -121,14 +99,39 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     machines,
     money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
     targets,
-    run,
-    reliance: relianceOf(ready.candidate, profile, load.of(service, 0)),
-    remarks: [...(ready.candidate ? policyRemarks(service, ready.candidate) : []), ...remarks],
-    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: ready.candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
+    run: summary,
+    reliance: relianceOf(candidate, profile, load.of(service, 0)),
+    remarks: [...(candidate ? policyRemarks(service, candidate) : []), ...remarks],
+    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
     record,
-    seen: ready.candidate && { candidate: ready.candidate, groups: ready.fleet?.groups ?? (machines ?? 0) / ready.candidate.group.machines, observed: { record, ...looking, life }, perHour: perHour ?? 0, committedGroups },
+    seen: candidate && { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
     meets: targets.every((t) => t.certainty === 'meets'),
   }
+}
+
+/** What every draw of the load says; the first with everybody looking on. */
+interface Drawn {
+  first: Complete
+  looking: ReturnType<typeof observersFor>
+  /** of every target, by draw */
+  values: (number | undefined)[][]
+  /** by draw, where what is paid depends on the run: with 0, 1, 2 … groups committed to */
+  paid: number[][]
+}
+
+function drawn(plan: Plan, spec: Runnable, load: Load): Drawn {
+  const { service, candidate } = spec
+  const looking = observersFor(plan, service, load.of(service, 0).count)
+  const paid: number[][] = []
+  const runOf = (repetition: number) => {
+    const ran = run(plan, spec, load.of(service, repetition), { repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
+    if (candidate?.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
+    return ran
+  }
+  const read = ({ record }: Complete) => readings(plan, service, record).map((r) => r.value)
+  const first = runOf(0)
+  const values = [read(first), ...Array.from({ length: load.repetitions(service) - 1 }, (_, i) => read(runOf(i + 1)))]
+  return { first, looking, values, paid }
 }
 
 /** A refusal as a problem of the plan: the field that asks for it, what stands there, and the figure that decides. */

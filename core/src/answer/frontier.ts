@@ -1,8 +1,9 @@
 import { strainOf } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { candidateOf, fleetOf } from '../search/candidate.ts'
+import { candidateOf } from '../candidate/named.ts'
+import { fleetOf } from '../candidate/candidate.ts'
 import { ordered, type Search, type TrialOrder } from '../search/order.ts'
-import { targetsOf } from '../search/trial.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
 import type { OptionName, ServiceAnswer } from './answer.ts'
 
 /** A configuration on the plane of cost against the target that it comes closest to missing, or misses most. */

@@ -3,11 +3,13 @@ import { shortFleetWords } from '../explain/fleetWords.ts'
 import type { Size } from '../plan/loadSchema.ts'
 import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
 import { strainOf } from '../measure/targets.ts'
-import { altered, type RunSpec } from '../search/alteration.ts'
-import { candidateOf, costPerHour, fleetOf, type Candidate } from '../search/candidate.ts'
+import { altered } from '../run/alteration.ts'
+import type { RunSpec } from '../run/spec.ts'
+import { specOf } from '../run/specOf.ts'
+import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
-import { targetsOf } from '../search/trial.ts'
-import { wholeRun } from '../search/wholeRun.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
+import { wholeRun } from '../run/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import type { OptionName } from './answer.ts'
@@ -109,11 +111,7 @@ function specWords({ candidate, groups }: RunSpec): string {
   return shortFleetWords({ machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, upTo: candidate.elastic, purchase: purchaseName(candidate.purchase) })
 }
 
-function inPlan(plan: Plan, serviceName: string, { option, machines }: Sized): RunSpec | undefined {
-  const service = plan.services.find((s) => s.name === serviceName)
-  const candidate = service && candidateOf(plan, service, option)
-  return candidate?.fit.fits ? { service: candidate.service, candidate, groups: candidate.elastic ? candidate.maxGroups : Math.round(machines / candidate.group.machines) } : undefined
-}
+const inPlan = (plan: Plan, serviceName: string, { option, machines }: Sized) => specOf(plan, serviceName, option, machines)
 
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */
 export function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {

@@ -1,7 +1,7 @@
 import { PER_REQUEST } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { candidateOf } from '../search/candidate.ts'
+import { candidateOf } from '../candidate/named.ts'
 import { ordered, type Search } from '../search/order.ts'
 import type { RejectedOption, ServiceAnswer } from './answer.ts'
 

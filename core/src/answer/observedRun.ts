@@ -1,14 +1,13 @@
 import type { Requests } from '../demand/requests.ts'
 import { LateSplit } from '../engine/lateSplit.ts'
 import { Meter } from '../engine/meter.ts'
-import { simulate } from '../engine/simulate.ts'
-import type { LivingFleet } from '../life/livingFleet.ts'
 import { Stage } from '../life/startRules.ts'
 import { runRemarks } from '../explain/runRemarks.ts'
 import { runSummary, type Observed, type RunSummary } from '../measure/runSummary.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { rulesFor, targetsOf } from '../search/trial.ts'
-import type { Profile } from '../service/profile.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
+import { run } from '../run/run.ts'
+import { partsOf, type Runnable } from '../run/spec.ts'
 
 /** Pieces in which the use of replicas is summed up over time: hours, where there are enough of them and not too many. */
 const usePieces = (seconds: number) => (seconds % 3600 === 0 && seconds >= 86_400 && seconds <= 45 * 86_400 ? seconds / 3600 : 200)
@@ -27,16 +26,18 @@ export function observersFor(plan: Plan, service: Service, requests: number): { 
   }
 }
 
-/** Simulates a fleet with everybody looking on. */
-export function observedRun(plan: Plan, service: Service, profile: Profile, replicas: number, requests: Requests, fleet?: LivingFleet): Observed {
-  const looking = observersFor(plan, service, requests.count)
-  return { ...looking, record: simulate(requests, rulesFor(plan, service, profile, replicas, 0, fleet), looking), life: fleet?.record ?? null }
+/** Simulates a configuration on the first draw of its load with everybody looking on. */
+export function observedRun(plan: Plan, spec: Runnable, requests: Requests): Observed {
+  const looking = observersFor(plan, spec.service, requests.count)
+  const { record, life } = run(plan, spec, requests, { observers: looking, toTheEnd: true })
+  return { ...looking, record, life }
 }
 
 /** What a run says as a whole, with what one should know before one believes it. */
-export function tellRun(plan: Plan, service: Service, profile: Profile, replicas: number, observed: Observed): { run: RunSummary; remarks: string[] } {
-  const classes = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
-  const run = runSummary(plan, classes, profile, replicas, observed)
+export function tellRun(plan: Plan, spec: Runnable, observed: Observed): { run: RunSummary; remarks: string[] } {
+  const classes = plan.classes.flatMap((c, i) => (c.service === spec.service.name ? [i] : []))
+  const { profile, replicas } = partsOf(spec)
+  const summary = runSummary(plan, classes, profile, replicas, observed)
   const anyReady = !observed.life || observed.life.events.some((e) => e.stage === Stage.ready)
-  return { run, remarks: runRemarks(run, profile.kind === 'token' ? profile.requestTokens : null, anyReady) }
+  return { run: summary, remarks: runRemarks(summary, profile.kind === 'token' ? profile.requestTokens : null, anyReady) }
 }

@@ -3,10 +3,10 @@ import { boughtPlan, smallPlan } from '../../test/smallPlan.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
-import { enumerate } from '../search/candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { Load } from '../search/load.ts'
-import type { RunSpec } from '../search/alteration.ts'
-import { wholeRun } from '../search/wholeRun.ts'
+import type { RunSpec } from '../run/spec.ts'
+import { wholeRun } from '../run/wholeRun.ts'
 import { differencesOf, oneByOne } from './oneByOne.ts'
 
 const plan = checkPlan(boughtPlan(new RandomStream(3, 'ways'), 1))

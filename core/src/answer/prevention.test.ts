@@ -7,19 +7,15 @@ import { measureOf } from '../measure/measures.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
-import { altered, alteredService, type Alteration, type RunSpec } from '../search/alteration.ts'
-import { enumerate, fleetOf } from '../search/candidate.ts'
-import { livingFleetOf } from '../search/life.ts'
+import { altered, alteredService, type Alteration } from '../run/alteration.ts'
+import type { RunSpec } from '../run/spec.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { Load } from '../search/load.ts'
-import { targetsOf, tryOut } from '../search/trial.ts'
-import { profileOf } from '../search/trialRunner.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
+import { wholeRun } from '../run/wholeRun.ts'
 import { preventions, type Moment, type Prevention } from './prevention.ts'
 
-function simulated(plan: Plan, { service, candidate, groups }: RunSpec, load: Load) {
-  const trial = tryOut({ plan, service, fleet: livingFleetOf(plan, candidate, groups, 0), profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests: load.of(service, 0), toTheEnd: true })
-  if (trial.kind !== 'complete') throw new Error('a trial to the end did not get there')
-  return trial
-}
+const simulated = (plan: Plan, spec: RunSpec, load: Load) => wholeRun(plan, spec, load.of(spec.service, 0))
 
 /** Whether every promise was kept by those who came in the moment, told request by request. */
 function keptByHand(plan: Plan, record: RunRecord, { fromSeconds, untilSeconds }: Moment): boolean {

@@ -6,11 +6,12 @@ import { finishedValues } from '../measure/measures.ts'
 import { holds, readTarget } from '../measure/targets.ts'
 import { countedSelection } from '../measure/summary.ts'
 import type { Plan } from '../plan/schema.ts'
-import { altered, type Alteration, type RunSpec } from '../search/alteration.ts'
+import { altered, type Alteration } from '../run/alteration.ts'
+import type { RunSpec } from '../run/spec.ts'
 import { laddersFor, type Ladder } from '../search/ladders.ts'
 import type { Load } from '../search/load.ts'
-import { targetsOf, type PlacedTarget } from '../search/trial.ts'
-import { wholeRun } from '../search/wholeRun.ts'
+import { targetsOf, type PlacedTarget } from '../measure/placedTargets.ts'
+import { wholeRun } from '../run/wholeRun.ts'
 
 /** What one change would have done to a moment. */
 export interface Prevention {

@@ -16,10 +16,9 @@ import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionNam
 import { withFigureOfNearest } from './nearestCheaper.ts'
 import { bindingPart, type BindingPart } from '../search/binding.ts'
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
-import type { Candidate } from '../search/candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import { decided } from '../search/decide.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
-import { hasLife, livingFleetOf } from '../search/life.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { SharedPlaces } from '../search/sharedPlaces.ts'
 import type { Load } from '../search/load.ts'
@@ -28,7 +27,7 @@ import { bestOf, type BestSoFar, type SearchProgress } from '../search/searchPro
 import { proveService, type ServiceSearch } from '../search/searchService.ts'
 import type { Search } from '../search/order.ts'
 import { together } from '../search/together.ts'
-import { tryOut } from '../search/trial.ts'
+import { run } from '../run/run.ts'
 
 /** Progress over all services of a plan. */
 export interface RecommendProgress {
@@ -230,10 +229,9 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found, togethe
 }
 
 function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
-  const fleet = hasLife(chosen.candidate) ? livingFleetOf(plan, chosen.candidate, chosen.groups, 0) : undefined
-  const trial = tryOut({ plan, service: chosen.candidate.service, fleet, profile: chosen.profile, replicas: chosen.replicas, requests: load.of(service, 0), toTheEnd: true })
-  if (trial.kind !== 'complete') return []
-  return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, trial.record, i)] : []))
+  const { candidate, groups } = chosen
+  const { record } = run(plan, { service: candidate.service, candidate, groups }, load.of(service, 0), { toTheEnd: true })
+  return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, record, i)] : []))
 }
 
 export function optionName(candidate: Candidate): OptionName {

@@ -1,6 +1,6 @@
 import type { Requests } from '../demand/requests.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
-import type { Candidate } from '../search/candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import type { Profile } from '../service/profile.ts'
 
 /** What the step costs of a configuration rely on, and how far it goes beyond what was measured: sentences without a full stop. */

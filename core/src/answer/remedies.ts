@@ -1,5 +1,5 @@
 import type { Misfit } from '../service/misfit.ts'
-import { statedCandidate } from '../search/candidate.ts'
+import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf } from '../search/refusal.ts'
 import { bytesPerWeight } from '../service/variant.ts'
 import { editSearch, takeIn, type Combination } from '../plan/searchChoices.ts'

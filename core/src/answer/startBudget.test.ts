@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { startRules } from '../../test/fleets.ts'
-import { enumerate } from '../search/candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { startBudget, startLine } from './startBudget.ts'
 
 describe('the start-up budget, worked by hand', () => {

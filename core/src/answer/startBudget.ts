@@ -1,4 +1,4 @@
-import { costPerHour, type Candidate } from '../search/candidate.ts'
+import { costPerHour, type Candidate } from '../candidate/candidate.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
 import { imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
 import { Reads } from '../life/reads.ts'

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { boughtPlan } from '../../test/smallPlan.ts'
 import { checkPlan } from '../plan/read.ts'
 import { RandomStream } from '../random/stream.ts'
-import { enumerate } from '../search/candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { Load } from '../search/load.ts'
 import { volumeCurves } from './volume.ts'
 

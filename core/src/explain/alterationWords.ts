@@ -1,6 +1,7 @@
 import type { ScalingPolicy } from '../plan/schema.ts'
-import type { Alteration, PolicyPart, RunSpec } from '../search/alteration.ts'
-import { fleetOf } from '../search/candidate.ts'
+import type { Alteration, PolicyPart } from '../run/alteration.ts'
+import type { RunSpec } from '../run/spec.ts'
+import { fleetOf } from '../candidate/candidate.ts'
 import { duration } from '../units/duration.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
 

@@ -1,4 +1,4 @@
-import type { Candidate } from '../search/candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import type { Service } from '../plan/schema.ts'
 import { scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { neededTimeout, neverReady, type StartRules } from '../life/startRules.ts'

@@ -4,10 +4,10 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { bindingWords } from '../explain/bindingWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
-import { enumerate, fleetOf, type Candidate } from './candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
+import { fleetOf, profileOf, type Candidate } from '../candidate/candidate.ts'
 import type { Found } from './found.ts'
 import { Load } from './load.ts'
-import { profileOf } from './trialRunner.ts'
 import { bindingPart } from './binding.ts'
 
 const [pilots] = skerrySound.classes

@@ -1,15 +1,14 @@
 import { LateSplit, type LateSums } from '../engine/lateSplit.ts'
 import { Meter } from '../engine/meter.ts'
-import { simulate } from '../engine/simulate.ts'
 import type { Requests } from '../demand/requests.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { limitSeconds } from '../measure/targets.ts'
 import { valueAt } from '../measure/fleetPicture.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Found } from './found.ts'
-import { fleetOf } from './candidate.ts'
-import { hasLife, livingFleetOf } from './life.ts'
-import { rulesFor, targetsOf } from './trial.ts'
+import { fleetOf } from '../candidate/candidate.ts'
+import { run } from '../run/run.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
 import type { TokenProfile } from '../service/profile.ts'
 
 /** What gives way first under a load that breaks a promise. */
@@ -35,12 +34,11 @@ const FULL = 0.9
 export function bindingPart(plan: Plan, service: Service, found: Found, requests: Requests): BindingPart | undefined {
   const { candidate, profile, groups } = found
   const { seconds } = plan.horizon
-  const fleet = hasLife(candidate) ? livingFleetOf(plan, candidate, groups, 0) : undefined
   const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) => (target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }]))
   const meter = new Meter(seconds, PIECES)
   const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES, { fromSeconds: plan.horizon.warmupSeconds, untilBroken: true })
   const { replicas } = fleetOf(candidate, groups)
-  simulate(requests, rulesFor(plan, candidate.service, profile, replicas, 0, fleet), { meter, late })
+  const { life } = run(plan, { service: candidate.service, candidate, groups }, requests, { observers: { meter, late }, toTheEnd: true })
   const width = seconds / PIECES
   let worst: { piece: number; sums: LateSums } | undefined
   for (let piece = Math.ceil(plan.horizon.warmupSeconds / width); piece < PIECES; piece++) {
@@ -55,7 +53,7 @@ export function bindingPart(plan: Plan, service: Service, found: Found, requests
   const share = (part: number) => (total > 0 ? part / total : 0)
   if (starting >= sums.queueSeconds && starting >= served) return { part: sums.machineSeconds > sums.startUpSeconds ? 'machines that come' : 'start-up', share: share(starting) }
   if (served > sums.queueSeconds) return { part: profile.kind === 'token' ? slowPart(profile, meter, piece) : 'own work', share: share(served) }
-  if (candidate.elastic && fleet) return queueOfElastic(fleet.record, found, (piece + 0.5) * width, share(sums.queueSeconds))
+  if (candidate.elastic && life) return queueOfElastic(life, found, (piece + 0.5) * width, share(sums.queueSeconds))
   return { ...queueOfFixed(found, meter, piece, replicas), share: share(sums.queueSeconds) }
 }
 

@@ -2,11 +2,11 @@ import { bestCommitted, committedOfSteady, isCommittable, steadyPerHour } from '
 import { ON_DEMAND } from '../cost/purchase.ts'
 import { certainty } from '../measure/certainty.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { costPerHour, fleetOf, type Candidate } from './candidate.ts'
+import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Found, TargetOutcome } from './found.ts'
 import type { Option } from './option.ts'
 import type { Missed, TrialResult } from './order.ts'
-import { targetsOf } from './trial.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
 
 /** What all repetitions together say of every target. */
 export function outcomesOf(plan: Plan, service: Service, held: readonly TrialResult[]): TargetOutcome[] {

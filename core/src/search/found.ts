@@ -2,7 +2,7 @@ import type { Certainty } from '../measure/certainty.ts'
 import type { Interval } from '../measure/interval.ts'
 import type { Target } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
-import type { Candidate } from './candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 
 /** What independent seeds say of one target. */
 export interface TargetOutcome {

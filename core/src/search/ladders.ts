@@ -3,7 +3,8 @@ import { scalingContextOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { DAY_SECONDS, WEEK_SECONDS } from '../scaling/rules.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
 import { clockText } from '../units/clockTime.ts'
-import type { Alteration, PolicyPart, RunSpec } from './alteration.ts'
+import type { Alteration, PolicyPart } from '../run/alteration.ts'
+import type { RunSpec } from '../run/spec.ts'
 
 /** Alterations of one kind, the mildest first. */
 export type Ladder = readonly Alteration[]

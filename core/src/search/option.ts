@@ -1,6 +1,6 @@
 import type { Profile } from '../service/profile.ts'
 import { groupsWithin } from '../cost/bill.ts'
-import { costPerHour, optionKey, placeKey, type Candidate } from './candidate.ts'
+import { costPerHour, optionKey, placeKey, type Candidate } from '../candidate/candidate.ts'
 import type { Found } from './found.ts'
 import type { Missed, TrialResult } from './order.ts'
 

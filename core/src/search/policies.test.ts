@@ -5,13 +5,12 @@ import { recommend } from '../answer/recommend.ts'
 import { policyRemarks } from '../explain/policyWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan, ScalingPolicy } from '../plan/schema.ts'
-import { enumerate } from './candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { driveHere } from './drive.ts'
 import { billedSeconds, billOf } from '../cost/bill.ts'
-import { livingFleetOf } from './life.ts'
 import { Load } from './load.ts'
-import { tryOut } from './trial.ts'
-import { profileOf, TrialRunner } from './trialRunner.ts'
+import { run } from '../run/run.ts'
+import { TrialRunner } from './trialRunner.ts'
 
 /** A day with two busy hours, by one service that answers within seconds; machines come in two minutes. */
 const follow = (parts: Partial<ScalingPolicy> = {}): ScalingPolicy => ({ name: 'follows the load', min: 1, max: 14, metrics: [{ metric: 'in-flight', target: 7 }], ...parts })
@@ -53,11 +52,11 @@ describe('policies beside fixed numbers', () => {
     const candidate = enumerate(plan, service).find((c) => c.policy?.name === 'follows the load')!
     const load = new Load(plan)
     const costs = [0, 1].map((repetition) => {
-      const fleet = livingFleetOf(plan, candidate, candidate.maxGroups, repetition)
-      tryOut({ plan, service, profile: profileOf(candidate), replicas: 1, requests: load.of(service, repetition), repetition, fleet, toTheEnd: true })
+      const { life } = run(plan, { service, candidate, groups: candidate.maxGroups }, load.of(service, repetition), { repetition, toTheEnd: true })
+      if (!life) throw new Error('a policy has a life')
       // By hand: seconds that each node was there, at 1.12 an hour.
-      const seconds = fleet.record.nodes.reduce((sum, n) => sum + (n.until >= 86_400 ? n.until - n.from : Math.ceil(n.until - n.from - 1e-9)), 0)
-      expect(billOf(candidate, fleet.record, 86_400).total / 24).toBeCloseTo((seconds * 1.12) / 86_400, 9)
+      const seconds = life.nodes.reduce((sum, n) => sum + (n.until >= 86_400 ? n.until - n.from : Math.ceil(n.until - n.from - 1e-9)), 0)
+      expect(billOf(candidate, life, 86_400).total / 24).toBeCloseTo((seconds * 1.12) / 86_400, 9)
       return (seconds * 1.12) / 86_400
     })
     expect(answer.chosen!.money.perMonth).toBeCloseTo(((costs[0] + costs[1]) / 2) * 730, 2)

@@ -6,7 +6,7 @@ import { checkPlan } from '../plan/read.ts'
 import type { Configuration, Machine, Model, Plan, Service } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { purchaseName } from '../cost/purchase.ts'
-import { enumerate } from './candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { refusalOf } from './refusal.ts'
 
 const CORES: Model = { kind: 'cpu', name: 'tidier', baseSeconds: 0.2, secondsPerUnit: 0, coresPerRequest: 1, memoryBytes: 12e9, memoryBytesPerRequest: 0.1e9, variants: [{ name: 'plain' }] }

@@ -1,7 +1,7 @@
 import { isOffered, purchaseName, purchase } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, PURCHASES } from '../plan/schema.ts'
-import type { Candidate } from './candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import type { Rejection } from './rejection.ts'
 
 /** Why a configuration can not be had, or not be run. */

@@ -4,12 +4,11 @@ import type { Plan, Service } from '../plan/schema.ts'
 import type { Fit } from '../service/fit.ts'
 import type { Profile } from '../service/profile.ts'
 import { demandOf, hopeless, leastAwakeSeconds, leastBusySeconds, slack, type Demand, type Hopeless } from './bounds.ts'
-import { fleetOf, type Candidate } from './candidate.ts'
-import { readyAt } from './life.ts'
+import { fleetOf, profileOf, type Candidate } from '../candidate/candidate.ts'
+import { readyAt } from '../run/readyAt.ts'
 import type { Load } from './load.ts'
 import { refusalOf } from './refusal.ts'
 import type { Rejection } from './rejection.ts'
-import { profileOf } from './trialRunner.ts'
 
 /** What is known of a candidate without a simulation. */
 type Judged = RuledOut | { rejection: null; leastStrain: number; profile: Profile; leastGroups: number }

@@ -9,12 +9,15 @@ import { recommend } from '../answer/recommend.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
 import { growthSentence, monthsUntil, verdict } from '../answer/verdict.ts'
 import { demandOf, leastBusySeconds } from './bounds.ts'
-import { candidateOf, enumerate } from './candidate.ts'
+import { candidateOf } from '../candidate/named.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { driveElsewhere, driveHere, trialsHere } from './drive.ts'
 import type { TrialOrder } from './order.ts'
 import { Load } from './load.ts'
-import { tryOut } from './trial.ts'
-import { profileOf, TrialRunner } from './trialRunner.ts'
+import { allHold, readings } from '../measure/placedTargets.ts'
+import { run } from '../run/run.ts'
+import { profileOf } from '../candidate/candidate.ts'
+import { TrialRunner } from './trialRunner.ts'
 
 /** Two hours of the demo at a steady rate, every machine, few sequence limits. */
 const plan: Plan = {
@@ -157,7 +160,8 @@ describe('bounds', () => {
         const least = leastBusySeconds(demand, profile) / (plan.horizon.seconds - (service.startupSeconds ?? 0))
         const fewer = Math.ceil(least) - 1
         if (fewer < 1 || fewer > 6) continue
-        expect(tryOut({ plan, service, profile, replicas: fewer, requests }).holds, `${candidate.machine.name} ${fewer}`).toBe(false)
+        const ran = run(plan, { service, candidate: null, profile, replicas: fewer }, requests, { toTheEnd: true })
+        expect(allHold(plan, service, readings(plan, service, ran.record)), `${candidate.machine.name} ${fewer}`).toBe(false)
       }
     }
   })

@@ -1,5 +1,5 @@
 import { purchaseName } from '../cost/purchase.ts'
-import { fleetOf, type Candidate } from './candidate.ts'
+import { fleetOf, type Candidate } from '../candidate/candidate.ts'
 
 /** True progress of a search: candidates of which one knows whether they are the answer, of all, and the cheapest that is known to hold. */
 export interface SearchProgress {

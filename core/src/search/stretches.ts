@@ -1,4 +1,4 @@
-import type { Candidate } from './candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import type { TrialResult } from './order.ts'
 
 /** Why a number of groups can not do: what its busiest stretch said. */

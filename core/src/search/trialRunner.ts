@@ -3,11 +3,14 @@ import type { Requests } from '../demand/requests.ts'
 import { holds, type TargetReading } from '../measure/targets.ts'
 import { RunMemory } from '../engine/runMemory.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import type { Profile } from '../service/profile.ts'
-import { CandidateList, costPerHour, fleetOf, type Candidate } from './candidate.ts'
-import { hasLife, livingFleetOf } from './life.ts'
+import { CandidateList } from '../candidate/enumerate.ts'
+import { costPerHour, fleetOf } from '../candidate/candidate.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
-import { brokenInBusiest, finishedOf, targetsOf, tryOut, type Trial } from './trial.ts'
+import { brokenInBusiest, run, type Complete } from '../run/run.ts'
+import type { RunSpec } from '../run/spec.ts'
+import type { Broken } from '../run/watch.ts'
+import { finishedOf } from '../measure/finished.ts'
+import { allHold, readings, targetsOf } from '../measure/placedTargets.ts'
 
 type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines' | 'mostMachines'>
 
@@ -27,33 +30,29 @@ export class TrialRunner {
    */
   run(order: TrialOrder, requests: Requests): TrialResult {
     const candidate = this.candidatesOf(serviceOf(this.plan, order)).at(order.candidate)
-    const profile = profileOf(candidate)
-    const { service } = candidate
-    if (order.busiest) return this.runBusiest(candidate, profile, order, requests)
-    const fleet = hasLife(candidate) ? livingFleetOf(this.plan, candidate, order.groups, order.repetition) : undefined
-    const trial = tryOut({
-      memory: this.memory, fleet,
-      plan: this.plan, service, profile, requests, toTheEnd: order.toTheEnd, repetition: order.repetition, replicas: fleetOf(candidate, order.groups).replicas,
-    })
-    return { ...trialResult(this.plan, service, trial, profile.kind === 'token'), ...this.paid(candidate, order, trial) }
+    const spec: RunSpec = { service: candidate.service, candidate, groups: order.groups }
+    if (order.busiest) return this.runBusiest(spec, order, requests)
+    const ran = run(this.plan, spec, requests, { repetition: order.repetition, memory: this.memory, toTheEnd: order.toTheEnd })
+    return { ...trialResult(this.plan, candidate.service, ran), ...this.paid(spec, ran) }
   }
 
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
-  private runBusiest(candidate: Candidate, profile: Profile, { groups, repetition }: TrialOrder, requests: Requests): TrialResult {
-    const trial = brokenInBusiest({ plan: this.plan, service: candidate.service, profile, requests, repetition, memory: this.memory, replicas: fleetOf(candidate, groups).replicas })
+  private runBusiest(spec: RunSpec, { repetition }: TrialOrder, requests: Requests): TrialResult {
+    const broken = brokenInBusiest(this.plan, spec, requests, { repetition, memory: this.memory })
     const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0, mostMachines: 0 }
-    return { holds: trial === undefined, missed: trial ? { ...missedOf(trial), inBusiest: true } : null, ...nothing }
+    return { holds: broken === undefined, missed: broken ? { ...missedOf(broken), inBusiest: true } : null, ...nothing }
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
-  private paid(candidate: Candidate, { groups }: TrialOrder, trial: Trial): Paid {
+  private paid({ candidate, groups }: RunSpec, ran: Complete | Broken): Paid {
     const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], committable: [], meanMachines: fleetOf(candidate, groups).machines, mostMachines: fleetOf(candidate, groups).machines }
-    if (!candidate.paysByRun || trial.kind === 'broken' || !trial.life) return fixed
+    if (!candidate.paysByRun || ran.kind === 'broken' || !ran.life) return fixed
     const { seconds } = this.plan.horizon
-    const there = trial.life.nodes.reduce((sum, n) => sum + n.until - n.from, 0)
-    const byCommitted = runPerHours(candidate, trial.record, trial.life, seconds)
-    const committable = isCommittable(candidate) ? trial.life.nodes.flatMap((n) => (n.spot ? [] : [n.from, n.until])) : []
-    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds, mostMachines: mostAtOnce(trial.life.nodes) * candidate.group.machines }
+    const { nodes } = ran.life
+    const there = nodes.reduce((sum, n) => sum + n.until - n.from, 0)
+    const byCommitted = runPerHours(candidate, ran.record, ran.life, seconds)
+    const committable = isCommittable(candidate) ? nodes.flatMap((n) => (n.spot ? [] : [n.from, n.until])) : []
+    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds, mostMachines: mostAtOnce(nodes) * candidate.group.machines }
   }
 
   private candidatesOf(service: Service): CandidateList {
@@ -72,22 +71,15 @@ export function serviceOf(plan: Plan, order: TrialOrder): Service {
   return service
 }
 
-/** Step costs of a candidate that fits. @throws Error for one that does not */
-export function profileOf(candidate: Candidate): Profile {
-  if (!candidate.fit.fits) throw new Error(`${candidate.machine.name} does not fit: it can not be tried`)
-  return candidate.fit.profile({ sequences: candidate.sequences })
+/** What a run said of the targets, as the search takes it. */
+export function trialResult(plan: Plan, service: Service, ran: Complete | Broken): Omit<TrialResult, keyof Paid> {
+  if (ran.kind === 'broken') return { holds: false, missed: missedOf(ran), values: null, finished: { requests: 0, tokens: 0 } }
+  const read = readings(plan, service, ran.record)
+  const holdsAll = allHold(plan, service, read)
+  return { holds: holdsAll, missed: holdsAll ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished: finishedOf(ran.record, ran.profile.kind === 'token') }
 }
 
-export function trialResult(plan: Plan, service: Service, trial: Trial, hasTokens: boolean): Omit<TrialResult, keyof Paid> {
-  if (trial.kind === 'broken') {
-    return { holds: false, missed: missedOf(trial), values: null, finished: { requests: 0, tokens: 0 } }
-  }
-  const finished = finishedOf(trial.record, hasTokens)
-  const { readings: read } = trial
-  return { holds: trial.holds, missed: trial.holds ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished }
-}
-
-function missedOf({ placed: { className, target }, misses, considered }: Extract<Trial, { kind: 'broken' }>): Missed {
+function missedOf({ placed: { className, target }, misses, considered }: Broken): Missed {
   return { className, target, misses, considered }
 }
 

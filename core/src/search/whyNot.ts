@@ -1,4 +1,4 @@
-import { costPerHour, fleetOf } from './candidate.ts'
+import { costPerHour, fleetOf } from '../candidate/candidate.ts'
 import type { Found } from './found.ts'
 import { leastCost, type Option } from './option.ts'
 import type { Rejection } from './rejection.ts'

@@ -9,9 +9,11 @@ import { checkPlan } from '../plan/read.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { demandOf, hopeless } from './bounds.ts'
-import { enumerate } from './candidate.ts'
-import { readings, tryOut } from './trial.ts'
-import { profileOf } from './trialRunner.ts'
+import { enumerate } from '../candidate/enumerate.ts'
+import { allHold, readings } from '../measure/placedTargets.ts'
+import { run } from '../run/run.ts'
+import { wholeRun } from '../run/wholeRun.ts'
+import { profileOf } from '../candidate/candidate.ts'
 
 /** Three hours with a rush in the second; the promise is read by the hour. */
 function planOfHours(random: RandomStream, number: number): Plan {
@@ -55,27 +57,25 @@ describe('a promise for the worst hour', () => {
       const [service] = plan.services
       const requests = new Load(plan, undefined).of(service, 0)
       for (const candidate of enumerate(plan, service).filter((c) => c.fit.fits && c.policy === null).slice(0, 3)) {
-        const setting = { plan, service, profile: profileOf(candidate), replicas: candidate.group.replicas, requests }
-        const whole = tryOut({ ...setting, toTheEnd: true })
-        if (whole.kind !== 'complete') throw new Error('a trial to the end did not get there')
+        const spec = { service, candidate, groups: 1 }
+        const whole = wholeRun(plan, spec, requests)
         const byHand = keptByHand(plan, whole.record)
         const [reading] = readings(plan, service, whole.record)
         expect(whole.holds).toBe(byHand.kept)
         expect(reading.value).toBe(byHand.worst)
         expect(holds(reading, plan.classes[0].targets[0], plan.margin)).toBe(byHand.kept)
-        const early = tryOut(setting)
-        expect(early.holds).toBe(byHand.kept)
+        const early = run(plan, spec, requests)
+        expect(early.kind === 'complete' && allHold(plan, service, readings(plan, service, early.record))).toBe(byHand.kept)
         if (early.kind === 'broken') expect(early.considered).toBeGreaterThanOrEqual(early.misses)
         seen[byHand.kept ? 'kept' : 'broken']++
         if (early.kind === 'broken') seen.stopped++
-        if (hopeless(demandOf(plan, service, requests), setting.profile)) {
+        if (hopeless(demandOf(plan, service, requests), profileOf(candidate))) {
           seen.hopeless++
           expect(byHand.kept).toBe(false)
         }
         const [target] = plan.classes[0].targets
         const overall = { ...plan, classes: [{ ...plan.classes[0], targets: [{ ...target, over: 'all' as const } as Target] }] }
-        const asAll = tryOut({ ...setting, plan: overall })
-        if (!byHand.kept && asAll.holds) seen.overallWouldHold++
+        if (!byHand.kept && wholeRun(overall, spec, requests).holds) seen.overallWouldHold++
       }
     }
     expect(seen.kept).toBeGreaterThan(10)

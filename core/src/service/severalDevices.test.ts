@@ -6,7 +6,7 @@ import { simulate } from '../engine/simulate.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
 import type { ExpertsModel, Machine, Model, Service, TokenModel } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
-import { enumerate } from '../search/candidate.ts'
+import { enumerate } from '../candidate/enumerate.ts'
 import { fit } from './fit.ts'
 import { decodeStepSeconds, mixedStepSeconds, prefillStepSeconds, type TokenProfile } from './profile.ts'
 

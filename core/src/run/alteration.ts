@@ -1,6 +1,8 @@
 import { purchaseName } from '../cost/purchase.ts'
-import { candidateOf, type Candidate } from './candidate.ts'
+import { candidateOf } from '../candidate/named.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
+import type { RunSpec } from './spec.ts'
 
 /** What a policy can be changed in, one at a time. */
 export type PolicyPart = 'min' | 'max' | 'target' | 'reading' | 'up' | 'down' | 'schedule' | 'ahead' | 'wake' | 'metric'
@@ -16,13 +18,6 @@ export type Alteration =
   | { kind: 'weights'; from: 'store' | 'image' | 'node' }
   | { kind: 'sequences'; sequences: number }
   | { kind: 'routing'; routing: Service['routing'] }
-
-/** What is run: a service as it stands, and one of its candidates with a number of groups of machines. */
-export interface RunSpec {
-  service: Service
-  candidate: Candidate
-  groups: number
-}
 
 /** The run with one thing different; undefined when there is no such configuration, or no machines for it. */
 export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {

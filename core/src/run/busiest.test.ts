@@ -3,10 +3,10 @@ import { smallPlan, variedPlan } from '../../test/smallPlan.ts'
 import { checkPlan } from '../plan/read.ts'
 import { RandomStream } from '../random/stream.ts'
 import { busiestOf, hasBusiest } from './busiest.ts'
-import { enumerate, fleetOf } from './candidate.ts'
-import { Load } from './load.ts'
-import { brokenInBusiest, tryOut } from './trial.ts'
-import { profileOf } from './trialRunner.ts'
+import { enumerate } from '../candidate/enumerate.ts'
+import { Load } from '../search/load.ts'
+import { brokenInBusiest } from './run.ts'
+import { wholeRun } from './wholeRun.ts'
 
 const random = new RandomStream(31, 'stretches')
 const plans = Array.from({ length: 24 }, (_, n) => checkPlan((n % 2 === 0 ? smallPlan : variedPlan)(random, n)))
@@ -32,13 +32,13 @@ describe('the busiest stretch', () => {
       seen.plans++
       for (const candidate of enumerate(plan, service).filter((c) => c.fit.fits && !c.policy)) {
         for (let groups = 1; groups <= Math.min(4, candidate.maxGroups); groups++) {
-          const setting = { plan, service, profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas, requests: load.of(service, 0) }
-          if (!brokenInBusiest(setting)) {
+          const spec = { service, candidate, groups }
+          if (!brokenInBusiest(plan, spec, load.of(service, 0))) {
             seen.held++
             continue
           }
           seen.broken++
-          expect(tryOut(setting).holds, `${plan.name} ${candidate.machine.name} × ${groups}`).toBe(false)
+          expect(wholeRun(plan, spec, load.of(service, 0)).holds, `${plan.name} ${candidate.machine.name} × ${groups}`).toBe(false)
         }
       }
     }

@@ -3,7 +3,8 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { optionName } from '../answer/recommend.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
-import { candidateOf, countCandidates, enumerate } from './candidate.ts'
+import { candidateOf } from './named.ts'
+import { countCandidates, enumerate } from './enumerate.ts'
 import { settingsOf } from './settings.ts'
 
 type Search = NonNullable<Plan['services'][number]['search']>

@@ -1,0 +1,68 @@
+import { groupPrices, type GroupPrices } from '../cost/purchase.ts'
+import { obtainable } from '../plan/machineSchema.ts'
+import type { Model, Plan } from '../plan/schema.ts'
+import { fit, type Fit } from '../service/fit.ts'
+import { groupOf, type Group } from '../service/host.ts'
+import type { Candidate } from './candidate.ts'
+import { isElastic, isPaidByRun } from './paidByRun.ts'
+
+const DEFAULT_MAX_REPLICAS = 200
+
+/** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
+export type Place = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
+
+/** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
+export class CandidateMaker {
+  private readonly plan: Plan
+  private readonly model: Model
+  private last: { place: Place; fitting: Fit } | undefined
+  private priced: { of: object; sequences: number; group: Group; prices: GroupPrices; fit: Fit } | undefined
+
+  constructor(plan: Plan, model: Model) {
+    this.plan = plan
+    this.model = model
+  }
+
+  at(place: Place): Candidate {
+    const { model } = this
+    const { index, service, setting, machine, variant, devices, sequences, policy, purchase } = place
+    const { fitting } = (this.last = this.sharedWith(place))
+    if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
+      const group = groupOf(service, model, machine, devices, sequences)
+      this.priced = { of: fitting, sequences, group, fit: withSequences(fitting, sequences), prices: groupPrices(this.plan, service, model, variant, machine, { machines: group.machines, devices, sequences }) }
+    }
+    const { group, prices, fit } = this.priced
+    const { obtainableGroups, ...limits } = mostGroups(place, group)
+    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(place), paysByRun: isPaidByRun(service, policy, purchase), obtainableGroups, ...limits, fit }
+  }
+
+  private sharedWith(place: Place): NonNullable<CandidateMaker['last']> {
+    const { plan, model, last } = this
+    const { service, machine, variant, devices } = place
+    if (last && last.place.machine === machine && last.place.variant === variant && last.place.devices === devices && last.place.service === service) return last
+    return { place, fitting: fit(plan, service, model, variant, machine, devices) }
+  }
+}
+
+/** A placement with room for fewer requests side by side than are asked for does not fit as asked. */
+function withSequences(fitting: Fit, sequences: number): Fit {
+  if (!fitting.fits || sequences <= fitting.mostSequences) return fitting
+  const { memory, mostSequences: most, boundBy } = fitting
+  return { fits: false, misfit: { kind: 'sequences', asked: sequences, most, boundBy }, ...(memory && { memory }) }
+}
+
+type Limit = [Candidate['limitedBy'], number]
+
+function mostGroups({ service, machine, policy }: Place, group: Group): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
+  const byReplicas = (most: number) => Math.floor(most / group.replicas)
+  const obtained = least([
+    ['stock', Math.floor(machine.stock / group.machines)],
+    ['quota', Math.floor(obtainable(machine) / group.machines)],
+    ['replica ceiling', byReplicas(machine.ceilings?.replicas ?? Infinity)],
+    ['replica limit', byReplicas(service.search?.maxReplicas ?? DEFAULT_MAX_REPLICAS)],
+  ])
+  const [limitedBy, maxGroups] = least([obtained, ['maximum of the policy', policy ? Math.ceil(policy.max / group.replicas) : Infinity]])
+  return { maxGroups, limitedBy, obtainableGroups: obtained[1] }
+}
+
+const least = (limits: Limit[]): Limit => limits.reduce((a, b) => (b[1] < a[1] ? b : a))

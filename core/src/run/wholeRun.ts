@@ -1,0 +1,26 @@
+import { costPerHour } from '../candidate/candidate.ts'
+import { runPerHours } from '../cost/bill.ts'
+import type { Requests } from '../demand/requests.ts'
+import { allHold, readings } from '../measure/placedTargets.ts'
+import type { TargetReading } from '../measure/targets.ts'
+import type { Plan } from '../plan/schema.ts'
+import { run, type Complete } from './run.ts'
+import type { RunSpec } from './spec.ts'
+
+/** A configuration run to the end on the first draw, and what it costs per hour. */
+export interface WholeRun extends Complete {
+  perHour: number
+  /** of every target, in the order of `targetsOf` */
+  readings: TargetReading[]
+  holds: boolean
+}
+
+export function wholeRun(plan: Plan, spec: RunSpec, requests: Requests): WholeRun {
+  const complete = run(plan, spec, requests, { toTheEnd: true })
+  const read = readings(plan, spec.service, complete.record)
+  return { ...complete, readings: read, holds: allHold(plan, spec.service, read), perHour: perHourOf(plan, spec, complete) }
+}
+
+function perHourOf({ horizon }: Plan, { candidate, groups }: RunSpec, { record, life }: Complete): number {
+  return candidate.paysByRun && life ? Math.min(...runPerHours(candidate, record, life, horizon.seconds)) : costPerHour(candidate, groups)
+}
