@@ -1,12 +1,16 @@
 // Takes the pictures of docs/screenshots/ from the built application and the demo plan; with an argument only those whose name has it.
 import { chromium } from '@playwright/test'
+import { build } from 'esbuild'
 import { spawn } from 'node:child_process'
 import { mkdirSync } from 'node:fs'
 
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
+/** The table of views, without the pages themselves. */
+const { outputFiles } = await build({ entryPoints: ['app/src/views.ts'], bundle: true, write: false, format: 'esm', logLevel: 'error', external: ['*.vue'] })
+const { VIEWS } = await import(`data:text/javascript;base64,${Buffer.from(outputFiles[0].contents).toString('base64')}`)
 const SHOTS = [
-  ['answer', 'day'], ['load', 'day'], ['fit', 'day'], ['fit/machines', 'day'], ['fit/models', 'day'], ['start', 'day'], ['start', 'dusk'], ['run', 'day'], ['run', 'dusk'], ['answer', 'dusk'], ['compare', 'day'], ['compare', 'dusk'],
+  ...VIEWS.flatMap(({ path }) => [[path.slice(1), 'day'], [path.slice(1), 'dusk']]), ['fit/machines', 'day'], ['fit/models', 'day'],
   ['answer', 'day', 'money', 'Where a month’s money goes'], ['answer', 'day', 'layers', 'Why not the other'],
 ]
 

@@ -89,6 +89,13 @@ describe('structure', () => {
     expect(components.flatMap(imports).filter(({ from }) => from.includes('/stores/') || from === 'pinia')).toEqual([])
   })
 
+  it('the frame of the application only puts its parts together', () => {
+    expect(text('app/src/App.vue').split('\n').length).toBeLessThan(80)
+    // Views are in one table: nobody else knows their pages.
+    const knows = sources('app/src').filter((f) => !isTest(f) && /pages\/\w+\.vue/.test(code(f)))
+    expect(knows).toEqual(['app/src/views.ts'])
+  })
+
   it('no component takes HTML as text', () => {
     expect(sources('app/src').filter((f) => f.endsWith('.vue') && text(f).includes('v-html'))).toEqual([])
   })

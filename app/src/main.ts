@@ -1,7 +1,8 @@
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
-import { router } from './router.ts'
+import { fetchViews, router } from './router.ts'
 import './styles/base.css'
 
 createApp(App).use(createPinia()).use(router).mount('#app')
+void fetchViews()

@@ -1,25 +1,21 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import AnswerPage from './pages/AnswerPage.vue'
-import ComparePage from './pages/ComparePage.vue'
-import FitPage from './pages/FitPage.vue'
-import LoadPage from './pages/LoadPage.vue'
-import RunPage from './pages/RunPage.vue'
-import StartPage from './pages/StartPage.vue'
+import { HOME, VIEWS } from './views.ts'
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', redirect: '/answer' },
-    { path: '/load', component: LoadPage, meta: { title: 'Load' } },
-    { path: '/fit/:part(machines|models)?', component: FitPage, meta: { title: 'Fit' } },
-    { path: '/start', component: StartPage, meta: { title: 'Start-up' } },
-    { path: '/run', component: RunPage, meta: { title: 'Run' } },
-    { path: '/answer', component: AnswerPage, meta: { title: 'Answer' } },
-    { path: '/compare', component: ComparePage, meta: { title: 'Compare' } },
-    { path: '/:rest(.*)', redirect: '/answer' },
+    ...VIEWS.map(({ path, parts = '', name, component }) => ({ path: `${path}${parts}`, component, meta: { title: name } })),
+    { path: '/:rest(.*)', redirect: HOME },
   ],
 })
 
 router.afterEach((to) => {
   document.title = `${String(to.meta.title ?? 'Answer')} · Sand Clock`
 })
+
+/** The other views are fetched once there is nothing to do, so that going to one does not wait for it. */
+export async function fetchViews(): Promise<void> {
+  await router.isReady()
+  const whenIdle = window.requestIdleCallback ?? ((then: () => void) => setTimeout(then, 1000))
+  whenIdle(() => VIEWS.forEach(({ component }) => void component()))
+}

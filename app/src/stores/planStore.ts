@@ -230,6 +230,7 @@ export const usePlanStore = defineStore('plan', () => {
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => future.value.length > 0),
     start, open, add, edit, importText, remove,
+    copy: () => add({ ...plan.value, name: `${plan.value.name.slice(0, 70)} (copy)` }),
     undo: () => step(past, future),
     redo: () => step(future, past),
     /** the plan file of the open plan */

@@ -1,4 +1,4 @@
-import { limitWords, Load, measureWords, percent, planMoney, price, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
+import { certaintyWords, costWords, limitWords, Load, measureWords, percent, planMoney, price, unmeasuredWords, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { table } from '../table.ts'
@@ -22,8 +22,9 @@ export async function checkCommand(planFile: string, options: Options): Promise<
 
 function serviceText(plan: Plan, result: SimulatedService): string {
   const { service, targets, money } = result
-  const rows = targets.map((t) => [t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean), t.headRoom === null ? '' : percent(t.headRoom), t.certainty])
-  return `${service}${money ? `, ${price(money.perMonth, plan.currency)} a month` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}\n${relianceLine(result)}`
+  const rows = targets.map((t) => [t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean), t.headRoom === null ? '' : percent(t.headRoom), certaintyWords(t)])
+  const unmeasured = unmeasuredWords(targets).map((words) => `${words}\n`).join('')
+  return `${service}${money ? `, ${costWords(plan, money.perHour, service)}` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}\n${unmeasured}${relianceLine(result)}`
 }
 
 function verdictText(broken: readonly SimulatedService[]): string {

@@ -1,5 +1,5 @@
 import {
-  answerWords, BadInput, breakingSentences, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
+  answerWords, BadInput, breakingSentences, certaintyWords, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type RunSpec, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -128,7 +128,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
     choice.targets.map((t) => [
       t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean),
       t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} to ${valueWords(t.target, t.interval.high)}` : 'one run, no interval',
-      percent(t.headRoom), t.certainty,
+      percent(t.headRoom), certaintyWords(t),
     ]),
   )
 }

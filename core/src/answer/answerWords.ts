@@ -1,6 +1,7 @@
 import { compareQuality } from '../service/quality.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { costWords } from '../explain/costWords.ts'
+import { unmeasuredWords } from '../explain/unmeasured.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
 import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
@@ -43,6 +44,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
+    ...unmeasuredWords(chosen.targets),
     ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),

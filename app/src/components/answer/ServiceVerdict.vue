@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { breakingSentences, costParts, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, qualityWords, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
+import { breakingSentences, certaintyWords, costParts, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, qualityWords, unmeasuredWords, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table; a picture may stand between them. */
@@ -21,7 +21,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null">; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template>.
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>
         <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
-        <template v-for="words in qualityWords(plan, answer.service, c)" :key="words">{{ ' ' }}{{ words }}</template>
+        <template v-for="words in [...qualityWords(plan, answer.service, c), ...unmeasuredWords(c.targets)]" :key="words">{{ ' ' }}{{ words }}</template>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         {{ ' ' }}<span class="text-faded">{{ sentences(c.reliance) }}</span>
       </p>
@@ -32,7 +32,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
         <tbody>
           <tr v-for="t in c.targets" :key="t.className + measureWords(t.target)">
             <td>{{ t.className }}, {{ measureWords(t.target) }}</td><td class="number">{{ limitWords(t.target) }}</td><td class="number">{{ valueWords(t.target, t.interval?.mean) }}</td>
-            <td class="number">{{ interval(t) }}</td><td class="number">{{ percent(t.headRoom) }}</td><td :class="t.certainty === 'meets' ? 'text-moss' : 'text-rust'">{{ t.certainty }}</td>
+            <td class="number">{{ interval(t) }}</td><td class="number">{{ percent(t.headRoom) }}</td><td :class="certaintyWords(t) === 'meets' ? 'text-moss' : 'text-rust'">{{ certaintyWords(t) }}</td>
           </tr>
         </tbody>
       </table></div>

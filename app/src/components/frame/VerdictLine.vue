@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { costParts, duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
+import { costParts, duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, unmeasuredWords, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
@@ -19,6 +19,8 @@ const props = defineProps<{
 const emit = defineEmits<{ stop: []; again: []; move: [] }>()
 
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
+/** Said where no promise could be read at all. */
+const unmeasured = computed(() => (props.answer?.services ?? []).flatMap((s) => unmeasuredWords(s.chosen?.targets ?? [])).join(' '))
 const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
 const shopping = computed(() => list(v.value?.shopping.map(shortFleetWords) ?? []))
 const sure = computed(() => {
@@ -78,6 +80,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
               Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }} <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
               {{ limitWords(v.tightest.target) }} ({{ percent(v.tightest.headRoom) }} to spare).
             </template>
+            <template v-else-if="v.meets || overBudget">{{ unmeasured }}</template>
             <template v-if="v.breaksAt">{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load, {{ v.breaksClass }} first.</template>
             <template v-if="v.tightest">{{ ' ' }}{{ v.meets || overBudget ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
           </p>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { percent } from '@sandclock/core'
+import { useTemplateRef } from 'vue'
+import Glass from '../glass/Glass.vue'
+
+/** The line on top: the glass that tells how far the search is, the plan, and what works everywhere. */
+defineProps<{
+  searching: boolean
+  /** share of the options that are settled */
+  settled: number
+  canUndo: boolean
+  canRedo: boolean
+  theme: 'day' | 'dusk'
+}>()
+const emit = defineEmits<{ undo: []; redo: []; theme: []; keys: []; files: [files: FileList | null] }>()
+
+const picker = useTemplateRef<HTMLInputElement>('picker')
+defineExpose({ pick: () => picker.value?.click() })
+</script>
+
+<template>
+  <header class="flex flex-wrap items-center gap-x-3 px-6 py-2">
+    <Glass
+      class="h-8" :waiting="1 - settled" :in-service="settled" :ready="true"
+      :label="searching ? `Searching, ${percent(settled)} settled` : 'Sand Clock'"
+    />
+    <span class="whitespace-nowrap font-serif text-[1.12rem] font-semibold">Sand Clock</span>
+    <span aria-hidden="true" class="text-rule">/</span>
+    <slot />
+    <span class="ml-auto flex gap-3 text-[0.9rem]">
+      <button type="button" class="word" :disabled="!canUndo" @click="emit('undo')">undo</button>
+      <button type="button" class="word" :disabled="!canRedo" @click="emit('redo')">redo</button>
+      <button type="button" class="word" @click="emit('theme')">{{ theme === 'dusk' ? 'day' : 'dusk' }}</button>
+      <button type="button" class="word" @click="emit('keys')">keys</button>
+    </span>
+    <input
+      ref="picker" type="file" accept=".json,.csv,.gz,.yaml,.yml" class="hidden"
+      aria-label="Open a plan, a log, a catalogue, a model or measurements"
+      @change="emit('files', ($event.target as HTMLInputElement).files)"
+    />
+  </header>
+</template>

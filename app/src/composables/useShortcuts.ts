@@ -1,0 +1,54 @@
+import { useEventListener } from '@vueuse/core'
+import { VIEWS } from '../views.ts'
+
+/** What a key does, and the key's name on the sheet. */
+interface Shortcut {
+  key: string
+  does: string
+}
+
+/** What keys can do anywhere on the page. */
+export interface Actions {
+  goTo: (path: string) => unknown
+  undo: () => unknown
+  redo: () => unknown
+  toggleTheme: () => unknown
+  open: () => unknown
+  save: () => unknown
+  showKeys: () => unknown
+}
+
+/** All that the keyboard can do, for the sheet of keys. */
+export const KEYS: readonly Shortcut[] = [
+  { key: `${VIEWS[0].key} to ${VIEWS[VIEWS.length - 1].key}`, does: `go to ${VIEWS.map((v) => v.name).join(', ')}` },
+  { key: 'Ctrl+Z, Ctrl+Y', does: 'undo, redo an edit' },
+  { key: 'Enter', does: 'on a figure: type another; Esc leaves it as it was' },
+  { key: '↑ ↓', does: 'on a figure or a ring: a little more, a little less' },
+  { key: '← →', does: 'move the cursor through time, or walk the frontier; with Ctrl farther, with Shift the time seen' },
+  { key: '+ − 0', does: 'in the run: see less time, more time, all' },
+  { key: 't', does: 'day or dusk' },
+  { key: 'o, s', does: 'open a file, save the plan as a file' },
+  { key: '?', does: 'this sheet' },
+]
+
+const TYPED_INTO = 'input, select, textarea, [contenteditable]'
+
+/** Keys that work anywhere but where something is typed. */
+export function useShortcuts(actions: Actions): void {
+  const plain: Record<string, () => unknown> = {
+    ...Object.fromEntries(VIEWS.map(({ key, path }) => [key, () => actions.goTo(path)])),
+    '?': actions.showKeys, t: actions.toggleTheme, o: actions.open, s: actions.save,
+  }
+  useEventListener('keydown', (event: KeyboardEvent) => {
+    if ((event.target as HTMLElement).matches(TYPED_INTO)) return
+    if (!event.ctrlKey && !event.metaKey) {
+      if (!event.altKey) plain[event.key]?.()
+      return
+    }
+    const key = event.key.toLowerCase()
+    if (key !== 'z' && key !== 'y') return
+    event.preventDefault()
+    if (key === 'z' && !event.shiftKey) actions.undo()
+    else actions.redo()
+  })
+}

@@ -1,0 +1,2 @@
+/** The file that something with a name is saved as. @example fileName('Skerry Sound, winter') // 'skerry-sound-winter.json' */
+export const fileName = (name: string): string => `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`

@@ -1,0 +1,76 @@
+import { candidateOf, costParts, duration, isOneOff, measureWords, price, startBudget, threeDigits, valueWords, verdict, type Answer, type ClassPicture, type FitRow, type Plan } from '@sandclock/core'
+import type { Component } from 'vue'
+
+/** What the way between the views can tell of a plan so far. */
+export interface Known {
+  plan: Plan
+  answer: Answer | null
+  /** rates that arrive, by class */
+  load: readonly ClassPicture[]
+  fits: Readonly<Record<string, FitRow[]>>
+}
+
+/** One view of the application: everything that the frame around the views needs of it. */
+export interface View {
+  /** its address, and the key that goes to it */
+  path: string
+  key: string
+  name: string
+  question: string
+  /** its key figure, empty as long as there is none: going round them is reading a summary */
+  figure: (known: Known) => string
+  component: () => Promise<{ default: Component }>
+  /** what may follow in its address, as the router writes it */
+  parts?: string
+}
+
+/** The views in the order of the way through them. */
+export const VIEWS: readonly View[] = [
+  { path: '/load', key: '1', name: 'Load', question: 'What arrives?', figure: mostArrives, component: () => import('./pages/LoadPage.vue') },
+  { path: '/fit', key: '2', name: 'Fit', question: 'What fits where?', figure: howManyFit, component: () => import('./pages/FitPage.vue'), parts: '/:part(machines|models)?' },
+  { path: '/start', key: '3', name: 'Start-up', question: 'What does the first caller endure?', figure: longestStart, component: () => import('./pages/StartPage.vue') },
+  { path: '/run', key: '4', name: 'Run', question: 'How does it go?', figure: tightestPromise, component: () => import('./pages/RunPage.vue') },
+  { path: '/answer', key: '5', name: 'Answer', question: 'What to rent?', figure: whatItCosts, component: () => import('./pages/AnswerPage.vue') },
+  { path: '/compare', key: '6', name: 'Compare', question: 'What differs?', figure: nextBest, component: () => import('./pages/ComparePage.vue') },
+]
+
+/** Where one begins, and where unknown addresses lead. */
+export const HOME = '/answer'
+
+function mostArrives({ load }: Known): string {
+  if (load.length === 0) return ''
+  return `${threeDigits(load[0].rates.reduce((most, _, i) => Math.max(most, load.reduce((sum, c) => sum + c.rates[i], 0)), 0))} /s at the most`
+}
+
+function howManyFit({ fits }: Known): string {
+  const rows = Object.values(fits).flat()
+  return rows.length > 0 ? `${rows.filter((r) => r.reason === null).length} of ${rows.length} fit` : ''
+}
+
+/** The longest of the chosen configurations' start-ups from nothing. */
+function longestStart({ plan, answer }: Known): string {
+  const seconds = plan.services.flatMap((s) => {
+    if (!s.start) return [s.startupSeconds ?? 0]
+    const chosen = answer?.services.find((a) => a.service === s.name)?.chosen
+    const candidate = chosen && candidateOf(plan, s, chosen)
+    return candidate ? [startBudget(s, candidate, 1).find((l) => l.weightsFrom === s.start?.weights.from && l.from === 'nothing')?.readySeconds ?? 0] : []
+  })
+  return seconds.length > 0 ? `${duration(Math.max(...seconds))} at most` : ''
+}
+
+function tightestPromise({ answer }: Known): string {
+  const tightest = answer && verdict(answer).tightest
+  return tightest ? `${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)}` : ''
+}
+
+function whatItCosts({ answer }: Known): string {
+  if (!answer) return ''
+  if (answer.meets) return `${costParts(answer.plan, answer.perHour).amount} ${isOneOff(answer.plan) ? 'once' : 'a month'}`
+  return (answer.money.budget?.left ?? 0) < 0 && verdict(answer).unserved.length === 0 ? 'over the budget' : 'not every target holds'
+}
+
+/** What the next best of any service would cost more. */
+function nextBest({ answer }: Known): string {
+  const more = (answer?.services ?? []).flatMap((s) => (s.chosen && s.runnersUp[0] ? [s.runnersUp[0].money.perMonth - s.chosen.money.perMonth] : []))
+  return answer && more.length > 0 ? `next for +${price(Math.min(...more), answer.currency)}` : ''
+}
