@@ -1,6 +1,7 @@
 export * from './version.ts'
 export * from './plan/schema.ts'
 export * from './plan/problem.ts'
+export { PROMPTS, RESERVATIONS, ROUTINGS, waysOf, WEIGHTS_FROM, type Routing, type WeightsFrom } from './plan/ways.ts'
 export { checkPlan, readPlan, writePlan } from './plan/read.ts'
 export { profileKind } from './plan/crossChecks.ts'
 export { planJsonSchema } from './plan/jsonSchema.ts'

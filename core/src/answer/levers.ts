@@ -13,6 +13,7 @@ import { wholeRun } from '../run/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import type { OptionName } from './answer.ts'
+import { ROUTINGS, waysOf } from '../plan/ways.ts'
 
 /** What one input does to the chosen configuration when it moves by a plausible step. */
 export interface LeverEffect {
@@ -162,7 +163,7 @@ function specLevers(plan: Plan, service: Service, candidate: Candidate): Lever[]
   const targets = (p: ScalingPolicy) => (p.metrics ?? []).map((m) => bare(threeDigits(m.target))).join(' and ')
   return [
     ...next.map((s) => by(`${s} side by side`, { kind: 'sequences', sequences: s })),
-    ...(['least-busy', 'shared-queue'] as const).filter((r) => r !== service.routing).map((routing) => by(`${routing} routing`, { kind: 'routing', routing })),
+    ...waysOf(ROUTINGS).filter((r) => ROUTINGS[r].isLever && r !== service.routing).map((routing) => by(ROUTINGS[routing].words, { kind: 'routing', routing })),
     ...(policy?.metrics?.length ? [0.8, 1.25].map((share) => by(`a target of ${targets(retarget(policy, share))} for the policy`, { kind: 'policy', part: 'target', policy: retarget(policy, share) })) : []),
     ...(policy && !policy.idle && policy.min < policy.max ? [by(`at least ${policy.min + 1} copies`, { kind: 'policy', part: 'min', policy: { ...policy, min: policy.min + 1 } })] : []),
     ...(candidate.purchase.safeShare < 1 ? [{ words: 'machines taken away twice as often', plan: (p: Plan): Plan => ({ ...p, machines: p.machines.map((m) => (m.name === candidate.machine.name ? { ...m, spotMeanSeconds: (m.spotMeanSeconds ?? DEFAULT_SPOT_MEAN_SECONDS) / 2 } : m)) }) }] : []),

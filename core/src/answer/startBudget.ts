@@ -3,6 +3,7 @@ import { startRulesOf } from '../scaling/ofPlan.ts'
 import { imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
 import { Reads } from '../life/reads.ts'
 import type { Service } from '../plan/schema.ts'
+import { waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /**
  * Where a start begins: from nothing, on a machine that was stopped and kept its disk, on one that is there and empty, or
@@ -37,7 +38,7 @@ export interface StartLine {
  */
 export function startBudget(service: Service, candidate: Candidate, copies: number): StartLine[] {
   const rules = startRulesOf(service, candidate.model, candidate.variant, candidate.machine)
-  const ways: StartRules['weightsFrom'][] = ['store', 'image', 'node']
+  const ways = waysOf(WEIGHTS_FROM)
   return ways.flatMap((weightsFrom) => START_FROM.map((from) => startLine({ ...rules, weightsFrom }, from, copies, costPerHour(candidate, 1) / candidate.group.replicas)))
 }
 

@@ -1,4 +1,5 @@
 import type { Service } from '../plan/schema.ts'
+import { PROMPTS, RESERVATIONS, ROUTINGS, SPLITS, WEIGHTS_FROM } from '../plan/ways.ts'
 import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from '../service/fit.ts'
 
 /** One way in which a service may be run, of those that its search tries. */
@@ -32,23 +33,20 @@ function limit<K extends keyof Limits>(key: K, valuesOf: (search: Search) => rea
 }
 
 const DIMENSIONS: Dimension[] = [
-  { others: (service, { splits = [] }) => splits.filter((s) => s !== (service.split ?? 'heads')).map((split) => ({ service: { ...service, split }, words: SPLITS[split] })) },
-  { others: (service, { routings = [] }) => routings.filter((r) => r !== service.routing).map((routing) => ({ service: { ...service, routing }, words: `${routing} routing` })) },
+  { others: (service, { splits = [] }) => splits.filter((s) => s !== (service.split ?? 'heads')).map((split) => ({ service: { ...service, split }, words: SPLITS[split].words })) },
+  { others: (service, { routings = [] }) => routings.filter((r) => r !== service.routing).map((routing) => ({ service: { ...service, routing }, words: ROUTINGS[routing].words })) },
   {
     others: (service, { weightsFrom = [] }) => {
       const { start } = service
-      return start ? weightsFrom.filter((from) => from !== start.weights.from).map((from) => ({ service: { ...service, start: { ...start, weights: { ...start.weights, from } } }, words: WEIGHTS[from] })) : []
+      return start ? weightsFrom.filter((from) => from !== start.weights.from).map((from) => ({ service: { ...service, start: { ...start, weights: { ...start.weights, from } } }, words: WEIGHTS_FROM[from].words })) : []
     },
   },
-  limit('prompts', (s) => s.prompts, 'whole', (v) => (v === 'whole' ? 'whole prompts' : 'prompts in chunks')),
+  limit('prompts', (s) => s.prompts, 'whole', (v) => PROMPTS[v].words),
   limit('stepTokens', (s) => s.stepTokens, DEFAULT_STEP_TOKENS, (v) => `${v} tokens a step`, ({ prompts }) => prompts === 'interleaved'),
   limit('maxPrefillTokens', (s) => s.maxPrefillTokens, DEFAULT_PREFILL_TOKENS, (v) => `${v} prompt tokens a step`, ({ prompts }) => prompts !== 'interleaved'),
-  limit('reservation', (s) => s.reservations, 'whole', (v) => (v === 'whole' ? 'room kept from the start' : 'room as tokens come')),
+  limit('reservation', (s) => s.reservations, 'whole', (v) => RESERVATIONS[v].words),
   limit('windowSeconds', (s) => s.windowSeconds, 0, (v) => (v === 0 ? 'batches that do not wait' : `batches that wait ${v} s`)),
 ]
-
-const SPLITS = { heads: 'split by heads', layers: 'split by layers' } as const
-const WEIGHTS = { store: 'weights from the store', image: 'weights in the image', node: 'weights kept on the machine' } as const
 
 /** What a search tries beside what the service states. */
 export const TRIED_BESIDE = ['splits', 'routings', 'weightsFrom', 'prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'windowSeconds'] as const satisfies readonly (keyof Search)[]

@@ -11,6 +11,7 @@ import { emptyRecord, type RunRecord } from './record.ts'
 import { ReplicaClock } from './replicaClock.ts'
 import { freshColumns, type RunMemory } from './runMemory.ts'
 import type { Retries, ServiceRules } from './rules.ts'
+import { ROUTINGS } from '../plan/ways.ts'
 
 /**
  * What all parts of a running simulation share: who waits where, how busy each replica is, when its next boundary
@@ -67,7 +68,7 @@ export class Floor {
     this.since = retried ? this.record.at.slice() : this.record.at
     this.replicas = replicas
     this.sharedLine = this.replicas
-    this.sharesQueue = rules.routing === 'shared-queue'
+    this.sharesQueue = ROUTINGS[rules.routing].sharesQueue
     this.lines = new Lines(this.replicas + 1, levelsOf(rules.classes.map((c) => c.priority)), requests.classIndex, columns)
     this.patience = new Patience(rules.classes, this.since, this.record.start, columns.after)
     this.busy = new LeastBusy(this.replicas)

@@ -1,6 +1,6 @@
 import { drawOf } from '../random/mixer.ts'
 import type { LeastBusy } from './leastBusy.ts'
-import type { Routing } from './rules.ts'
+import type { Routing } from '../plan/ways.ts'
 
 /** Which ready replica a request is bound to, wherever it is bound on arrival (docs/model.md, 6). */
 export interface Router {
@@ -12,10 +12,19 @@ export interface Router {
   choose(request: number, attempt: number): number
 }
 
+/** The replica with the fewest bound and in service, ties to the lowest number: `LeastBusy` keeps the order. */
+const leastBusy = (busy: LeastBusy): Router => ({ open: () => undefined, close: () => undefined, choose: () => busy.first() })
+
+const ROUTERS: Record<Routing, (busy: LeastBusy, seed: number) => Router> = {
+  'least-busy': leastBusy,
+  'round-robin': () => new RoundRobin(),
+  'two-choice': (busy, seed) => new TwoChoice(busy, seed),
+  // Who finds one with room; everybody else waits in the common line.
+  'shared-queue': leastBusy,
+}
+
 export function routerOf(routing: Routing, busy: LeastBusy, seed: number): Router {
-  if (routing === 'round-robin') return new RoundRobin()
-  if (routing === 'two-choice') return new TwoChoice(busy, seed)
-  return { open: () => undefined, close: () => undefined, choose: () => busy.first() }
+  return ROUTERS[routing](busy, seed)
 }
 
 /** Ready replicas in ascending order. */

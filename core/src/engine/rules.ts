@@ -1,11 +1,6 @@
 import type { FleetLife } from '../life/fleet.ts'
+import type { Routing } from '../plan/ways.ts'
 import type { Profile } from '../service/profile.ts'
-
-/**
- * least-busy: the replica with the fewest bound and in service, ties to the lowest number; round-robin: in turn;
- * two-choice: the less busy of two drawn at random; shared-queue: a common line from which replicas with room take.
- */
-export type Routing = 'least-busy' | 'round-robin' | 'two-choice' | 'shared-queue'
 
 /** How a refused or impatient caller comes again. */
 export interface Retries {

@@ -4,6 +4,7 @@ import type { RunSpec } from '../run/spec.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { duration } from '../units/duration.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
+import { ROUTINGS, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /** One change to a run, in words that go on after "with". */
 export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alteration): string {
@@ -17,15 +18,14 @@ export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alt
     case 'other-policy':
       return `the policy “${alteration.name}”`
     case 'weights':
-      return `weights ${WEIGHTS[alteration.from]}`
+      return WEIGHTS_FROM[alteration.from].instead
     case 'sequences':
       return `${alteration.sequences} side by side instead of ${before.candidate.sequences}`
     case 'routing':
-      return `${alteration.routing} routing instead of ${before.service.routing}`
+      return `${ROUTINGS[alteration.routing].words} instead of ${before.service.routing}`
   }
 }
 
-const WEIGHTS = { store: 'fetched from the store at each start', image: 'as part of the image', node: 'kept on the machine once they are fetched' } as const
 const copies = (n: number) => (n === 1 ? '1 copy' : `${n} copies`)
 
 function policyPartWords(part: PolicyPart, before: ScalingPolicy, after: ScalingPolicy): string {

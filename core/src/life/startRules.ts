@@ -1,3 +1,4 @@
+import type { WeightsFrom } from '../plan/ways.ts'
 /** What stands between the wish for a replica and its first request. Seconds and bytes. */
 export interface StartRules {
   /** until a new node is ready; the median where it spreads */
@@ -15,7 +16,7 @@ export interface StartRules {
   imageTotalBytesPerSecond: number
   weightBytes: number
   /** object store or shared volume: fetched at each start; in the image: part of it; node: fetched once, kept there */
-  weightsFrom: 'store' | 'image' | 'node'
+  weightsFrom: WeightsFrom
   /** of one reader, and of all together (Infinity when they do not slow each other) */
   weightBytesPerSecond: number
   weightTotalBytesPerSecond: number

@@ -1,8 +1,8 @@
 import * as z from 'zod'
 import { count, name, nonNegative, positive } from './primitives.ts'
+import { waysOf, WEIGHTS_FROM } from './ways.ts'
 
-/** Where a start has its weights from. */
-export const WeightsFromSchema = z.enum(['store', 'image', 'node'])
+export const WeightsFromSchema = z.enum(waysOf(WEIGHTS_FROM))
 
 /** What stands between the wish for a replica and its first request. */
 export const StartSchema = z.strictObject({

@@ -5,6 +5,7 @@ import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
 import { ProfileSchema } from './profileSchema.ts'
+import { PROMPTS, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
 
 /** The name that every plan file carries in its `format` field. */
 export const PLAN_FORMAT = 'sand-clock-plan'
@@ -73,11 +74,10 @@ export const ClassSchema = z.strictObject({
   targets: z.array(TargetSchema).max(12),
 })
 
-const RoutingSchema = z.enum(['least-busy', 'round-robin', 'two-choice', 'shared-queue'])
-const PromptsSchema = z.enum(['whole', 'interleaved'])
-/** How a replica over several machines is divided between them. */
-const SplitSchema = z.enum(['heads', 'layers'])
-const ReservationSchema = z.enum(['whole', 'optimistic'])
+const RoutingSchema = z.enum(waysOf(ROUTINGS))
+const PromptsSchema = z.enum(waysOf(PROMPTS))
+const SplitSchema = z.enum(waysOf(SPLITS))
+const ReservationSchema = z.enum(waysOf(RESERVATIONS))
 
 const LimitsSchema = z.strictObject({
   queue: z.int().nonnegative().optional().describe('requests that may wait in the whole service; more are rejected'),
@@ -127,7 +127,7 @@ const SearchSchema = z.strictObject({
   purchases: z.array(z.enum(PURCHASES)).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
   safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
-  routings: z.array(RoutingSchema).min(1).max(4).optional().describe('ways of routing to try beside the service’s own'),
+  routings: z.array(RoutingSchema).min(1).max(waysOf(ROUTINGS).length).optional().describe('ways of routing to try beside the service’s own'),
   splits: z.array(SplitSchema).min(1).max(2).optional().describe('ways of dividing a replica over several machines, to try beside the service’s own'),
   weightsFrom: z.array(WeightsFromSchema).min(1).max(3).optional().describe('where weights may come from, to try beside what start states'),
   prompts: z.array(PromptsSchema).min(1).max(2).optional().describe('to try beside limits.prompts'),

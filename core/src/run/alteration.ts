@@ -3,6 +3,7 @@ import { candidateOf } from '../candidate/named.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
 import type { RunSpec } from './spec.ts'
+import type { WeightsFrom } from '../plan/ways.ts'
 
 /** What a policy can be changed in, one at a time. */
 export type PolicyPart = 'min' | 'max' | 'target' | 'reading' | 'up' | 'down' | 'schedule' | 'ahead' | 'wake' | 'metric'
@@ -15,7 +16,7 @@ export type Alteration =
   | { kind: 'fixed'; groups: number }
   /** another policy of the service instead */
   | { kind: 'other-policy'; name: string }
-  | { kind: 'weights'; from: 'store' | 'image' | 'node' }
+  | { kind: 'weights'; from: WeightsFrom }
   | { kind: 'sequences'; sequences: number }
   | { kind: 'routing'; routing: Service['routing'] }
 

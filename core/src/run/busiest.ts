@@ -2,6 +2,7 @@ import { remembered } from '../demand/remembered.ts'
 import { pick, type Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { firstNotBelow } from '../units/places.ts'
+import { ROUTINGS } from '../plan/ways.ts'
 
 /** A stretch is so small a part of the horizon. */
 const PART = 24
@@ -27,7 +28,7 @@ export function hasBusiest(plan: Plan, service: Service, requests: Requests): bo
 }
 
 /** Whether it does not matter to the routing who came before: other ways go by turns, or by the number of a request. */
-export const routesByState = ({ routing }: Service): boolean => routing === 'least-busy' || routing === 'shared-queue'
+export const routesByState = ({ routing }: Service): boolean => ROUTINGS[routing].byState
 
 /** The busiest stretch of a service's requests; undefined where they are few. */
 export function busiestOf(plan: Plan, requests: Requests): Busiest | undefined {

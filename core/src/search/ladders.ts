@@ -5,6 +5,7 @@ import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
 import { clockText } from '../units/clockTime.ts'
 import type { Alteration, PolicyPart } from '../run/alteration.ts'
 import type { RunSpec } from '../run/spec.ts'
+import { ROUTINGS, waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /** Alterations of one kind, the mildest first. */
 export type Ladder = readonly Alteration[]
@@ -36,9 +37,9 @@ export function laddersFor(plan: Plan, spec: RunSpec, trouble: Trouble): Ladder[
     ...(policy ? policyLadders(plan, spec, policy, trouble) : []),
     fixedLadder(spec),
     ...(service.policies ?? []).filter((p) => p.name !== policy?.name).map((p): Ladder => [{ kind: 'other-policy', name: p.name }]),
-    ...(['store', 'image', 'node'] as const).filter((from) => service.start && from !== service.start.weights.from).map((from): Ladder => [{ kind: 'weights', from }]),
+    ...waysOf(WEIGHTS_FROM).filter((from) => service.start && from !== service.start.weights.from).map((from): Ladder => [{ kind: 'weights', from }]),
     ...(service.search?.sequences ?? []).filter((s) => s !== candidate.sequences).map((sequences): Ladder => [{ kind: 'sequences', sequences }]),
-    ...(['least-busy', 'round-robin', 'two-choice', 'shared-queue'] as const).filter((r) => r !== service.routing).map((routing): Ladder => [{ kind: 'routing', routing }]),
+    ...waysOf(ROUTINGS).filter((r) => r !== service.routing).map((routing): Ladder => [{ kind: 'routing', routing }]),
   ].filter((ladder) => ladder.length > 0)
 }
 

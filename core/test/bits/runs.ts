@@ -1,6 +1,6 @@
 import { generateRequests } from '../../src/demand/generate.ts'
 import { simulate } from '../../src/engine/simulate.ts'
-import type { Routing } from '../../src/engine/rules.ts'
+import type { Routing } from '../../src/plan/ways.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import type { Profile } from '../../src/service/profile.ts'
 import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'

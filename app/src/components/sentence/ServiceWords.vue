@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, DEFAULT_STEP_TOKENS, profileKind, threeDigits, type Plan, type Service } from '@sandclock/core'
+import { bare, DEFAULT_STEP_TOKENS, profileKind, PROMPTS, RESERVATIONS, ROUTINGS, threeDigits, waysOf, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import { editService, renameService, setPolicy, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
@@ -19,15 +19,11 @@ const sameKind = computed(() => {
 })
 const change = (patch: Partial<Service>) => emit('edit', editService(props.service.name, (s) => ({ ...s, ...patch })))
 
-const ROUTINGS = ['least-busy', 'round-robin', 'two-choice', 'shared-queue']
 type Limits = NonNullable<Service['limits']>
-const PROMPTS: Record<string, Limits['prompts']> = { 'in steps of their own': 'whole', 'in chunks beside decoding': 'interleaved' }
-const CACHE: Record<string, Limits['reservation']> = { 'kept for whole answers': 'whole', 'taken as tokens come': 'optimistic' }
 
 const hasTokens = computed(() => profileKind(props.plan, props.service) === 'token')
-const wordFor = <T>(words: Record<string, T>, value: T | undefined) => Object.keys(words).find((w) => words[w] === value) ?? Object.keys(words)[0]
-const prompts = computed(() => wordFor(PROMPTS, props.service.limits?.prompts))
-const cache = computed(() => wordFor(CACHE, props.service.limits?.reservation))
+const pickedOf = (table: Record<string, { picked: string }>) => Object.values(table).map((way) => way.picked)
+const wayOf = <T extends string>(table: Record<T, { picked: string }>, words: string) => waysOf(table).find((way) => table[way].picked === words)
 const setLimits = (patch: Limits) => change({ limits: { ...props.service.limits, ...patch } })
 
 /** What a policy begins as: more copies for more in flight, up to four. */
@@ -56,7 +52,7 @@ function setSequences(index: number, value: number): void {
   <p class="mb-3">
     <EditableName :value="service.name" :taken="plan.services.map((s) => s.name)" label="Service" @commit="(to) => emit('edit', renameService(service.name, to))" />{{ ' ' }}
     <template v-if="service.model">runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" />{{ ' ' }}</template>
-    behind <EditableChoice :value="service.routing" :options="ROUTINGS" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
+    behind <EditableChoice :value="service.routing" :options="waysOf(ROUTINGS)" :label="`Routing of ${service.name}`" @commit="(r) => change({ routing: r as Service['routing'] })" /> routing,
     <template v-if="service.start">starting up by stages</template><template v-else>ready <EditableFigure :value="service.startupSeconds ?? 0" kind="duration" :min="0" :label="`Start-up of ${service.name}`" @commit="(startupSeconds) => change({ startupSeconds })" /> after the start</template><template v-if="service.search">, with
 {{ ' ' }}<template v-for="(s, i) in service.search.sequences" :key="i"><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template><EditableFigure :value="s" kind="count" :min="1" :max="4096" :label="`Sequence limit ${i + 1} of ${service.name}`" @commit="(v) => setSequences(i, v)" /></template>
       side by side</template>.
@@ -67,9 +63,9 @@ function setSequences(index: number, value: number): void {
       <PurchaseWords :search="service.search" :service="service.name" @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />
     </template>
     <template v-if="hasTokens">
-      Prompts go <EditableChoice :value="prompts" :options="Object.keys(PROMPTS)" :label="`Prompts of ${service.name}`" @commit="(w) => setLimits({ prompts: PROMPTS[w] })" /><template v-if="service.limits?.prompts === 'interleaved'">, at most
+      Prompts go <EditableChoice :value="PROMPTS[service.limits?.prompts ?? 'whole'].picked" :options="pickedOf(PROMPTS)" :label="`Prompts of ${service.name}`" @commit="(w) => setLimits({ prompts: wayOf(PROMPTS, w) })" /><template v-if="service.limits?.prompts === 'interleaved'">, at most
         <EditableFigure :value="service.limits.stepTokens ?? DEFAULT_STEP_TOKENS" kind="count" :min="1" :max="1000000" :label="`Token budget of a step of ${service.name}`" @commit="(stepTokens) => setLimits({ stepTokens })" /> tokens a step</template>;
-      room in the cache is <EditableChoice :value="cache" :options="Object.keys(CACHE)" :label="`Cache of ${service.name}`" @commit="(w) => setLimits({ reservation: CACHE[w] })" /><template v-if="service.limits?.outputCap">;
+      room in the cache is <EditableChoice :value="RESERVATIONS[service.limits?.reservation ?? 'whole'].picked" :options="pickedOf(RESERVATIONS)" :label="`Cache of ${service.name}`" @commit="(w) => setLimits({ reservation: wayOf(RESERVATIONS, w) })" /><template v-if="service.limits?.outputCap">;
         answers are cut off at <EditableFigure :value="service.limits.outputCap" kind="count" :min="1" :max="10000000" :label="`Output cap of ${service.name}`" @commit="(outputCap) => setLimits({ outputCap })" /> tokens</template><template v-if="service.limits?.draft">;
         {{ service.limits.draft.tokens }} tokens are drafted a step, which gains {{ bare(threeDigits(service.limits.draft.acceptedPerStep)) }}</template>.
     </template>

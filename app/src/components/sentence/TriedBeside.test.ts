@@ -15,7 +15,7 @@ describe('what a search tries beside what a service states', () => {
     expect(wrapper.findAll('[aria-pressed]')).toHaveLength(2)
     await wrapper.get('[aria-expanded=false]').trigger('click')
     expect(wrapper.findAll('[aria-pressed=true]').map((b) => b.text())).toEqual(['two-choice routing', 'weights in the image'])
-    expect(wrapper.findAll('[aria-pressed=false]').map((b) => b.text())).toEqual(['routing in turns', 'one shared queue', 'weights kept on the machine', 'prompts in chunks', 'room as tokens come'])
+    expect(wrapper.findAll('[aria-pressed=false]').map((b) => b.text())).toEqual(['round-robin routing', 'shared-queue routing', 'weights kept on the machine', 'prompts in chunks', 'room as tokens come'])
   })
 
   it('is said in nothing where nothing is tried; fixed work has no prompts to try otherwise', async () => {
@@ -30,7 +30,7 @@ describe('what a search tries beside what a service states', () => {
     await wrapper.get('[aria-pressed=true]').trigger('click')
     expect(wrapper.emitted('change')?.at(-1)).toEqual([{ sequences: [16] }])
     await wrapper.get('[aria-expanded]').trigger('click')
-    await wrapper.get('[aria-label="pilot talk: try one shared queue as well"]').trigger('click')
+    await wrapper.get('[aria-label="pilot talk: try shared-queue routing as well"]').trigger('click')
     expect(wrapper.emitted('change')?.at(-1)).toEqual([{ sequences: [16], routings: ['two-choice', 'shared-queue'] }])
   })
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Service } from '@sandclock/core'
+import { PROMPTS, RESERVATIONS, ROUTINGS, WEIGHTS_FROM, type Service } from '@sandclock/core'
 import { computed, ref } from 'vue'
 
 /** What the search tries beside what a service states, as words that are struck out or not. */
@@ -16,18 +16,13 @@ interface Trial {
   words: string
 }
 
-const ROUTINGS = { 'least-busy': 'least-busy routing', 'round-robin': 'routing in turns', 'two-choice': 'two-choice routing', 'shared-queue': 'one shared queue' } as const
-const WEIGHTS = { store: 'weights from the store', image: 'weights in the image', node: 'weights kept on the machine' } as const
-const PROMPTS = { whole: 'whole prompts', interleaved: 'prompts in chunks' } as const
-const ROOM = { whole: 'room kept from the start', optimistic: 'room as tokens come' } as const
-
-const of = (key: Key, words: Record<string, string>, stated: string | undefined): Trial[] => Object.entries(words).flatMap(([value, w]) => (value === stated ? [] : [{ key, value, words: w }]))
+const of = (key: Key, table: Record<string, { words: string }>, stated: string | undefined): Trial[] => Object.entries(table).flatMap(([value, { words }]) => (value === stated ? [] : [{ key, value, words }]))
 const trials = computed<Trial[]>(() => {
   const { routing, start, limits } = props.service
   return [
     ...of('routings', ROUTINGS, routing),
-    ...(start ? of('weightsFrom', WEIGHTS, start.weights.from) : []),
-    ...(props.hasTokens ? [...of('prompts', PROMPTS, limits?.prompts ?? 'whole'), ...of('reservations', ROOM, limits?.reservation ?? 'whole')] : []),
+    ...(start ? of('weightsFrom', WEIGHTS_FROM, start.weights.from) : []),
+    ...(props.hasTokens ? [...of('prompts', PROMPTS, limits?.prompts ?? 'whole'), ...of('reservations', RESERVATIONS, limits?.reservation ?? 'whole')] : []),
   ]
 })
 const listOf = (search: Search, key: Key): readonly string[] => search[key] ?? []

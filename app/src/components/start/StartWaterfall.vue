@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bytes, duration, price, type StageName, type StartLine } from '@sandclock/core'
+import { bytes, duration, price, waysOf, WEIGHTS_FROM, type StageName, type StartLine } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import PullTab from '../frame/PullTab.vue'
@@ -20,7 +20,7 @@ const NAMES: Record<StageName, string> = { machine: 'machine', image: 'image', w
 
 const longest = computed(() => Math.max(1, ...props.lines.map((l) => l.readySeconds)))
 const x = computed(() => scaleLinear([0, longest.value], [LEFT, Math.max(LEFT + 100, width.value - RIGHT)]))
-const groups = computed(() => (['store', 'image', 'node'] as const).map((way) => ({ way, lines: props.lines.filter((l) => l.weightsFrom === way) })))
+const groups = computed(() => waysOf(WEIGHTS_FROM).map((way) => ({ way, lines: props.lines.filter((l) => l.weightsFrom === way) })))
 const height = computed(() => groups.value.reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 24))
 const top = (group: number, line: number) => groups.value.slice(0, group).reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 0) + line * ROW + 20
 /** What another way of keeping weights saves against the one in use, from nothing. */
@@ -95,7 +95,7 @@ function saving(l: StartLine): string {
       <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"><svg width="22" height="12" aria-hidden="true"><rect width="22" height="12" :fill="stage === 'weights' ? 'var(--sand)' : `url(#stage-${stage})`" stroke="var(--ink)" /></svg>{{ name }}</span>
       <span class="text-faded">a heavy frame marks the longest stage</span>
     </p>
-    <p class="mt-1 text-[0.9rem]">Keep weights <template v-for="(g, i) in groups" :key="g.way"><template v-if="i > 0">{{ i === 2 ? ' or ' : ', ' }}</template><button type="button" class="word" :disabled="g.way === used" @click="emit('use', g.way)">{{ g.way === 'store' ? 'in the store' : g.way === 'image' ? 'in the image' : 'on the machine' }}</button></template>.</p>
+    <p class="mt-1 text-[0.9rem]">Keep weights <template v-for="(g, i) in groups" :key="g.way"><template v-if="i > 0">{{ i === 2 ? ' or ' : ', ' }}</template><button type="button" class="word" :disabled="g.way === used" @click="emit('use', g.way)">{{ WEIGHTS_FROM[g.way].kept }}</button></template>.</p>
     <details class="mt-1 text-[0.9rem]">
       <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
       <table class="exact">
