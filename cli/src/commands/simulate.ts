@@ -61,7 +61,7 @@ function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
 
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
-  const what = c.profile ? `${c.replicas} replicas with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${c.replicas} replicas`
+  const what = c.profile ? `${copies(c.replicas)} with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${copies(c.replicas)}`
   const cost = money === null ? 'no price stated' : `${costWords(plan, money.perHour, r.service)}, ${price(money.perThousandRequests, plan.currency)} per 1\u202f000 requests`
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
@@ -70,6 +70,8 @@ function serviceText(plan: Plan, r: SimulatedService): string {
     countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), relianceLine(r), ...r.remarks, ...fleetLines(r),
   ].join('\n')
 }
+
+const copies = (n: number) => (n === 1 ? '1 replica' : `${n} replicas`)
 
 /** What the step costs rely on. */
 export const relianceLine = ({ reliance }: SimulatedService) => `of these figures: ${reliance.join('; ')}`
