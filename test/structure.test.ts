@@ -96,6 +96,13 @@ describe('structure', () => {
     expect(knows).toEqual(['app/src/views.ts'])
   })
 
+  it('sections of the model notes that comments cite are there', () => {
+    const sections = new Set([...text('docs/model.md').matchAll(/^## (\d+)\./gm)].map(([, n]) => n))
+    const cited = ['core/src', 'core/test', 'app/src', 'cli/src', 'server/src'].flatMap(sources).flatMap((file) => [...text(file).matchAll(/docs\/model\.md, (\d+)/g)].map(([, n]) => ({ file, n })))
+    expect(cited.length).toBeGreaterThan(10)
+    expect(cited.filter(({ n }) => !sections.has(n))).toEqual([])
+  })
+
   it('no component takes HTML as text', () => {
     expect(sources('app/src').filter((f) => f.endsWith('.vue') && text(f).includes('v-html'))).toEqual([])
   })

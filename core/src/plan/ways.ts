@@ -36,7 +36,7 @@ export const WEIGHTS_FROM = {
 } as const satisfies Record<string, Way & { /** as a change that would help */ instead: string; /** where they are kept */ kept: string }>
 export type WeightsFrom = keyof typeof WEIGHTS_FROM
 
-/** How prompts are worked on beside decoding (docs/model.md, 3). */
+/** How prompts are worked on beside decoding (docs/model.md, 4). */
 export const PROMPTS = {
   whole: { words: 'whole prompts', picked: 'in steps of their own' },
   interleaved: { words: 'prompts in chunks', picked: 'in chunks beside decoding' },
