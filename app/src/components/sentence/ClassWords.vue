@@ -74,7 +74,7 @@ function setPatience(patienceSeconds: number): void {
     </template>
     <template v-for="remark in classRemarks(requestClass)" :key="remark">{{ ' ' }}{{ remark }}</template>
     <span class="font-sans text-[0.82rem]">
-      <template v-if="withRate(requestClass.arrivals)">{{ ' ' }}<button type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,</template>
+      <template v-if="withRate(requestClass.arrivals)">{{ ' ' }}<button type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,{{ ' ' }}</template>
       <EditableChoice value="a promise" :options="promises" :label="`Add a promise to ${name}, or take one back`" @commit="promise" />,
       <button type="button" class="word !px-0" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))">a class like it</button>
       <template v-if="plan.classes.length > 1">, or <button type="button" class="word !px-0" :aria-label="`Take ${name} out`" @click="emit('edit', removeClass(name))">take it out</button></template>
