@@ -101,6 +101,12 @@ describe('FrontierPlot', () => {
     await wrapper.get('svg').trigger('keydown', { key: 'ArrowUp' })
     expect(words(wrapper.text())).toContain('Tarn tiny, 4-bit, 32 side by side: no less than 1 606 EUR a month, and at its best 0.25 times the limit. Ruled out: it costs too much.')
   })
+
+  it('does not say of a promise that nothing counts for that it holds', async () => {
+    const wrapper = plot()
+    await wrapper.setProps({ points: [{ ...point(2, 3.88, 0), value: null }] })
+    expect(words(wrapper.text())).toContain('pilot desk p95 TTFT of the worst hour no data, not measured.')
+  })
 })
 
 describe('PolicyWords', () => {

@@ -110,7 +110,7 @@ const optionWords = (o: Pick<RejectedOption, 'variant' | 'devices' | 'sequences'
 function words(p: FrontierPoint): string {
   const t = props.targets[p.tightest]
   const value = t ? `${t.className} ${measureWords(t.target)} ${valueWords(t.target, p.strain === null ? Infinity : p.value)}` : ''
-  return `${fleetWords(p)}${optionWords(p)}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${p.holds ? 'holds' : 'misses'}`
+  return `${fleetWords(p)}${optionWords(p)}: ${price(p.perHour * HOURS_PER_MONTH, props.currency)} a month, ${value}, ${!p.holds ? 'misses' : p.value === null && p.strain !== null ? 'not measured' : 'holds'}`
 }
 
 function grainWords(i: number): string {
