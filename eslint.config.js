@@ -37,5 +37,10 @@ export default eslint.config(
       'no-restricted-syntax': ['error', ...['BinaryExpression', 'AssignmentExpression'].map((kind) => ({ selector: `${kind}[operator=/^\\*\\*=?$/]`, message: 'A power need not be rounded alike everywhere: multiply, or use square.' }))],
     },
   },
+  {
+    // Checked together with the browser tests, which hand the page functions that see it.
+    files: ['{threads,cli,server}/**/*.ts'],
+    rules: { 'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'location', 'localStorage', 'indexedDB'] },
+  },
   { files: ['scripts/**', 'bench/**', 'server/src/**', 'core/test/analytic/writeProof.ts'], rules: { 'no-console': 'off' } },
 )

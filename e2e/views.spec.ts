@@ -1,4 +1,3 @@
-import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
 import { goTo, openWith, settled, smallPlan, verdict } from './support.ts'
 
@@ -105,22 +104,6 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
   await page.keyboard.press('ArrowUp')
   await expect(page.getByRole('button', { name: /^Patience of pilot desk: 22 s/ })).toBeVisible()
 })
-
-for (const theme of ['day', 'dusk']) {
-  test(`no accessibility violation in any view, ${theme}`, async ({ page }) => {
-    await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
-    await openWith(page, smallPlan())
-    for (const [i, path] of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer'].entries()) {
-      await goTo(page, path)
-      const axe = new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
-      // What is around the views is the same with each.
-      if (i > 0) axe.include('main')
-      // Of all that is looked at, a theme changes the contrast only.
-      const { violations } = await (theme === 'day' ? axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']) : axe.withRules(['color-contrast'])).analyze()
-      expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
-    }
-  })
-}
 
 for (const width of [390, 1024, 2560]) {
   test(`nothing runs over the page at ${width} pixels`, async ({ page }) => {
