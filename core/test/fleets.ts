@@ -20,7 +20,7 @@ export const context = (parts: Partial<ScalingContext> = {}): ScalingContext => 
 /** A controller that wishes what a script says. */
 export const scripted = (wishes: readonly [seconds: number, replicas: number][], most = 10): Controller => ({
   intervalSeconds: 1, initial: wishes[0]?.[0] === 0 ? wishes[0][1] : 0, most, nextPing: () => Infinity,
-  wish: ({ now }) => ({ replicas: wishes.filter(([t]) => t <= now).at(-1)?.[1] ?? 0, cause: 'the script' }),
+  wish: ({ now }) => ({ replicas: wishes.filter(([t]) => t <= now).at(-1)?.[1] ?? 0, cause: 'schedule' }),
 })
 
 export function livingFleet(parts: { start?: Partial<StartRules>; nodes?: Partial<NodeRules>; losses?: Partial<LossRules>; controller?: Controller; scaling?: Partial<ScalingRules>; context?: Partial<ScalingContext>; seed?: number; begin?: Begin }): LivingFleet {

@@ -1,7 +1,7 @@
 import type { StartRules } from '../src/life/startRules.ts'
 import { ln } from '../src/arithmetic/sameBits.ts'
 import { RandomStream } from '../src/random/stream.ts'
-import type { MetricName } from '../src/scaling/rules.ts'
+import type { MetricName } from '../src/plan/ways.ts'
 import { livingFleet } from './fleets.ts'
 import { batchProfile, classRules, rules, tokenProfile } from './makeProfiles.ts'
 import { makeRequests } from './makeRequests.ts'

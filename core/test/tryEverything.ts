@@ -3,7 +3,8 @@ import type { Plan } from '../src/plan/schema.ts'
 import { costPerHour, fleetOf } from '../src/candidate/candidate.ts'
 import { enumerate } from '../src/candidate/enumerate.ts'
 import { bestCommitted, runPerHours } from '../src/cost/bill.ts'
-import { purchaseName } from '../src/cost/purchase.ts'
+import type { Setting } from '../src/candidate/settings.ts'
+import type { Purchase } from '../src/cost/purchase.ts'
 import { Load } from '../src/search/load.ts'
 import { allHold, readings, targetsOf } from '../src/measure/placedTargets.ts'
 import { run } from '../src/run/run.ts'
@@ -17,8 +18,8 @@ export interface Best {
   sequences: number
   machines: number
   policy: string | null
-  purchase: string
-  setting: string | null
+  purchase: Purchase
+  setting: Setting | null
   paysByRun: boolean
 }
 
@@ -43,7 +44,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
       if (!meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), setting: candidate.setting, paysByRun: candidate.paysByRun,
+        perHour: candidate.paysByRun ? bestCommitted(runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: candidate.purchase, setting: candidate.setting, paysByRun: candidate.paysByRun,
       })
       break
     }

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { checkPlan, driveHere, Load, observedRun, recommend, specOf, tellRun, type FrontierPoint, type LateSums, type Plan, type SoFar } from '@sandclock/core'
+import { checkPlan, driveHere, Load, observedRun, recommend, sizedKey, specOf, tellRun, type FrontierPoint, type LateSums, type Plan, type SoFar } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
@@ -12,6 +12,8 @@ import Glass from './glass/Glass.vue'
 import RunFigures from './run/RunFigures.vue'
 import ClassWords from './sentence/ClassWords.vue'
 import PolicyWords from './sentence/PolicyWords.vue'
+
+const ON_DEMAND = { kind: 'on-demand', safeShare: 1 } as const
 
 /** The pilot desk for an hour and a half: a real answer in a moment. */
 const plan: Plan = {
@@ -43,7 +45,7 @@ describe('VerdictLine', () => {
   })
 
   it('says what holds so far and below what nothing can, then that it is proved, and keeps it when it is stopped', async () => {
-    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: 'on demand', perHour: 4, known: 'held' as const }
+    const best = { service: 'pilot talk', machine: 'Northquay ledge', machines: 3, policy: 'follows the tide', purchase: ON_DEMAND, perHour: 4, known: 'held' as const }
     const soFar: SoFar = { services: [best], perHour: 4, leastPerHour: 2, apart: false, proved: false }
     const wrapper = line({ stale: true, soFar, working: { settled: 30, total: 120, simulations: 44, doing: 'pilot talk', leftSeconds: null } })
     expect(words(wrapper.text())).toMatch(/So far: rent ?up to 3 × Northquay ledge for about 2 920 EUR a month ?It holds every target on one draw of the load. Nothing below 1 460 EUR a month can. Before your change it was/)
@@ -85,12 +87,12 @@ describe('RejectedList', () => {
 
 describe('FrontierPlot', () => {
   const point = (machines: number, perHour: number, strain: number | null): FrontierPoint => ({
-    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, purchase: 'on demand', setting: null, machines, perHour, strain, tightest: 0,
+    machine: 'Northquay ledge', provider: 'Northquay', region: 'north', variant: '8-bit', devices: 1, sequences: 16, policy: null, purchase: ON_DEMAND, setting: null, machines, perHour, strain, tightest: 0,
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {
-    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: 'Northquay ledge 8-bit 1 16 2  on demand', theme: 'day', height: 200,
-      dust: { places: Int32Array.of(0), perHour: Float64Array.of(2.2), strain: Float64Array.of(0.25) }, rejected: [{ machine: 'Tarn tiny', provider: 'Tarn', region: 'upland', variant: '4-bit', devices: 1, sequences: 32, policy: null, purchase: 'on demand', setting: null, rejection: { kind: 'dearer-bound', machines: 2, perHour: 2.2, thanPerHour: 2 }, reason: 'it costs too much', leastPerHour: 2.2, leastStrain: 0.25 }] },
+    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: sizedKey(point(2, 3.88, 0.8)), theme: 'day', height: 200,
+      dust: { places: Int32Array.of(0), perHour: Float64Array.of(2.2), strain: Float64Array.of(0.25) }, rejected: [{ machine: 'Tarn tiny', provider: 'Tarn', region: 'upland', variant: '4-bit', devices: 1, sequences: 32, policy: null, purchase: ON_DEMAND, setting: null, rejection: { kind: 'dearer-bound', machines: 2, perHour: 2.2, thanPerHour: 2 }, reason: 'it costs too much', leastPerHour: 2.2, leastStrain: 0.25 }] },
   })
 
   it('says in words what is chosen, and walks the options by key', async () => {

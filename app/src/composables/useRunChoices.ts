@@ -1,4 +1,4 @@
-import { fleetWords, optionOf, purchaseSuffix, waysWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import { fleetWords, optionNameKey, optionOf, purchaseSuffix, waysWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
 
@@ -12,7 +12,8 @@ export interface RunChoice {
 }
 
 const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${waysWords(c)}${c.policy ? `; ${c.policy}` : ''}`
-const keyOf = (name: RunName) => JSON.stringify([name.option.machine, name.option.variant, name.option.devices, name.option.sequences, name.option.policy, name.option.purchase, name.option.policy === null ? name.machines : 0, name.alteration ?? null])
+/** What tells one run from another. A policy has what it may have, whatever number is named. */
+export const keyOf = ({ option, machines, alteration }: RunName): string => JSON.stringify([optionNameKey(option), option.policy === null ? machines : 0, alteration ?? null])
 
 /** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */
 export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {

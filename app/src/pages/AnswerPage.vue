@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { dustOf, HOURS_PER_MONTH, movedSentence, nearestCheaper, optionOf, price, purchaseSuffix, purseWords, rankedPoints, settledLayers, targetsOf, type Choice, type Dust, type LeverReport, type VolumeReport } from '@sandclock/core'
+import { dustOf, HOURS_PER_MONTH, movedSentence, nearestCheaper, optionOf, price, purchaseSuffix, purseWords, rankedPoints, settledLayers, sizedKey, targetsOf, type Choice, type Dust, type LeverReport, type VolumeReport } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
@@ -44,7 +44,7 @@ const targets = computed(() => {
 })
 const chosenName = computed(() => {
   const c = current.value?.chosen
-  return c ? `${c.machine} ${c.variant} ${c.devices} ${c.sequences} ${c.machines} ${c.policy ?? ''} ${c.purchase}` : ''
+  return c ? sizedKey(c) : ''
 })
 
 const views = useViewStore()

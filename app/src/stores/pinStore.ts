@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import type { RunChoice } from '../composables/useRunChoices.ts'
-import { readKeptPins } from '../data/kept.ts'
+import { readKeptPin, readKeptPins } from '../data/kept.ts'
 import { throwAway } from '../data/thrown.ts'
 import { usePlanStore } from './planStore.ts'
 
@@ -39,7 +39,9 @@ export const usePinStore = defineStore('pins', () => {
     if (isPinned) void throwAway('pin', choice.words, { planId, service, choice })
   }
   /** A run that was unpinned is pinned again, where there is room for it. */
-  function restore({ planId, service, choice }: { planId: string; service: string; choice: RunChoice }): void {
+  function restore({ planId, service, choice: thrown }: { planId: string; service: string; choice: unknown }): void {
+    const choice = readKeptPin(thrown)
+    if (!choice) return
     const pins = pinsOf(planId, service)
     if (!pins.some((p) => p.key === choice.key)) set(planId, service, [...pins, choice])
   }

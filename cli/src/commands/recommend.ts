@@ -1,5 +1,5 @@
 import {
-  answerWords, BadInput, breakingSentences, certaintyWords, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
+  answerWords, BadInput, breakingSentences, certaintyWords, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, settingWords, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
   type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type RunSpec, type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
@@ -116,7 +116,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
 function choiceRow(name: string, c: Choice, currency: string): string[] {
   const { money } = c
   return [
-    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), `${c.sequences}${c.setting ? `, ${c.setting}` : ''}`, String(c.replicas),
+    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), `${c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`, String(c.replicas),
     price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
   ]
 }
@@ -135,7 +135,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {
   if (all) {
-    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), `${r.sequences}${r.setting ? `, ${r.setting}` : ''}`, r.reason]))
+    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), `${r.sequences}${r.setting ? `, ${settingWords(r.setting)}` : ''}`, r.reason]))
   }
   const groups = new Map<string, RejectedOption[]>()
   for (const r of rejected) groups.set(r.rejection.kind, [...(groups.get(r.rejection.kind) ?? []), r])

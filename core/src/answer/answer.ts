@@ -8,9 +8,11 @@ import type { ProfileSource } from '../service/profile.ts'
 import type { BindingPart } from '../search/binding.ts'
 import type { Breaking } from '../search/breaking.ts'
 import type { Rejection } from '../search/rejection.ts'
+import type { OptionName } from './optionName.ts'
 
 export const ANSWER_FORMAT = 'sand-clock-answer'
-export const ANSWER_VERSION = 1
+/** 2: ways of paying and settings are data, no sentences; see `formerAnswer.ts`. */
+export const ANSWER_VERSION = 2
 
 /** One target of a configuration, with what independent seeds say of it. */
 export interface TargetAnswer {
@@ -21,22 +23,6 @@ export interface TargetAnswer {
   interval: Interval | null
   /** share of the full target that is left: 0.2 is 20 %; null when nothing was measured */
   headRoom: number | null
-}
-
-/** What identifies an option to a person. */
-export interface OptionName {
-  machine: string
-  provider: string
-  region: string
-  variant: string
-  devices: number
-  sequences: number
-  /** how the number of replicas follows the load; null for a fixed number */
-  policy: string | null
-  /** how its machines are paid: see `purchaseName` */
-  purchase: string
-  /** in what it is run otherwise than the service states, of what its search tries beside; null where in nothing */
-  setting: string | null
 }
 
 /** A configuration with its price and what it promises. */

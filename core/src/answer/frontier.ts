@@ -1,10 +1,12 @@
 import { strainOf } from '../measure/targets.ts'
+import { purchaseKey } from '../cost/purchase.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf } from '../candidate/named.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { ordered, type Search, type TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../measure/placedTargets.ts'
-import type { OptionName, ServiceAnswer } from './answer.ts'
+import type { ServiceAnswer } from './answer.ts'
+import { optionOf, type OptionName } from './optionName.ts'
 
 /** A configuration on the plane of cost against the target that it comes closest to missing, or misses most. */
 export interface FrontierPoint extends OptionName {
@@ -47,7 +49,7 @@ export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
   return [...ranked.map((c): FrontierOption => ({ option: optionOf(c), machines: c.machines, offsets: [-1, 1, 2] })), ...others.slice(0, RUN_AT_MOST).map(({ option, machines, offsets }) => ({ option, machines, offsets }))]
 }
 
-const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, o.purchase])
+const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, purchaseKey(o.purchase)])
 
 /** The ranked options where all their draws together put them: known before anything around them is simulated. */
 export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer): FrontierPoint[] {
@@ -83,9 +85,4 @@ function tightest(plan: Plan, service: Service, values: readonly (number | null)
     if (strain > worst.strain) worst = { strain, tightest: i, value }
   })
   return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }
-}
-
-/** What identifies an option, of anything that has it. */
-export function optionOf({ machine, provider, region, variant, devices, sequences, policy, purchase, setting }: OptionName): OptionName {
-  return { machine, provider, region, variant, devices, sequences, policy, purchase, setting }
 }

@@ -1,5 +1,6 @@
 import { withService } from '../../test/partOf.ts'
 import { describe, expect, it } from 'vitest'
+import { purchase } from '../cost/purchase.ts'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { checkPlan } from '../plan/read.ts'
 import { Load } from '../search/load.ts'
@@ -9,7 +10,7 @@ const plan = checkPlan({
   ...withService(skerrySound, 'pilot talk'), repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
   classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 }, targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }] }],
 })
-const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: 'committed', setting: null }
+const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: purchase('committed'), setting: null }
 
 describe('levers', () => {
   const load = new Load(plan)

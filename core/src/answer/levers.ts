@@ -1,4 +1,3 @@
-import { purchaseName } from '../cost/purchase.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import type { Size } from '../plan/loadSchema.ts'
 import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
@@ -12,7 +11,7 @@ import { targetsOf } from '../measure/placedTargets.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
-import type { OptionName } from './answer.ts'
+import type { OptionName } from './optionName.ts'
 import { ROUTINGS, waysOf } from '../plan/ways.ts'
 
 /** What one input does to the chosen configuration when it moves by a plausible step. */
@@ -109,7 +108,7 @@ function rivalsIn(plan: Plan, serviceName: string, chosen: Sized, others: readon
 const leastOf = ({ candidate, groups }: RunSpec): number => (candidate.elastic ? 0 : costPerHour(candidate, groups))
 
 function specWords({ candidate, groups }: RunSpec): string {
-  return shortFleetWords({ machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, upTo: candidate.elastic, purchase: purchaseName(candidate.purchase) })
+  return shortFleetWords({ machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, upTo: candidate.elastic, purchase: candidate.purchase })
 }
 
 const inPlan = (plan: Plan, serviceName: string, { option, machines }: Sized) => specOf(plan, serviceName, option, machines)

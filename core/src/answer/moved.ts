@@ -1,8 +1,9 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
-import { purchaseSuffix } from '../cost/purchase.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
+import { purchaseName, purchaseSuffix } from '../explain/purchaseWords.ts'
 import { price } from '../units/price.ts'
-import type { Answer, Choice, OptionName, ServiceAnswer } from './answer.ts'
+import type { Answer, Choice, ServiceAnswer } from './answer.ts'
+import { isSame } from './optionName.ts'
 
 /**
  * Why the answer for a service is another one than before a change of the plan, in a sentence: what became of the option
@@ -16,7 +17,7 @@ export function movedSentence(before: Answer, after: Answer, serviceName: string
   if (now.chosen && isSame(old.chosen, now.chosen)) return sameOption(old.chosen, now.chosen, was, after.currency)
   if (now.chosen && isSame({ ...old.chosen, purchase: now.chosen.purchase }, now.chosen)) {
     const more = now.chosen.money.perMonth - old.chosen.money.perMonth
-    return `${was}; now the same is paid ${now.chosen.purchase}, ${price(Math.abs(more), after.currency)} ${more > 0 ? 'more' : 'less'}`
+    return `${was}; now the same is paid ${purchaseName(now.chosen.purchase)}, ${price(Math.abs(more), after.currency)} ${more > 0 ? 'more' : 'less'}`
   }
   return `${was}; ${fateOf(old.chosen, now, after.currency)}`
 }
@@ -45,5 +46,3 @@ function fateOf(old: Choice, { chosen, runnersUp, rejected }: ServiceAnswer, cur
 function choiceWords(c: Choice): string {
   return `${fleetWords(c)}${purchaseSuffix(c.purchase)} with ${c.variant}`
 }
-
-const isSame = (a: OptionName, b: OptionName) => a.machine === b.machine && a.variant === b.variant && a.devices === b.devices && a.sequences === b.sequences && a.policy === b.policy && a.purchase === b.purchase && a.setting === b.setting

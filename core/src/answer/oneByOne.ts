@@ -1,5 +1,6 @@
-import { purchaseName } from '../cost/purchase.ts'
+import type { Purchase } from '../cost/purchase.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
+import { purchaseName } from '../explain/purchaseWords.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { RunSpec } from '../run/spec.ts'
 import { candidateOf } from '../candidate/named.ts'
@@ -35,7 +36,7 @@ interface Wish {
   variant: string
   devices: number
   sequences: number
-  purchase: string
+  purchase: Purchase
   scaling: { policy: string | null; replicas: number }
   service: Service
 }
@@ -57,7 +58,7 @@ const FIELDS: Field[] = [
   { what: 'devices of a replica', words: (s) => String(s.candidate.devices), take: (w, { candidate }) => ({ ...w, devices: candidate.devices }) },
   { what: 'side by side', words: (s) => String(s.candidate.sequences), take: (w, { candidate }) => ({ ...w, sequences: candidate.sequences }) },
   { what: 'copies', words: scalingWords, take: (w, from) => ({ ...w, scaling: wishOf(from).scaling }) },
-  { what: 'paid', words: (s) => purchaseName(s.candidate.purchase), take: (w, { candidate }) => ({ ...w, purchase: purchaseName(candidate.purchase) }) },
+  { what: 'paid', words: (s) => purchaseName(s.candidate.purchase), take: (w, { candidate }) => ({ ...w, purchase: candidate.purchase }) },
   { what: 'routing', words: (s) => s.service.routing, take: (w, { service }) => ({ ...w, service: { ...w.service, routing: service.routing } }) },
   { what: 'prompts', words: ({ service: { limits } }) => (limits?.prompts === 'interleaved' ? `in chunks of ${limits.stepTokens ?? DEFAULT_STEP_TOKENS} a step` : `whole, ${limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS} a step`), take: takeLimits('prompts', 'stepTokens', 'maxPrefillTokens') },
   { what: 'room in the cache', words: ({ service: { limits } }) => limits?.reservation ?? 'whole', take: takeLimits('reservation') },
@@ -113,7 +114,7 @@ interface Between {
 
 function wishOf({ candidate, service, groups }: RunSpec): Wish {
   const { machine, variant, devices, sequences, purchase, policy } = candidate
-  return { machine: machine.name, variant: variant.name, devices, sequences, purchase: purchaseName(purchase), scaling: { policy: policy?.name ?? null, replicas: fleetOf(candidate, groups).replicas }, service }
+  return { machine: machine.name, variant: variant.name, devices, sequences, purchase, scaling: { policy: policy?.name ?? null, replicas: fleetOf(candidate, groups).replicas }, service }
 }
 
 function specOf(plan: Plan, { scaling, service, ...name }: Wish): Between {

@@ -1,7 +1,7 @@
 import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { planMoney, type SharedCommitment } from '../cost/planMoney.ts'
-import { purchaseName, purchasesOf } from '../cost/purchase.ts'
+import { purchasesOf } from '../cost/purchase.ts'
 import { relianceOf } from './reliance.ts'
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
@@ -11,8 +11,9 @@ import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import { price } from '../units/price.ts'
+import { optionName } from './optionName.ts'
 import { CORE_VERSION } from '../version.ts'
-import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type OptionName, type ServiceAnswer, type TargetAnswer } from './answer.ts'
+import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type Choice, type ServiceAnswer, type TargetAnswer } from './answer.ts'
 import { withFigureOfNearest } from './nearestCheaper.ts'
 import { bindingPart, type BindingPart } from '../search/binding.ts'
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
@@ -232,11 +233,6 @@ function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load)
   const { candidate, groups } = chosen
   const { record } = run(plan, { service: candidate.service, candidate, groups }, load.of(service, 0), { toTheEnd: true })
   return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, record, i)] : []))
-}
-
-export function optionName(candidate: Candidate): OptionName {
-  const { machine, variant, devices, sequences, policy, purchase, setting } = candidate
-  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: policy?.name ?? null, purchase: purchaseName(purchase), setting }
 }
 
 function choice(plan: Plan, service: Service, found: Found, load: Load, than?: Found): Choice {

@@ -26,7 +26,7 @@ describe('a tie', () => {
         if (isTie(c) && low < high) expect(runs).toBe(MOST_DRAWS)
         seen[isTie(c) ? 'tie' : 'dearer']++
         // Fixed fleets cost what they cost: nothing is open between them.
-        const steady = (x: typeof c) => x.policy === null && (x.purchase === 'on demand' || x.purchase === 'committed')
+        const steady = (x: typeof c) => x.policy === null && (x.purchase.kind === 'on-demand' || x.purchase.kind === 'committed')
         if (steady(c) && steady(chosen!) && !plan.services[0].losses) expect(isTie(c)).toBe(Math.abs(c.dearer!.mean) < 1e-9)
       }
     }
@@ -43,11 +43,11 @@ describe('the nearest that costs less', () => {
       const plan = checkPlan(boughtPlan(random, n))
       const load = new Load(plan)
       const [service] = driveHere(recommend(plan, load), load).services
-      stopped += service.rejected.filter((r) => r.rejection.kind === 'limit' && r.purchase === 'per request').length
+      stopped += service.rejected.filter((r) => r.rejection.kind === 'limit' && r.purchase.kind === 'per-request').length
       const nearest = nearestCheaper(service)
       if (!nearest) continue
       named++
-      expect([nearest.option.policy, nearest.option.purchase === 'per request']).toEqual([null, false])
+      expect([nearest.option.policy, nearest.option.purchase.kind === 'per-request']).toEqual([null, false])
       expect(nearest.perHour).toBeGreaterThan(0)
       expect(nearest.perHour).toBeLessThan(service.chosen!.money.perHour)
     }

@@ -9,8 +9,7 @@ import { enumerate } from '../candidate/enumerate.ts'
 import { fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { wholeRun, type WholeRun } from '../run/wholeRun.ts'
-import { optionName } from './recommend.ts'
-import type { OptionName } from './answer.ts'
+import { optionName, type OptionName } from './optionName.ts'
 
 /** Costs of one multiple of the load, a month. */
 export interface VolumePoint {

@@ -1,5 +1,6 @@
 import { steadyPerHour } from '../cost/bill.ts'
-import { purchaseName, type GroupPrices, type Purchase } from '../cost/purchase.ts'
+import type { Setting } from './settings.ts'
+import { purchaseKey, type GroupPrices, type Purchase } from '../cost/purchase.ts'
 import type { Machine, Model, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import type { Fit } from '../service/fit.ts'
 import type { Group } from '../service/host.ts'
@@ -19,7 +20,7 @@ export interface Candidate {
   /** the service as it is run with it */
   service: Service
   /** in what that differs from what the plan states, in words; null where in nothing */
-  setting: string | null
+  setting: Setting | null
   group: Group
   /** how the number of replicas follows the load; null for a fixed number */
   policy: ScalingPolicy | null
@@ -55,10 +56,10 @@ export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { 
 
 /** Options that differ only in their sequence limit or setting are one option to a person who reads the answer. */
 export function optionKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null, purchaseName(candidate.purchase)])
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null, purchaseKey(candidate.purchase)])
 }
 
 /** Where a candidate is and how it is paid, whatever the number of its replicas and how it follows the load. */
 export function placeKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, purchaseName(candidate.purchase)])
+  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, purchaseKey(candidate.purchase)])
 }

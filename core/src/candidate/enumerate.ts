@@ -61,7 +61,7 @@ export function* placesOf(plan: Plan, service: Service, model: Model): Generator
     for (const variant of model.variants) {
       for (const devices of deviceCounts(search.devices, machine, model)) {
         if (isDropped(service, machine, variant, devices)) continue
-        for (const { service: run, name: setting } of settings) {
+        for (const { service: run, setting } of settings) {
           // Within one machine there is one way of dividing a replica.
           if (devices <= machine.devices && run.split !== service.split) continue
           for (const sequences of search.sequences) {

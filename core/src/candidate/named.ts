@@ -1,7 +1,8 @@
-import { purchase, purchaseName } from '../cost/purchase.ts'
+import { purchase, purchaseKey, type Purchase } from '../cost/purchase.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
 import { placesOf } from './enumerate.ts'
+import { isSameSetting, type Setting } from './settings.ts'
 import { CandidateMaker } from './makeCandidate.ts'
 
 /** What the plan format lets anybody state. */
@@ -14,8 +15,8 @@ export interface CandidateName {
   devices: number
   sequences: number
   policy: string | null
-  purchase: string
-  setting?: string | null
+  purchase: Purchase
+  setting?: Setting | null
 }
 
 /** The candidate of a service that a name means. */
@@ -24,7 +25,7 @@ export function candidateOf(plan: Plan, service: Service, name: CandidateName): 
   if (!model) return undefined
   for (const place of placesOf(plan, service, model)) {
     const { machine, variant, devices, sequences, policy, purchase, setting } = place
-    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseName(purchase) !== name.purchase || setting !== (name.setting ?? null)) continue
+    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseKey(purchase) !== purchaseKey(name.purchase) || !isSameSetting(setting, name.setting ?? null)) continue
     return new CandidateMaker(plan, model).at(place)
   }
   return undefined

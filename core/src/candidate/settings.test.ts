@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
-import { optionName } from '../answer/recommend.ts'
+import { optionName } from '../answer/optionName.ts'
+import { settingWords } from '../explain/waysWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { candidateOf } from './named.ts'
@@ -9,12 +10,12 @@ import { settingsOf } from './settings.ts'
 
 type Search = NonNullable<Plan['services'][number]['search']>
 const [talk, , eyes] = skerrySound.services
-const names = (service: Plan['services'][number], search: Partial<Search>) => settingsOf({ ...service, search: { sequences: [8], ...search } }).map((s) => s.name)
+const names = (service: Plan['services'][number], search: Partial<Search>) => settingsOf({ ...service, search: { sequences: [8], ...search } }).map((s) => s.setting && settingWords(s.setting))
 const planWith = (search: Partial<Search>, service = talk): Plan => ({ ...skerrySound, services: [{ ...service, search: { ...service.search, sequences: [16], devices: [1], ...search } }], classes: skerrySound.classes.filter((c) => c.service === service.name) })
 
 describe('what a search tries beside what a service states', () => {
   it('is nothing unless the search says so', () => {
-    expect(settingsOf(talk)).toEqual([{ name: null, service: talk }])
+    expect(settingsOf(talk)).toEqual([{ setting: null, service: talk }])
     expect(names(talk, { routings: [talk.routing] })).toEqual([null])
   })
 
@@ -34,7 +35,7 @@ describe('what a search tries beside what a service states', () => {
     expect(all).toHaveLength(countCandidates(plan))
     expect(all).toHaveLength(enumerate(planWith({ machines: ['Northquay ledge'], purchases: ['on-demand'] }), planWith({ machines: ['Northquay ledge'], purchases: ['on-demand'] }).services[0]).length * 8)
     for (const c of all) expect(candidateOf(plan, plan.services[0], optionName(c))?.index).toBe(c.index)
-    const other = all.find((c) => c.setting === 'round-robin routing, weights in the image, prompts in chunks')
+    const other = all.find((c) => c.setting && settingWords(c.setting) === 'round-robin routing, weights in the image, prompts in chunks')
     expect(other?.service).toMatchObject({ routing: 'round-robin', start: { weights: { from: 'image' } }, limits: { prompts: 'interleaved' } })
     expect(other?.service.search).not.toHaveProperty('routings')
   })

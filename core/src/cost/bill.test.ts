@@ -6,7 +6,8 @@ import { batchProfile, rules } from '../../test/makeProfiles.ts'
 import { simulate } from '../engine/simulate.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { bestCommitted, billOf, groupsWithin, perHourByCommitted, steadyPerHour } from './bill.ts'
-import { purchase, purchaseName } from './purchase.ts'
+import { purchaseName } from '../explain/purchaseWords.ts'
+import { purchase } from './purchase.ts'
 
 const life = (nodes: [number, number, boolean?][], more: Partial<LifeRecord> = {}): LifeRecord => ({ events: [], stopped: [], fetched: [], wanted: [], readings: { seconds: [], values: [] }, nodes: nodes.map(([from, until, spot]) => ({ from, until, spot: spot ?? false })), ...more })
 const PRICES = { committedPerHour: 1.2, spotPerHour: 0.6 }

@@ -1,12 +1,13 @@
 import type { Machine, Model, Plan, PURCHASES, Service, Variant } from '../plan/schema.ts'
 import { weightBytesOf } from '../service/variant.ts'
-import { bare, threeDigits } from '../units/number.ts'
 import { callPrices, type CallPrices } from './calls.ts'
 import { HOURS_PER_MONTH } from './money.ts'
 
+export type PurchaseKind = (typeof PURCHASES)[number]
+
 /** How the machines of a fleet are paid. */
 export interface Purchase {
-  kind: (typeof PURCHASES)[number]
+  kind: PurchaseKind
   /** mixed: share of the machines, the first ones, that can not be taken away; 0 for spot, 1 for the others */
   safeShare: number
 }
@@ -46,23 +47,9 @@ export function isOffered(kind: Purchase['kind'], { pricePerHour, committedPerHo
   }
 }
 
-/** What tells one way of paying from another, in words. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
-export function purchaseName({ kind, safeShare }: Purchase): string {
-  if (kind === 'mixed') return `${PARTLY_SPOT} ${bare(threeDigits(safeShare * 100))}\u00a0%`
-  return kind === 'on-demand' ? 'on demand' : kind === 'per-request' ? PER_REQUEST : kind
-}
-
-const PARTLY_SPOT = 'spot but for'
-
-/** Whether a name is that of machines of which some may be taken away and some not. */
-export const isPartlySpot = (name: string): boolean => name.startsWith(PARTLY_SPOT)
-
-/** The name of paying by the call. */
-export const PER_REQUEST = 'per request'
-
-/** The same after the name of a machine; nothing for what is usual. @example ', committed' */
-export function purchaseSuffix(name: string): string {
-  return name === purchaseName(ON_DEMAND) ? '' : `, ${name}`
+/** What tells one way of paying from another, for those who count or compare. */
+export function purchaseKey({ kind, safeShare }: Purchase): string {
+  return `${kind} ${safeShare}`
 }
 
 /** Prices of one group of machines: one machine, or those over which a replica lies. In the plan's currency. */

@@ -4,7 +4,7 @@ import type { RunSpec } from '../run/spec.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { duration } from '../units/duration.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
-import { ROUTINGS, WEIGHTS_FROM } from '../plan/ways.ts'
+import { METRICS, ROUTINGS, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /** One change to a run, in words that go on after "with". */
 export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alteration): string {
@@ -56,13 +56,11 @@ function policyPartWords(part: PolicyPart, before: ScalingPolicy, after: Scaling
 }
 
 const DAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays']
-const METRIC_UNITS: Record<Metric['metric'], string> = { 'in-flight': 'requests in flight', busy: 'busy', arrivals: 'requests a second', waiting: 'requests waiting', 'host-cpu': 'host CPU' }
 
 type Metric = NonNullable<ScalingPolicy['metrics']>[number]
 
 function metricValue(m: Metric): string {
-  return isShare(m) ? `${metricFigure(m)} ${METRIC_UNITS[m.metric]}` : `${metricFigure(m)} ${METRIC_UNITS[m.metric]} each`
+  return METRICS[m.metric].isShare ? `${metricFigure(m)} ${METRICS[m.metric].unit}` : `${metricFigure(m)} ${METRICS[m.metric].unit} each`
 }
 
-const metricFigure = (m: Metric) => (isShare(m) ? percent(m.target) : bare(threeDigits(m.target)))
-const isShare = ({ metric }: Metric) => metric === 'busy' || metric === 'host-cpu'
+const metricFigure = (m: Metric) => (METRICS[m.metric].isShare ? percent(m.target) : bare(threeDigits(m.target)))

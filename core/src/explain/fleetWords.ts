@@ -1,15 +1,16 @@
-import { isPartlySpot, PER_REQUEST } from '../cost/purchase.ts'
+import type { Purchase } from '../cost/purchase.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
 /** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
-export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: string }): string {
-  const paid = purchase === PER_REQUEST ? ' per request' : purchase === 'spot' ? ' on spot' : isPartlySpot(purchase) ? ' partly on spot' : ''
-  return `${upTo ? 'up to ' : ''}${machines} × ${machine}${paid}`
+export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: Purchase }): string {
+  return `${upTo ? 'up to ' : ''}${machines} × ${machine}${SHORTLY[purchase.kind]}`
 }
 
+const SHORTLY: Record<Purchase['kind'], string> = { 'on-demand': '', committed: '', spot: ' on spot', mixed: ' partly on spot', 'per-request': ' per request' }
+
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
-export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: string; meanMachines?: number; mostMachines?: number }): string {
-  if (c.policy === null && c.purchase !== PER_REQUEST) return `${c.machines} × ${c.machine}`
+export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: Purchase; meanMachines?: number; mostMachines?: number }): string {
+  if (c.policy === null && c.purchase?.kind !== 'per-request') return `${c.machines} × ${c.machine}`
   const most = c.mostMachines === undefined || c.mostMachines >= c.machines ? '' : `never more than ${c.mostMachines}, `
   const mean = c.meanMachines === undefined ? '' : ` (${most}${bare(threeDigits(c.meanMachines))} on average)`
   return `up to ${c.machines} × ${c.machine}${mean}`

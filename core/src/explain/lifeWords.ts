@@ -1,4 +1,6 @@
 import { Stage, type LifeRecord } from '../life/startRules.ts'
+import type { Cause } from '../life/cause.ts'
+import { causeWords } from './causeWords.ts'
 import { clock, duration } from '../units/duration.ts'
 import { grouped } from '../units/number.ts'
 
@@ -26,28 +28,28 @@ export interface Around {
  */
 export function happenings(life: LifeRecord, { startIso, late = () => 0, limitedBy }: Around, fromSeconds: number, untilSeconds: number): Happening[] {
   const at = (seconds: number) => clock(startIso, seconds, true)
-  const asked = new Map<number, { seconds: number; number: number; cause: string; stages: [stage: number, seconds: number][] }>()
+  const asked = new Map<number, { seconds: number; number: number; cause: Cause; stages: [stage: number, seconds: number][] }>()
   let copies = 0
   const out: Happening[] = []
   for (const { replica, stage, seconds, cause } of life.events) {
     const start = asked.get(replica)
-    if (stage === Stage.unplaced && cause.includes('time-out')) out.push({ seconds, words: `${at(seconds)} a start-up took longer than its time-out and begins anew` })
+    if (stage === Stage.unplaced && cause === 'timed-out') out.push({ seconds, words: `${at(seconds)} a start-up took longer than its time-out and begins anew` })
     else if (stage === Stage.unplaced) asked.set(replica, { seconds, number: ++copies, cause, stages: [] })
     else if (stage === Stage.ready && start) {
-      out.push({ seconds: start.seconds, words: `${at(start.seconds)} ${ordinal(start.number)} copy asked for (${start.cause}); ready ${at(seconds).slice(-8)}, after ${duration(seconds - start.seconds)}${longest(start, seconds)}${meanwhile(late(start.seconds, seconds))}` })
+      out.push({ seconds: start.seconds, words: `${at(start.seconds)} ${ordinal(start.number)} copy asked for (${causeWords(start.cause)}); ready ${at(seconds).slice(-8)}, after ${duration(seconds - start.seconds)}${longest(start, seconds)}${meanwhile(late(start.seconds, seconds))}` })
       asked.delete(replica)
     } else if (stage === Stage.ready) out.push({ seconds, words: `${at(seconds)} ${ordinal(++copies)} copy is there: it runs from before the start` })
     else if (stage === Stage.none) {
       copies--
-      if (start) out.push({ seconds: start.seconds, words: `${at(start.seconds)} a copy asked for (${start.cause}) and given up ${at(seconds).slice(-8)} before it was ready: ${cause}` })
-      else out.push({ seconds, words: `${at(seconds)} a copy is gone: ${cause}` })
+      if (start) out.push({ seconds: start.seconds, words: `${at(start.seconds)} a copy asked for (${causeWords(start.cause)}) and given up ${at(seconds).slice(-8)} before it was ready: ${causeWords(cause)}` })
+      else out.push({ seconds, words: `${at(seconds)} a copy is gone: ${causeWords(cause)}` })
       asked.delete(replica)
     }
     start?.stages.push([stage, seconds])
   }
   for (const { seconds, number, cause, stages } of asked.values()) {
     const unplaced = stages.length === 0
-    out.push({ seconds, words: `${at(seconds)} ${ordinal(number)} copy asked for (${cause}); ${unplaced ? `it could not be placed: no more machines are to be had, by the ${limitedBy}${meanwhile(late(seconds, untilSeconds))}` : 'it is not ready by the end'}` })
+    out.push({ seconds, words: `${at(seconds)} ${ordinal(number)} copy asked for (${causeWords(cause)}); ${unplaced ? `it could not be placed: no more machines are to be had, by the ${limitedBy}${meanwhile(late(seconds, untilSeconds))}` : 'it is not ready by the end'}` })
   }
   return out.filter((h) => h.seconds >= fromSeconds && h.seconds < untilSeconds).sort((a, b) => a.seconds - b.seconds)
 }

@@ -1,4 +1,5 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { purchase } from '../cost/purchase.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Missed } from '../search/order.ts'
 import type { Rejection } from '../search/rejection.ts'
@@ -6,6 +7,7 @@ import { duration } from '../units/duration.ts'
 import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import { misfitSentence } from './misfitSentence.ts'
+import { purchaseName } from './purchaseWords.ts'
 import { limitWords, measureWords, valueWords } from './targetWords.ts'
 import { waysWords } from './waysWords.ts'
 
@@ -22,7 +24,7 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     case 'no-stock':
       return rejection.has === 0 ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0` : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
     case 'not-sold':
-      return `${rejection.machine} is not sold ${rejection.purchase}; it is sold ${rejection.sold.join(', ')}`
+      return `${rejection.machine} is not sold ${purchaseName(rejection.purchase)}; it is sold ${rejection.sold.map((kind) => purchaseName(purchase(kind))).join(', ')}`
     case 'too-many':
       return `it takes ${machines(rejection.wantedMachines)}, the ${rejection.limitedBy} is ${machines(rejection.mostMachines)} (${replicas(rejection.mostReplicas)})`
     case 'work':

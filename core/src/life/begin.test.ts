@@ -93,7 +93,7 @@ describe('a drill', () => {
     // It had nothing left at 265 s, and its machine was gone 60 s later or at 300 s, whichever was first.
     expect(fleet.record.nodes[0].until).toBe(300)
     const asked = fleet.record.events.filter((e) => e.stage === Stage.unplaced)
-    expect(asked.map((e) => [e.seconds, e.cause])).toEqual([[260, 'in place of one: its machine is taken away']])
+    expect(asked.map((e) => [e.seconds, e.cause])).toEqual([[260, { inPlaceOf: 'machine-noticed' }]])
     expect(happenings(fleet.record, { startIso: '2027-03-01T00:00:00Z', limitedBy: 'stock' }, 0, 1000).some((h) => h.words.includes('asked for (in place of one: its machine is taken away)'))).toBe(true)
   })
 
@@ -109,7 +109,7 @@ describe('a schedule over a service that sleeps', () => {
   it('wakes it at the first reading of its window and keeps it awake until the window is over', () => {
     const one = fleet()
     live(one, arrivals([]), 1500)
-    expect(one.record.wanted.map((w) => [w.seconds, w.replicas, w.cause])).toEqual([[300, 2, 'the schedule'], [600, 1, 'no more are wanted'], [600, 0, 'nobody came']])
+    expect(one.record.wanted.map((w) => [w.seconds, w.replicas, w.cause])).toEqual([[300, 2, 'schedule'], [600, 1, 'none-wanted'], [600, 0, 'nobody-came']])
   })
 })
 

@@ -1,3 +1,5 @@
+import type { WishCause } from './cause.ts'
+
 /** What a scaler may see of a service when it reads. */
 export interface Observation {
   now: number
@@ -31,7 +33,7 @@ export interface Controller {
   /** what its metrics read of hosts */
   readonly hostCurves?: readonly HostCurve[]
   readonly most: number
-  wish: (seen: Observation) => { replicas: number; cause: string; read?: number }
+  wish: (seen: Observation) => { replicas: number; cause: WishCause; read?: number }
   /** to zero after so long without a request; absent: never */
   readonly idle?: { seconds: number; firstCaller: 'hold' | 'refuse' }
   /** replicas come with callers who find no room, and go after so long without one; absent: by readings alone */

@@ -146,7 +146,7 @@ describe('start-ups, stage by stage, worked by hand', () => {
     // Node at 100, image until 110, weights would be there at 130, load until 135; 40 s of time-out end at 140, in the warm-up.
     const fleet = livingFleet({ controller: scripted([[0, 1]]), start: { timeoutSeconds: 40, weightsFrom: 'node' } })
     live(fleet)
-    expect(fleet.record.events.filter((e) => e.cause.includes('time-out')).map((e) => e.seconds)).toEqual([140])
+    expect(fleet.record.events.filter((e) => e.cause === 'timed-out').map((e) => e.seconds)).toEqual([140])
     // Image and weights are there: load 5 and warm-up 15 from 140 on.
     expect(times(fleet, Stage.ready)).toEqual([160])
   })
@@ -214,7 +214,7 @@ describe('losses', () => {
   it('a spot node tells before it goes: its replica drains meanwhile, another comes at once', () => {
     const fleet = livingFleet({ controller: scripted([[0, 1]]), losses: { nodeMeanSeconds: 400, noticeSeconds: 120 }, nodes: { graceSeconds: 1000 }, seed: 3 })
     live(fleet, arrivals([]), 4000)
-    const drains = fleet.record.events.filter((e) => e.cause === 'its machine is taken away')
+    const drains = fleet.record.events.filter((e) => e.cause === 'machine-noticed')
     expect(drains.length).toBeGreaterThan(1)
     for (const n of fleet.record.nodes.slice(0, -1)) expect(n.until).toBeGreaterThan(n.from)
     const [first] = drains

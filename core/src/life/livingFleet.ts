@@ -1,5 +1,6 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { RandomStream } from '../random/stream.ts'
+import type { Cause, LossCause, WishCause } from './cause.ts'
 import type { Controller, HostCurve, Observation } from './controller.ts'
 import { Drills } from './drills.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
@@ -51,7 +52,7 @@ export class LivingFleet implements FleetLife {
   /** when the first grace of those that drain is over */
   private graceEnd = Infinity
   /** why those are missed that are to be replaced */
-  private missed: string[] = []
+  private missed: LossCause[] = []
   private idleSince = 0
   private ping: number
   private readonly drills: Drills
@@ -79,7 +80,7 @@ export class LivingFleet implements FleetLife {
       weights: { eachBytesPerSecond: start.weightBytesPerSecond, totalBytesPerSecond: start.weightTotalBytesPerSecond },
     }, start.networkBytesPerSecond)
     this.ping = controller.nextPing(0)
-    this.want(controller.initial, 0, 'the start')
+    this.want(controller.initial, 0, 'start')
     if (begin === 'running') this.alreadyRunning()
     else if (begin === 'stopped') this.nodes.stopped(Math.ceil(this.wanted / nodeRules.replicasPerNode))
   }
@@ -129,7 +130,7 @@ export class LivingFleet implements FleetLife {
     if (controller.idle) {
       this.keptAwake = (controller.scheduled?.(gauge.now) ?? 0) > 0
       // A service that sleeps is woken by its callers and by its schedule, not by its metrics.
-      if (this.wanted === 0) return this.keptAwake ? this.want(controller.scheduled?.(gauge.now) ?? 0, gauge.now, 'the schedule') : undefined
+      if (this.wanted === 0) return this.keptAwake ? this.want(controller.scheduled?.(gauge.now) ?? 0, gauge.now, 'schedule') : undefined
     }
     observed.now = gauge.now
     observed.ready = this.ready
@@ -145,7 +146,7 @@ export class LivingFleet implements FleetLife {
   /** Whoever ends at the very end of the grace has ended: steps come before it. */
   private endGraces(now: number, hands: FleetHands): void {
     this.replicas.forEach((s, r) => {
-      if (s.stage === Stage.draining && s.lostAt <= now) this.lose(r, now, hands, 'the grace was over')
+      if (s.stage === Stage.draining && s.lostAt <= now) this.lose(r, now, hands, 'grace-over')
     })
     this.graceEnd = Infinity
     this.dirty = Math.min(this.dirty, now)
@@ -154,7 +155,7 @@ export class LivingFleet implements FleetLife {
   arrived(now: number): void {
     this.idleSince = Infinity
     if (this.onCall) return
-    if (this.wanted === 0) this.want(1, now, 'the first caller')
+    if (this.wanted === 0) this.want(1, now, 'first-caller')
   }
 
   idle(now: number): void {
@@ -173,7 +174,7 @@ export class LivingFleet implements FleetLife {
 
   /** One more for whoever finds no room among those that are on their way. */
   crowded(waiting: number, now: number): void {
-    if (waiting > this.coming()) this.want(this.wanted + 1, now, 'a caller who found no room')
+    if (waiting > this.coming()) this.want(this.wanted + 1, now, 'caller-without-room')
   }
 
   turned(r: number, empty: boolean, now: number): void {
@@ -183,13 +184,13 @@ export class LivingFleet implements FleetLife {
   /** Who was kept for long enough without a call goes. */
   private letEmptyGo(now: number, hands: FleetHands): void {
     for (let r = this.kept.takeEnded(now); r >= 0; r = this.kept.takeEnded(now)) {
-      this.want(this.wanted - 1, now, 'nobody called')
-      this.drain(r, now, hands, 'nobody called', now)
-      this.vacate(r, now, 'nobody called')
+      this.want(this.wanted - 1, now, 'nobody-called')
+      this.drain(r, now, hands, 'nobody-called', now)
+      this.vacate(r, now, 'nobody-called')
     }
   }
 
-  private want(replicas: number, now: number, cause: string): void {
+  private want(replicas: number, now: number, cause: WishCause): void {
     const next = Math.max(0, Math.min(this.controller.most, replicas))
     if (next === this.wanted) return
     this.wanted = next
@@ -203,7 +204,7 @@ export class LivingFleet implements FleetLife {
     this.loseNodes(now, hands)
     this.runDrills(now, hands)
     this.replicas.forEach((s, r) => {
-      if (s.lostAt <= now && s.stage !== Stage.draining) this.lose(r, now, hands, 'a fault')
+      if (s.lostAt <= now && s.stage !== Stage.draining) this.lose(r, now, hands, 'fault')
     })
     if (this.onCall) this.letEmptyGo(now, hands)
     this.wakeAndSleep(now)
@@ -227,7 +228,7 @@ export class LivingFleet implements FleetLife {
     return this.waits.read(this.replicas, now)
   }
 
-  private tell(replica: number, stage: StageCode, now: number, cause: string): void {
+  private tell(replica: number, stage: StageCode, now: number, cause: Cause): void {
     this.record.events.push({ seconds: now, replica, node: this.replicas[replica].node, stage, cause })
   }
 
@@ -238,7 +239,7 @@ export class LivingFleet implements FleetLife {
       if (r < 0) break
       this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced, first: now === 0 }
       const lost = this.missed.shift()
-      this.tell(r, Stage.unplaced, now, lost === undefined ? (this.record.wanted.at(-1)?.cause ?? '') : `in place of one: ${lost}`)
+      this.tell(r, Stage.unplaced, now, lost === undefined ? (this.record.wanted.at(-1)?.cause ?? 'start') : { inPlaceOf: lost })
     }
     this.missed = []
     for (let spare = currentOf(this.replicas) - this.wanted; spare > 0; spare--) this.sendHome(leastMissed(this.replicas), now, hands)
@@ -248,11 +249,11 @@ export class LivingFleet implements FleetLife {
   }
 
   private sendHome(r: number, now: number, hands: FleetHands): void {
-    if (this.replicas[r].stage === Stage.ready) return this.drain(r, now, hands, 'fewer are wanted', now + this.nodeRules.graceSeconds)
-    this.vacate(r, now, 'fewer are wanted')
+    if (this.replicas[r].stage === Stage.ready) return this.drain(r, now, hands, 'fewer-wanted', now + this.nodeRules.graceSeconds)
+    this.vacate(r, now, 'fewer-wanted')
   }
 
-  private drain(r: number, now: number, hands: FleetHands, cause: string, until: number): void {
+  private drain(r: number, now: number, hands: FleetHands, cause: Cause, until: number): void {
     const s = this.replicas[r]
     if (s.stage !== Stage.ready) return
     this.ready--
@@ -264,22 +265,22 @@ export class LivingFleet implements FleetLife {
 
   emptied(r: number, now: number): void {
     if (this.replicas[r].stage !== Stage.draining) return
-    this.vacate(r, now, 'all that it had is done')
+    this.vacate(r, now, 'all-done')
     this.dirty = Math.min(this.dirty, now)
   }
 
-  private lose(r: number, now: number, hands: FleetHands, cause: string): void {
+  private lose(r: number, now: number, hands: FleetHands, cause: LossCause | 'grace-over'): void {
     const s = this.replicas[r]
     if (s.stage === Stage.none) return
     if (s.stage === Stage.ready) this.ready--
     const serving = s.stage === Stage.ready || s.stage === Stage.draining
-    if (s.stage !== Stage.draining) this.missed.push(cause)
+    if (cause !== 'grace-over' && s.stage !== Stage.draining) this.missed.push(cause)
     this.vacate(r, now, cause)
     if (serving) hands.lose(r)
   }
 
   /** A number is free again, and its place on the node. */
-  private vacate(r: number, now: number, cause: string): void {
+  private vacate(r: number, now: number, cause: Cause): void {
     const s = this.replicas[r]
     this.kept.turned(r, false, now)
     this.reads.leave('weights', r, now)
@@ -296,7 +297,7 @@ export class LivingFleet implements FleetLife {
     this.replicas[r].node = node.number
     if (node.state === 'there') return this.enter(r, Stage.image, now, hands)
     this.replicas[r].stage = Stage.machine
-    this.tell(r, Stage.machine, now, `machine in ${Math.round(node.due - now)} s`)
+    this.tell(r, Stage.machine, now, { machineInSeconds: node.due - now })
   }
 
   /** Enters a stage; stages that take no time are passed at once. */
@@ -308,7 +309,7 @@ export class LivingFleet implements FleetLife {
     if (stage === Stage.image) s.giveUpAt = now + start.timeoutSeconds
     s.stage = stage
     s.due = Infinity
-    this.tell(r, stage, now, '')
+    this.tell(r, stage, now, 'stage-done')
     if (stage === Stage.ready) return this.becomeReady(r, now, hands)
     if (stage === Stage.weights) {
       if (!fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
@@ -353,20 +354,20 @@ export class LivingFleet implements FleetLife {
   private giveUp(r: number, now: number, hands: FleetHands): void {
     this.reads.leave('weights', r, now)
     this.replicas[r].stage = Stage.unplaced
-    this.tell(r, Stage.unplaced, now, 'the start-up took longer than its time-out')
+    this.tell(r, Stage.unplaced, now, 'timed-out')
     this.enter(r, Stage.image, now, hands)
   }
 
   private runDrills(now: number, hands: FleetHands): void {
     for (let step = this.drills.takeDue(now); step; step = this.drills.takeDue(now)) {
       const { what, number, lostAt } = step
-      if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'a drill')
+      if (what === 'replica' && number < this.slots) this.lose(number, now, hands, 'drill')
       const node = what === 'replica' ? undefined : this.nodes.all.at(number)
       if (what === 'notice' && node?.state === 'there') {
         node.lostAt = Math.min(node.lostAt, lostAt)
         this.giveNotice(node, now, hands)
       }
-      if (what === 'node' && node) this.endNode(node, now, hands, 'a drill')
+      if (what === 'node' && node) this.endNode(node, now, hands, 'drill')
     }
   }
 
@@ -376,9 +377,9 @@ export class LivingFleet implements FleetLife {
     n.due = Infinity
     this.replicas.forEach((s, r) => {
       if (s.node !== n.number || s.stage === Stage.none || s.stage === Stage.draining) return
-      this.missed.push('its machine is taken away')
-      if (s.stage === Stage.ready) this.drain(r, now, hands, 'its machine is taken away', Math.min(n.lostAt, now + this.nodeRules.graceSeconds))
-      else this.vacate(r, now, 'its machine is taken away')
+      this.missed.push('machine-noticed')
+      if (s.stage === Stage.ready) this.drain(r, now, hands, 'machine-noticed', Math.min(n.lostAt, now + this.nodeRules.graceSeconds))
+      else this.vacate(r, now, 'machine-noticed')
     })
   }
 
@@ -396,7 +397,7 @@ export class LivingFleet implements FleetLife {
     for (const n of this.nodes.live) {
       if (n.state === 'coming' && n.due <= now) this.arriveNode(n, now, hands)
       if (n.state === 'there' && n.due <= now) this.giveNotice(n, now, hands)
-      if (n.lostAt <= now && n.state !== 'gone') this.endNode(n, now, hands, 'its machine was lost')
+      if (n.lostAt <= now && n.state !== 'gone') this.endNode(n, now, hands, 'machine-lost')
     }
   }
 
@@ -407,7 +408,7 @@ export class LivingFleet implements FleetLife {
     })
   }
 
-  private endNode(n: Node, now: number, hands: FleetHands, cause: string): void {
+  private endNode(n: Node, now: number, hands: FleetHands, cause: LossCause): void {
     if (n.state === 'gone') return
     this.replicas.forEach((s, r) => {
       if (s.node === n.number) this.lose(r, now, hands, cause)
@@ -418,11 +419,11 @@ export class LivingFleet implements FleetLife {
 
   private wakeAndSleep(now: number): void {
     if (this.ping <= now) {
-      if (this.wanted === 0) this.want(1, now, 'a call that keeps it awake')
+      if (this.wanted === 0) this.want(1, now, 'keep-awake-call')
       if (this.idleSince !== Infinity) this.idleSince = now
       this.ping = this.controller.nextPing(now)
     }
-    if (this.idleEnd() <= now) this.want(0, now, 'nobody came')
+    if (this.idleEnd() <= now) this.want(0, now, 'nobody-came')
     this.dirty = Infinity
   }
 

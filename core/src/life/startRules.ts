@@ -1,4 +1,6 @@
 import type { WeightsFrom } from '../plan/ways.ts'
+import type { Cause, WishCause } from './cause.ts'
+
 /** What stands between the wish for a replica and its first request. Seconds and bytes. */
 export interface StartRules {
   /** until a new node is ready; the median where it spreads */
@@ -70,7 +72,7 @@ export interface LifeEvent {
   replica: number
   node: number
   stage: StageCode
-  cause: string
+  cause: Cause
 }
 
 /** Everything that happened to a fleet. */
@@ -83,7 +85,7 @@ export interface LifeRecord {
   /** what starts fetched, images and weights, and when they began to; the starts with which a fleet begins are not counted, they come once */
   fetched: { seconds: number; bytes: number }[]
   /** what was wanted, from each time on */
-  wanted: { seconds: number; replicas: number; cause: string }[]
+  wanted: { seconds: number; replicas: number; cause: WishCause }[]
   /** what the scaler's first metric read, per ready replica, at each reading */
   readings: { seconds: number[]; values: number[] }
 }

@@ -36,8 +36,8 @@ describe('the picture of a fleet', () => {
   it('is told in words: who was asked for, why, when it was ready and what took longest', () => {
     const told = happenings(fleet.record, { startIso: '2027-03-01T09:00:00Z', limitedBy: 'stock', late: (from, until) => Math.round(until - from) }, 0, 1000).map((h) => plain(h.words))
     expect(told[0]).toBe('Mon 09:00:00 first copy asked for (the start); ready 09:02:30, after 2 min 30 s, most of it the machine (100 s); 150 requests were late meanwhile')
-    expect(told[1]).toMatch(/^Mon 09:05:00 second copy asked for \(the script\); ready 09:07:30/)
-    expect(told[2]).toMatch(/^Mon 09:05:00 a copy asked for \(the script\) and given up 09:10:00 before it was ready: fewer are wanted/)
+    expect(told[1]).toMatch(/^Mon 09:05:00 second copy asked for \(the schedule\); ready 09:07:30/)
+    expect(told[2]).toMatch(/^Mon 09:05:00 a copy asked for \(the schedule\) and given up 09:10:00 before it was ready: fewer are wanted/)
     expect(told.at(-1)).toMatch(/a copy is gone/)
     expect(happenings(fleet.record, { startIso: '2027-03-01T09:00:00Z', limitedBy: 'stock' }, 0, 200)).toHaveLength(1)
   })

@@ -1,5 +1,6 @@
 import { shown, type Problem } from './problem.ts'
 import type { Model, Plan, ProfileSpec, RequestClass, ScalingPolicy, Service, Variant } from './schema.ts'
+import { METRICS } from './ways.ts'
 
 /** Rules between fields: names that must exist once, classes that fit their service. */
 export function crossChecks(plan: Plan): Problem[] {
@@ -205,7 +206,7 @@ function triedBesideProblems({ start }: Service, search: NonNullable<Service['se
 function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
   const problems: Problem[] = []
   policy.metrics?.forEach(({ metric, target }, i) => {
-    if ((metric === 'busy' || metric === 'host-cpu') && target > 1) problems.push({ path: `${path}.metrics[${i}].target`, found: shown(target), rule: `must be a share of at most 1: ${metric} of ${target} % is ${Number((target / 100).toPrecision(6))}` })
+    if (METRICS[metric].isShare && target > 1) problems.push({ path: `${path}.metrics[${i}].target`, found: shown(target), rule: `must be a share of at most 1: ${metric} of ${target} % is ${Number((target / 100).toPrecision(6))}` })
   })
   if (policy.min > policy.max) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: `must be at most the maximum of ${policy.max}` })
   if (policy.name === 'fixed') problems.push({ path: `${path}.name`, found: shown(policy.name), rule: 'must be another name: "fixed" is what a number without a policy is called' })

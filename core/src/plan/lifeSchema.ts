@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { count, name, nonNegative, positive } from './primitives.ts'
-import { waysOf, WEIGHTS_FROM } from './ways.ts'
+import { METRICS, waysOf, WEIGHTS_FROM } from './ways.ts'
 
 export const WeightsFromSchema = z.enum(waysOf(WEIGHTS_FROM))
 
@@ -53,7 +53,7 @@ export const PolicySchema = z.strictObject({
   metrics: z
     .array(
       z.strictObject({
-        metric: z.enum(['in-flight', 'busy', 'arrivals', 'waiting', 'host-cpu']),
+        metric: z.enum(waysOf(METRICS)),
         target: positive.describe('per ready replica: requests, a share, requests a second, requests, a share'),
         windowSeconds: positive.max(3600).optional().describe('60 if left out'),
         baseShare: z.number().min(0).max(1).optional().describe('host-cpu: what the host shows at rest; 0.05 if left out'),

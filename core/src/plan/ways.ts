@@ -42,17 +42,42 @@ export const PROMPTS = {
   interleaved: { words: 'prompts in chunks', picked: 'in chunks beside decoding' },
 } as const satisfies Record<string, Way & { /** in the sentence of a service */ picked: string }>
 
+export type Prompts = keyof typeof PROMPTS
+
 /** How much of the cache a request holds. */
 export const RESERVATIONS = {
   whole: { words: 'room kept from the start', picked: 'kept for whole answers' },
   optimistic: { words: 'room as tokens come', picked: 'taken as tokens come' },
 } as const satisfies Record<string, Way & { picked: string }>
 
+export type Reservation = keyof typeof RESERVATIONS
+
 /** How a replica over several machines is divided between them. */
 export const SPLITS = {
   heads: { words: 'split by heads' },
   layers: { words: 'split by layers' },
 } as const satisfies Record<string, Way>
+
+export type Split = keyof typeof SPLITS
+
+/** What a scaler may read, per ready replica, averaged over a window (docs/model.md, 7). */
+export const METRICS = {
+  'in-flight': { words: 'requests in flight', picked: 'requests in flight', unit: 'requests in flight', isShare: false, firstTarget: 10 },
+  busy: { words: 'busy share', picked: 'busy share', unit: 'busy', isShare: true, firstTarget: 0.7 },
+  arrivals: { words: 'arrivals', picked: 'arrivals a second', unit: 'requests a second', isShare: false, firstTarget: 1 },
+  waiting: { words: 'waiting requests', picked: 'requests waiting', unit: 'requests waiting', isShare: false, firstTarget: 1 },
+  'host-cpu': { words: 'host CPU', picked: 'host CPU', unit: 'host CPU', isShare: true, firstTarget: 0.7 },
+} as const satisfies Record<string, Way & {
+  /** in the sentence of a policy */
+  picked: string
+  /** after a figure */
+  unit: string
+  /** of 1, so that a target above is a slip */
+  isShare: boolean
+  /** a target that makes sense of it, when another one was read before */
+  firstTarget: number
+}>
+export type MetricName = keyof typeof METRICS
 
 /** The values of a choice, in the order of its table. */
 export function waysOf<T extends Record<string, unknown>>(table: T): [keyof T & string, ...(keyof T & string)[]] {

@@ -1,4 +1,3 @@
-import { purchaseName } from '../cost/purchase.ts'
 import { candidateOf } from '../candidate/named.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
@@ -25,7 +24,7 @@ export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: 
   const next = alteredService(candidate.service, candidate.policy?.name ?? null, alteration)
   const named = candidateOf(plan, next, {
     machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices,
-    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: purchaseName(candidate.purchase),
+    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: candidate.purchase,
   })
   if (!named?.fit.fits) return undefined
   const most = alteration.kind === 'fixed' ? alteration.groups : named.elastic ? named.maxGroups : groups

@@ -9,6 +9,6 @@ export function aheadPolicy({ from, perReplica, leadSeconds }: AheadRule, { expe
     past.push(seen.arrivalsPerSecond(intervalSeconds))
     const then = seen.now + leadSeconds
     const rate = from === 'plan' ? expectedRate(then) : past[Math.round((then - WEEK_SECONDS) / intervalSeconds) - 1]
-    return rate === undefined ? undefined : { replicas: Math.ceil(rate / perReplica - 1e-9), cause: 'what is expected' }
+    return rate === undefined ? undefined : { replicas: Math.ceil(rate / perReplica - 1e-9), cause: 'expected' }
   }
 }

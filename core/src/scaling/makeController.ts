@@ -22,7 +22,7 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
   const policies = policiesOf(rules, context)
   const schedule = rules.schedule.map((w) => schedulePolicy(w, context))
   const behaviour = new Behaviour(rules.up, rules.down)
-  const minimum: Wish = { replicas: rules.min, cause: 'the minimum' }
+  const minimum: Wish = { replicas: rules.min, cause: 'minimum' }
   return {
     intervalSeconds: rules.intervalSeconds,
     initial: leastReplicas(rules, context, 0),
@@ -42,7 +42,7 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
       const wished = wish?.replicas ?? (policies.length === 0 ? 0 : seen.current)
       const followed = behaviour.follow(clamp(wished, 0, rules.max), seen.current, seen.now)
       const least = schedule.reduce<Wish>((most, p) => larger(most, p(seen)) ?? most, minimum)
-      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? (policies.length === 0 ? 'no more are wanted' : 'nothing to go by')] : [least.replicas, least.cause]
+      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? (policies.length === 0 ? 'none-wanted' : 'nothing-to-go-by')] : [least.replicas, least.cause]
       const replicas = Math.min(decided, rules.max)
       behaviour.made(replicas, seen.now)
       return read === undefined ? { replicas, cause } : { replicas, cause, read }

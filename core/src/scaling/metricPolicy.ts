@@ -1,3 +1,4 @@
+import type { WishCause } from '../life/cause.ts'
 import type { Observation } from '../life/controller.ts'
 import type { Policy } from './policy.ts'
 import type { MetricRule } from './rules.ts'
@@ -26,30 +27,27 @@ export function totalOf(rule: MetricRule, seen: Observation, hostCurve = 0): num
  */
 export function metricPolicy(rule: MetricRule, tolerance: number, hostCurve = 0): Policy {
   // Readings are many, and their whole percents few.
-  const causes: (string | undefined)[] = []
-  const causeOf = (ratio: number) => {
+  const causes: (WishCause | undefined)[] = []
+  const causeOf = (ratio: number): WishCause => {
     const percent = Math.round(ratio * 100)
-    return percent < MOST_PERCENT ? (causes[percent] ??= causeWords(rule, percent)) : causeWords(rule, percent)
+    return percent < MOST_PERCENT ? (causes[percent] ??= { metric: rule.metric, percent }) : { metric: rule.metric, percent }
   }
   return (seen) => {
     if (seen.ready === 0) return undefined
     const total = totalOf(rule, seen, hostCurve)
     const read = total / seen.ready
     const ratio = read / rule.target
-    if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within the tolerance', read }
+    if (Math.abs(ratio - 1) <= tolerance + ROUNDING) return { replicas: seen.current, cause: 'within-tolerance', read }
     const cause = causeOf(ratio)
     if (ratio < 1 || seen.current <= seen.ready) return { replicas: ceil(ratio * seen.ready), cause, read }
     const withStarting = total / (seen.current * rule.target)
-    if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough are starting', read }
+    if (withStarting <= 1 + tolerance + ROUNDING) return { replicas: seen.current, cause: 'enough-starting', read }
     return { replicas: ceil(withStarting * seen.current), cause, read }
   }
 }
 
 const MOST_PERCENT = 1000
-const causeWords = ({ metric }: MetricRule, percent: number) => `${NAMES[metric]} at ${percent} % of its target`
 
 /** 3.0000000001 replicas are 3: a mean over a window is a quotient of sums. */
 const ROUNDING = 1e-9
 const ceil = (replicas: number) => Math.max(0, Math.ceil(replicas - ROUNDING))
-
-const NAMES: Record<MetricRule['metric'], string> = { 'in-flight': 'requests in flight', busy: 'busy share', arrivals: 'arrivals', waiting: 'waiting requests', 'host-cpu': 'host CPU' }

@@ -1,5 +1,4 @@
-/** What a scaler may read. Per ready replica, averaged over a window. */
-export type MetricName = 'in-flight' | 'busy' | 'arrivals' | 'waiting' | 'host-cpu'
+import type { MetricName } from '../plan/ways.ts'
 
 export interface MetricRule {
   metric: MetricName

@@ -3,7 +3,7 @@ import { DAY_SECONDS, WEEK_SECONDS, type ScalingContext, type ScheduleWindow } f
 
 /** The minimum of a weekly window while it lasts; a window that ends before it begins goes past midnight. */
 export function schedulePolicy(window: ScheduleWindow, { weekStartSeconds }: ScalingContext): Policy {
-  return ({ now }) => (within(window, weekStartSeconds + now) ? { replicas: window.min, cause: 'the schedule' } : undefined)
+  return ({ now }) => (within(window, weekStartSeconds + now) ? { replicas: window.min, cause: 'schedule' } : undefined)
 }
 
 export function within({ days, fromSeconds, untilSeconds }: ScheduleWindow, secondsOfWeek: number): boolean {

@@ -5,7 +5,7 @@ import { sentence } from '../plan/problem.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Configuration, Machine, Model, Plan, Service } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
-import { purchaseName } from '../cost/purchase.ts'
+import { purchaseName } from '../explain/purchaseWords.ts'
 import { enumerate } from '../candidate/enumerate.ts'
 import { refusalOf } from './refusal.ts'
 

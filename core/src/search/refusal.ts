@@ -1,6 +1,6 @@
-import { isOffered, purchaseName, purchase } from '../cost/purchase.ts'
+import { isOffered, type PurchaseKind } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
-import type { Machine, PURCHASES } from '../plan/schema.ts'
+import type { Machine } from '../plan/schema.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import type { Rejection } from './rejection.ts'
 
@@ -15,15 +15,15 @@ export type Refusal = Extract<Rejection, { kind: 'misfit' | 'not-sold' | 'no-sto
 export function refusalOf(candidate: Candidate, groups = 1): Refusal | undefined {
   const { fit, machine, purchase: { kind }, maxGroups, limitedBy, group } = candidate
   if (!fit.fits) return { kind: 'misfit', misfit: fit.misfit }
-  if (!isOffered(kind, machine)) return { kind: 'not-sold', machine: machine.name, purchase: purchaseName(candidate.purchase), sold: soldAs(machine) }
+  if (!isOffered(kind, machine)) return { kind: 'not-sold', machine: machine.name, purchase: candidate.purchase, sold: soldAs(machine) }
   if (maxGroups === 0) return { kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: group.machines }
   if (groups > maxGroups) return { kind: 'too-many', machine: machine.name, limitedBy, wantedMachines: groups * group.machines, mostMachines: maxGroups * group.machines, mostReplicas: maxGroups * group.replicas }
   return undefined
 }
 
-const KINDS: readonly (typeof PURCHASES)[number][] = ['on-demand', 'committed', 'spot', 'mixed', 'per-request']
+const KINDS: readonly PurchaseKind[] = ['on-demand', 'committed', 'spot', 'mixed', 'per-request']
 
-/** The ways in which an offer is sold, as they are called. */
-function soldAs(machine: Machine): string[] {
-  return KINDS.filter((kind) => kind !== 'mixed' && isOffered(kind, machine)).map((kind) => purchaseName(purchase(kind)))
+/** The ways in which an offer is sold. */
+function soldAs(machine: Machine): PurchaseKind[] {
+  return KINDS.filter((kind) => kind !== 'mixed' && isOffered(kind, machine))
 }

@@ -1,3 +1,5 @@
+import type { Setting } from '../candidate/settings.ts'
+import type { Purchase, PurchaseKind } from '../cost/purchase.ts'
 import type { Misfit } from '../service/fit.ts'
 import type { Hopeless } from './bounds.ts'
 import type { Missed } from './order.ts'
@@ -8,7 +10,7 @@ export type Rejection =
   | { kind: 'hopeless'; hopeless: Hopeless }
   | { kind: 'no-stock'; machine: string; limitedBy: string; has: number; needed: number }
   /** the offer has no price for this way of paying */
-  | { kind: 'not-sold'; machine: string; purchase: string; sold: string[] }
+  | { kind: 'not-sold'; machine: string; purchase: Purchase; sold: PurchaseKind[] }
   /** more than can be had */
   | { kind: 'too-many'; machine: string; limitedBy: string; wantedMachines: number; mostMachines: number; mostReplicas: number }
   /** even fully busy, more machines are needed than can be had */
@@ -19,6 +21,6 @@ export type Rejection =
   /** it misses with `machines`; one more costs `leastPerHour`, no better than options that were found */
   | { kind: 'dearer'; machines: number; replicas: number; perHour: number; leastPerHour: number; thanPerHour: number; missed: Missed }
   /** another sequence limit or setting of the same machine, variant and device count is ranked; this one costs at least `perHour` */
-  | { kind: 'same-option'; sequences: number; setting: string | null; machines: number; perHour: number; bestSequences: number; bestSetting: string | null; bestPerHour: number }
+  | { kind: 'same-option'; sequences: number; setting: Setting | null; machines: number; perHour: number; bestSequences: number; bestSetting: Setting | null; bestPerHour: number }
   /** a policy that costs at least `perHour`, where so many machines all the time hold for no more */
   | { kind: 'no-saving'; perHour: number; machines: number; fixedPerHour: number }

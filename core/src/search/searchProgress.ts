@@ -1,4 +1,4 @@
-import { purchaseName } from '../cost/purchase.ts'
+import type { Purchase } from '../cost/purchase.ts'
 import { fleetOf, type Candidate } from '../candidate/candidate.ts'
 
 /** True progress of a search: candidates of which one knows whether they are the answer, of all, and the cheapest that is known to hold. */
@@ -17,12 +17,12 @@ export interface BestSoFar {
   machine: string
   machines: number
   policy: string | null
-  purchase: string
+  purchase: Purchase
   perHour: number
   /** what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all draws */
   known: 'held its busiest stretch' | 'held' | 'proved'
 }
 
 export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {
-  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: purchaseName(candidate.purchase), perHour, known }
+  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: candidate.purchase, perHour, known }
 }

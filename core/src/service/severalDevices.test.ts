@@ -117,7 +117,7 @@ describe('a replica over two machines, split by layers', () => {
 
   it('is tried by a search beside the other way, where a replica lies over several machines', () => {
     const tried = { ...plan, models: [dense], machines: [machine], services: [{ ...service, model: dense.name, limits: {}, search: { sequences: [8], devices: [4, 8], splits: ['layers' as const] } }] }
-    expect(enumerate(tried, tried.services[0]).map((c) => [c.devices, c.setting])).toEqual([[4, null], [8, null], [8, 'split by layers']])
+    expect(enumerate(tried, tried.services[0]).map((c) => [c.devices, c.setting])).toEqual([[4, null], [8, null], [8, { split: 'layers' }]])
   })
 
   it('is not for layers that do not divide', () => {

@@ -1,6 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { recommend } from '../../src/answer/recommend.ts'
-import { purchaseSuffix } from '../../src/cost/purchase.ts'
+import { purchaseSuffix } from '../../src/explain/purchaseWords.ts'
+import { settingWords } from '../../src/explain/waysWords.ts'
 import { checkPlan, readPlan } from '../../src/plan/read.ts'
 import type { Plan } from '../../src/plan/schema.ts'
 import { RandomStream } from '../../src/random/stream.ts'
@@ -40,7 +41,7 @@ function rowOf(name: string, plan: Plan, exhaustive: boolean): Row {
     })
   })
   const chosen = answer.services.map((s) => s.chosen)
-  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}${purchaseSuffix(c.purchase)}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}${c.setting ? `, ${c.setting}` : ''}` : 'nothing holds')).join('; ')
+  const winner = chosen.map((c) => (c ? `${c.policy ? 'up to ' : ''}${c.machines} × ${c.machine}${purchaseSuffix(c.purchase)}, ${c.variant}${c.policy ? `, ${c.policy}` : ''}${c.setting ? `, ${settingWords(c.setting)}` : ''}` : 'nothing holds')).join('; ')
   // Where nothing is left to run once it is proved, that is the end.
   const provedSeconds = chosen.some((c) => c) ? (early ?? seconds) : null
   const row = { plan: name, options: answer.services.reduce((n, s) => n + s.candidates, 0), provedSeconds, seconds, simulations: answer.services.reduce((n, s) => n + s.simulations, 0), winner }

@@ -27,9 +27,9 @@ describe('10,000 random lives: policies × losses × time-outs × zero', () => {
       }
       if (picture.machines.values.some((v) => v > nodes.mostNodes)) throw new Error(`run ${seed} has more machines than there are`)
       if (life.nodes.some((n) => !(n.until >= n.from))) throw new Error(`a machine of run ${seed} ends before it begins`)
-      seen.slept += life.wanted.some((w) => w.cause === 'nobody came') ? 1 : 0
-      seen.lost += life.events.some((e) => e.cause === 'a fault' || e.cause === 'its machine was lost') ? 1 : 0
-      seen.givenUp += life.events.some((e) => e.cause.includes('time-out')) ? 1 : 0
+      seen.slept += life.wanted.some((w) => w.cause === 'nobody-came') ? 1 : 0
+      seen.lost += life.events.some((e) => e.cause === 'fault' || e.cause === 'machine-lost') ? 1 : 0
+      seen.givenUp += life.events.some((e) => e.cause === 'timed-out') ? 1 : 0
       seen.unplaced += picture.unplaced.values.some((v) => v > 0) ? 1 : 0
       seen.ready += picture.ready.values.some((v) => v > 0) ? 1 : 0
       seen.refused += c.asleep > 0 ? 1 : 0

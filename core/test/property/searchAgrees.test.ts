@@ -6,6 +6,7 @@ import type { Answer } from '../../src/answer/answer.ts'
 import { driveElsewhere, trialsHere } from '../../src/search/drive.ts'
 import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
+import { purchaseKey } from '../../src/cost/purchase.ts'
 import { RANKED } from '../../src/search/searchService.ts'
 import { boughtPlan, livingPlan, settingsPlan, smallPlan, variedPlan } from '../smallPlan.ts'
 import { solveLater } from '../solver.ts'
@@ -59,7 +60,7 @@ describe('the search and trying everything', () => {
       // The runners-up are the next cheapest of other machines, variants and device counts.
       const byKey = new Map<string, number>()
       for (const f of feasible) {
-        const key = `${f.machine} ${f.variant} ${f.devices} ${f.policy ?? ''} ${f.purchase}`
+        const key = `${f.machine} ${f.variant} ${f.devices} ${f.policy ?? ''} ${purchaseKey(f.purchase)}`
         byKey.set(key, Math.min(byKey.get(key) ?? Infinity, f.perHour))
       }
       const costs = [...byKey.values()].sort((a, b) => a - b).slice(0, RANKED)
@@ -71,7 +72,7 @@ describe('the search and trying everything', () => {
     for (const r of service.rejected) expect(r.reason, JSON.stringify(r)).toMatch(/\d/)
     if (service.simulations < service.candidates) seen.saved++
     if (stretches > 0) seen.stretched++
-    if (chosen) seen.paid.add(chosen.purchase)
+    if (chosen) seen.paid.add(chosen.purchase.kind)
     if (chosen?.setting) seen.otherwise++
     if ([chosen, ...service.runnersUp].some((c) => c?.policy)) seen.followed++
   })
@@ -81,7 +82,7 @@ describe('the search and trying everything', () => {
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
     expect(seen.stretched, 'plans of which the busiest stretch ruled something out').toBeGreaterThan(5)
-    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'on demand', 'per request', 'spot', 'spot but for 50\u00a0%'])
+    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'mixed', 'on-demand', 'per-request', 'spot'])
     expect(seen.otherwise, 'plans of which the winner is run otherwise than stated').toBeGreaterThan(1)
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, fleetWords, measureWords, price, purchaseSuffix, threeDigits, valueWords, waysWords, HOURS_PER_MONTH, type Dust, type FrontierPoint, type RejectedOption, type Target } from '@sandclock/core'
+import { bare, fleetWords, measureWords, price, purchaseSuffix, sizedKey, threeDigits, valueWords, waysWords, HOURS_PER_MONTH, type Dust, type FrontierPoint, type RejectedOption, type Target } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { token } from '../../composables/classColour.ts'
@@ -41,7 +41,7 @@ const within = (strain: number) => Math.min(NEVER, Math.max(LEAST, strain))
 const strain = (p: FrontierPoint) => within(p.strain ?? NEVER)
 const sorted = computed(() => [...props.points].sort((a, b) => a.perHour - b.perHour))
 /** The chosen one lies on top of those that cost and strain the same. */
-const drawn = computed(() => [...sorted.value.filter((p) => nameOf(p) !== props.chosen), ...sorted.value.filter((p) => nameOf(p) === props.chosen)])
+const drawn = computed(() => [...sorted.value.filter((p) => sizedKey(p) !== props.chosen), ...sorted.value.filter((p) => sizedKey(p) === props.chosen)])
 const costs = computed(() => {
   const { perHour } = props.dust
   const ends = perHour.length > 0 ? [perHour[0], perHour[perHour.length - 1]] : []
@@ -51,7 +51,6 @@ const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...
 const strains = computed(() => [...props.points.map(strain), ...props.dust.strain].reduce(([low, high], s) => [Math.min(low, within(s)), Math.max(high, within(s))], [0.5, 1.3]))
 const y = computed(() => scaleLog([strains.value[0] / 1.15, strains.value[1] * 1.08], [props.height - BOTTOM, TOP]))
 const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
-const nameOf = (p: FrontierPoint) => `${p.machine} ${p.variant} ${p.devices} ${p.sequences} ${p.machines} ${p.policy ?? ''} ${p.purchase}`
 const inside = (at: number, from: number, until: number) => at >= from && at <= until
 const grainX = (i: number) => x.value(props.dust.perHour[i] * HOURS_PER_MONTH)
 const grainY = (i: number) => y.value(within(props.dust.strain[i]))
@@ -74,7 +73,7 @@ const BESIDE = [[10, -8, false], [10, 18, false], [-10, -8, true], [-10, 18, tru
 /** Names of options that hold, where there is room: the chosen one first, then by cost. */
 const labels = computed(() => {
   const placed: { x: number; y: number; width: number; words: string }[] = []
-  const inOrder = [...sorted.value.filter((p) => nameOf(p) === props.chosen), ...sorted.value.filter((p) => p.holds && nameOf(p) !== props.chosen)]
+  const inOrder = [...sorted.value.filter((p) => sizedKey(p) === props.chosen), ...sorted.value.filter((p) => p.holds && sizedKey(p) !== props.chosen)]
   for (const p of inOrder) {
     const words = fleetWords(p)
     if (placed.length >= 7 || placed.some((o) => o.words === words)) continue
@@ -91,7 +90,7 @@ const labels = computed(() => {
 const active = ref<string | null>(null)
 const grain = ref<number | null>(null)
 watch(() => props.dust, () => (grain.value = null))
-const shown = computed(() => props.points.find((p) => nameOf(p) === (active.value ?? props.chosen)) ?? sorted.value[0])
+const shown = computed(() => props.points.find((p) => sizedKey(p) === (active.value ?? props.chosen)) ?? sorted.value[0])
 
 const edge = computed(() => {
   let best = Infinity
@@ -120,9 +119,9 @@ function grainWords(i: number): string {
 
 function walk(direction: 1 | -1): void {
   grain.value = null
-  const now = sorted.value.findIndex((p) => nameOf(p) === (active.value ?? props.chosen))
+  const now = sorted.value.findIndex((p) => sizedKey(p) === (active.value ?? props.chosen))
   const next = sorted.value[Math.min(sorted.value.length - 1, Math.max(0, now + direction))]
-  if (next) active.value = nameOf(next)
+  if (next) active.value = sizedKey(next)
 }
 function walkGrains(steps: number): void {
   if (props.dust.places.length === 0) return
@@ -131,7 +130,7 @@ function walkGrains(steps: number): void {
 function point(event: PointerEvent): void {
   const [px, py] = [event.offsetX, event.offsetY]
   const over = drawn.value.findLast((p) => Math.hypot(x.value(p.perHour * HOURS_PER_MONTH) - px, y.value(strain(p)) - py) <= POINT_REACH)
-  active.value = over ? nameOf(over) : null
+  active.value = over ? sizedKey(over) : null
   grain.value = over ? null : nearestGrain(props.dust, (i) => ({ x: grainX(i), y: grainY(i) }), x.value.invert(px - GRAIN_REACH) / HOURS_PER_MONTH, { x: px, y: py }, GRAIN_REACH)
 }
 function leave(): void {
@@ -158,10 +157,10 @@ function leave(): void {
           <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
         </g>
         <path :d="edge" fill="none" stroke="var(--sand)" stroke-width="2" />
-        <g v-for="p in drawn" :key="nameOf(p)" class="cursor-pointer">
-          <circle v-if="p.holds" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" :r="nameOf(p) === chosen ? 7 : 5" :fill="nameOf(p) === chosen ? 'var(--sand)' : 'var(--water)'" stroke="var(--paper)" />
+        <g v-for="p in drawn" :key="sizedKey(p)" class="cursor-pointer">
+          <circle v-if="p.holds" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" :r="sizedKey(p) === chosen ? 7 : 5" :fill="sizedKey(p) === chosen ? 'var(--sand)' : 'var(--water)'" stroke="var(--paper)" />
           <path v-else :d="`M${x(p.perHour * HOURS_PER_MONTH) - 4.5},${y(strain(p)) - 4.5}l9,9m0,-9l-9,9`" stroke="var(--rust)" stroke-width="1.800" />
-          <circle v-if="grain === null && shown && nameOf(p) === nameOf(shown)" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="10" fill="none" stroke="var(--ink)" />
+          <circle v-if="grain === null && shown && sizedKey(p) === sizedKey(shown)" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="10" fill="none" stroke="var(--ink)" />
         </g>
         <circle v-if="grain !== null" :cx="grainX(grain)" :cy="grainY(grain)" r="6" fill="none" stroke="var(--ink)" stroke-width="1.500" />
         <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="chart-label">{{ l.words }}</text>

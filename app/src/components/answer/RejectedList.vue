@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { purchaseSuffix, type RejectedOption } from '@sandclock/core'
+import { purchaseSuffix, settingWords, type RejectedOption } from '@sandclock/core'
 import { computed, ref } from 'vue'
 import { RULE_WORDS } from './rules.ts'
 
@@ -29,12 +29,12 @@ function settingsWords(settings: readonly (string | null)[]): string {
 
 /** Options that differ in their sequence limit or setting alone and fail for the same reason are one line. */
 function merged(list: readonly RejectedOption[]): { name: string; reason: string }[] {
-  const lines = new Map<string, { name: string; reason: string; sequences: number[]; settings: (string | null)[] }>()
+  const lines = new Map<string, { name: string; reason: string; sequences: number[]; settings: string[] }>()
   for (const r of list) {
     const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}${purchaseSuffix(r.purchase)}`
     const line = lines.get(name + r.reason) ?? { name, reason: r.reason, sequences: [], settings: [] }
     line.sequences.push(r.sequences)
-    line.settings.push(r.setting)
+    line.settings.push(r.setting ? settingWords(r.setting) : '')
     lines.set(name + r.reason, line)
   }
   return [...lines.values()].map((l) => ({ name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side${settingsWords(l.settings)}`, reason: l.reason }))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { breakingSentences, certaintyWords, costParts, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, qualityWords, unmeasuredWords, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
+import { breakingSentences, certaintyWords, costParts, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, qualityWords, settingWords, unmeasuredWords, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table; a picture may stand between them. */
@@ -16,7 +16,7 @@ const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.run
     <template v-if="c && cost">
       <p class="font-serif text-[1.12rem] leading-relaxed">
         Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
-        as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${c.setting}` : '' }}:
+        as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
         <strong class="font-semibold text-sand">{{ cost.amount }}</strong> {{ cost.of }},
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null">; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template>.
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ScalingPolicy } from '@sandclock/core'
+import { METRICS, waysOf, type ScalingPolicy } from '@sandclock/core'
 import { computed } from 'vue'
 import EditableChoice from './EditableChoice.vue'
 import EditableClock from './EditableClock.vue'
@@ -11,11 +11,10 @@ const props = defineProps<{ policy: ScalingPolicy; taken: readonly string[]; ser
 const emit = defineEmits<{ change: [policy: ScalingPolicy]; remove: [] }>()
 
 type Metric = NonNullable<ScalingPolicy['metrics']>[number]
-const METRICS: Record<string, Metric['metric']> = { 'requests in flight': 'in-flight', 'busy share': 'busy', 'arrivals a second': 'arrivals', 'requests waiting': 'waiting', 'host CPU': 'host-cpu' }
-const nameOf = (m: Metric) => Object.keys(METRICS).find((k) => METRICS[k] === m.metric) ?? ''
-const isShare = (m: Metric) => m.metric === 'busy' || m.metric === 'host-cpu'
-/** A target that makes sense of a metric, when another one is read. */
-const FIRST_TARGET: Record<Metric['metric'], number> = { 'in-flight': 10, busy: 0.7, arrivals: 1, waiting: 1, 'host-cpu': 0.7 }
+const PICKED = Object.values(METRICS).map((m) => m.picked)
+const metricOf = (picked: string) => waysOf(METRICS).find((name) => METRICS[name].picked === picked) ?? 'in-flight'
+const nameOf = (m: Metric) => METRICS[m.metric].picked
+const isShare = (m: Metric) => METRICS[m.metric].isShare
 const metrics = computed(() => props.policy.metrics ?? [])
 const set = (patch: Partial<ScalingPolicy>) => emit('change', { ...props.policy, ...patch })
 type Window = NonNullable<ScalingPolicy['schedule']>[number]
@@ -44,7 +43,7 @@ const setMetric = (index: number, patch: Partial<Metric>) => set({ metrics: metr
   <span>
     <EditableName :value="policy.name" :taken="taken" :label="`Policy of ${service}`" @commit="(name) => set({ name })" />: between
     <EditableFigure :value="policy.min" kind="count" :min="policy.idle ? 0 : 1" :max="policy.idle ? 0 : policy.max" :label="`Minimum of ${policy.name}`" @commit="(min) => set({ min })" /> and
-    <EditableFigure :value="policy.max" kind="count" :min="Math.max(1, policy.min)" :max="2000" :label="`Maximum of ${policy.name}`" @commit="(max) => set({ max })" /> copies<template v-for="(m, i) in metrics" :key="i">{{ i === 0 ? ', by ' : ' and ' }}<EditableChoice :value="nameOf(m)" :options="Object.keys(METRICS)" :label="`Metric of ${policy.name}`" @commit="(w) => setMetric(i, { metric: METRICS[w], target: FIRST_TARGET[METRICS[w]] })" />
+    <EditableFigure :value="policy.max" kind="count" :min="Math.max(1, policy.min)" :max="2000" :label="`Maximum of ${policy.name}`" @commit="(max) => set({ max })" /> copies<template v-for="(m, i) in metrics" :key="i">{{ i === 0 ? ', by ' : ' and ' }}<EditableChoice :value="nameOf(m)" :options="PICKED" :label="`Metric of ${policy.name}`" @commit="(w) => setMetric(i, { metric: metricOf(w), target: METRICS[metricOf(w)].firstTarget })" />
       of <EditableFigure :value="m.target" :kind="isShare(m) ? 'percent' : 'number'" :min="0.001" :label="`Target of ${policy.name}`" @commit="(target) => setMetric(i, { target })" /> each</template><template v-for="(w, i) in schedule" :key="`window ${i}`">, at least
       <EditableFigure :value="w.min" kind="count" :min="1" :max="policy.max" :label="`Copies in window ${i + 1} of ${policy.name}`" @commit="(min) => setWindow(i, { min })" /> on <EditableChoice :value="daysOf(w)" :options="Object.keys(DAYS)" :label="`Days of window ${i + 1} of ${policy.name}`" @commit="(d) => setWindow(i, { days: DAYS[d] })" /> from
       <EditableClock :value="w.from" :label="`Begin of window ${i + 1} of ${policy.name}`" @commit="(from) => setWindow(i, { from })" /> to <EditableClock :value="w.until" :label="`End of window ${i + 1} of ${policy.name}`" @commit="(until) => setWindow(i, { until })" /> (<button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Take window ${i + 1} of ${policy.name} out`" @click="setWindow(i, null)">take out</button>)</template><template v-if="policy.ahead">, ahead of what {{ policy.ahead.from === 'plan' ? 'the plan expects' : 'came a week before' }}</template><template v-if="policy.idle">, none after

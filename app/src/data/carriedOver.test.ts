@@ -1,0 +1,41 @@
+// @vitest-environment happy-dom
+import 'fake-indexeddb/auto'
+import { readFileSync } from 'node:fs'
+import { driveHere, Load, recommend } from '@sandclock/core'
+import { createPinia, setActivePinia } from 'pinia'
+import { expect, it } from 'vitest'
+import { shallowRef } from 'vue'
+import { useRunChoices } from '../composables/useRunChoices.ts'
+import { useAnswerStore } from '../stores/answerStore.ts'
+import { usePinStore } from '../stores/pinStore.ts'
+import { usePlanStore } from '../stores/planStore.ts'
+import { database } from './database.ts'
+
+/** A plan, its answer and two pinned runs as the browser kept them when the answer's format had version 1. */
+const kept = JSON.parse(readFileSync('app/test/version1.json', 'utf8')) as { planText: string; answer: unknown; pins: Record<string, { key: string; words: string }[]> }
+
+it('a database of version 1 opens with its answer and its pins, which are those that a search finds today', async () => {
+  localStorage.clear()
+  await Promise.all([database.plans.clear(), database.answers.clear(), database.thrown.clear()])
+  await database.plans.put({ id: 'old', name: 'Kept since version 1', text: kept.planText, updatedAt: 1, revision: 3 })
+  await database.answers.put({ planId: 'old', planText: kept.planText, answer: kept.answer })
+  localStorage.setItem('sand-clock-pins', JSON.stringify(kept.pins))
+  setActivePinia(createPinia())
+
+  const plans = usePlanStore()
+  await plans.start()
+  expect(plans.id).toBe('old')
+  const answers = useAnswerStore()
+  await answers.answerTo('old', plans.plan, undefined)
+  // Nothing could be searched here: there are no workers.
+  expect(answers.failure).toBe('')
+  answers.stop()
+  const today = driveHere(recommend(plans.plan, new Load(plans.plan)), new Load(plans.plan))
+  expect(JSON.parse(JSON.stringify(answers.answer))).toEqual(JSON.parse(JSON.stringify(today)))
+
+  const pins = usePinStore().pinsOf('old', 'pilot talk')
+  const { choices } = useRunChoices(shallowRef(today.services[0]))
+  expect(pins.map((p) => p.words)).toEqual(kept.pins['old pilot talk'].map((p) => p.words))
+  expect(pins.map((p) => p.key)).toEqual(choices.value.slice(0, 2).map((c) => c.key))
+  expect(await database.thrown.count()).toBe(0)
+})

@@ -1,0 +1,36 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { purchase } from '../cost/purchase.ts'
+import { purchaseName } from '../explain/purchaseWords.ts'
+import { settingWords } from '../explain/waysWords.ts'
+import { PROMPTS, RESERVATIONS, ROUTINGS, SPLITS, waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
+import { carriedOver, purchaseOfWords, settingOfWords } from './formerAnswer.ts'
+
+const setting = fc.record({
+  split: fc.constantFrom(...waysOf(SPLITS)), routing: fc.constantFrom(...waysOf(ROUTINGS)), weightsFrom: fc.constantFrom(...waysOf(WEIGHTS_FROM)), prompts: fc.constantFrom(...waysOf(PROMPTS)),
+  stepTokens: fc.integer({ min: 1, max: 1e6 }), maxPrefillTokens: fc.integer({ min: 1, max: 1e6 }), reservation: fc.constantFrom(...waysOf(RESERVATIONS)), windowSeconds: fc.double({ min: 0, max: 100, noNaN: true }),
+}, { requiredKeys: [] }).filter((s) => Object.keys(s).length > 0)
+
+describe('what the first version of the answer named by words', () => {
+  // The words of today are those of version 1; once they change, the words of then go into this test.
+  it('is read back: every setting, every way of paying', () => {
+    fc.assert(fc.property(setting, (s) => void expect(settingOfWords(settingWords(s))).toEqual(s)), { seed: 4, numRuns: 300 })
+    for (const kind of ['on-demand', 'committed', 'spot', 'per-request'] as const) expect(purchaseOfWords(purchaseName(purchase(kind)))).toEqual(purchase(kind))
+    for (const share of [0.05, 0.25, 0.5, 0.75, 0.9]) expect(purchaseOfWords(purchaseName(purchase('mixed', share)))).toEqual(purchase('mixed', share))
+  })
+
+  it('is carried over wherever an answer has it, but not in its plan; what is carried over already stays', () => {
+    const plan = { services: [{ configuration: { purchase: 'spot' } }] }
+    const old = { format: 'sand-clock-answer', version: 1, plan, services: [{ chosen: { purchase: 'spot but for 50\u00a0%', setting: null }, rejected: [
+      { purchase: 'on demand', setting: 'two-choice routing, 512 tokens a step', rejection: { kind: 'same-option', setting: null, bestSetting: 'batches that wait 0.2 s' } },
+      { purchase: 'spot', setting: null, rejection: { kind: 'not-sold', purchase: 'spot', sold: ['on demand', 'per request'] } },
+    ] }] }
+    const now = carriedOver(old)
+    expect(now).toEqual({ format: 'sand-clock-answer', version: 2, plan, services: [{ chosen: { purchase: { kind: 'mixed', safeShare: 0.5 }, setting: null }, rejected: [
+      { purchase: { kind: 'on-demand', safeShare: 1 }, setting: { routing: 'two-choice', stepTokens: 512 }, rejection: { kind: 'same-option', setting: null, bestSetting: { windowSeconds: 0.2 } } },
+      { purchase: { kind: 'spot', safeShare: 0 }, setting: null, rejection: { kind: 'not-sold', purchase: { kind: 'spot', safeShare: 0 }, sold: ['on-demand', 'per-request'] } },
+    ] }] })
+    expect(carriedOver(now)).toEqual(now)
+    for (const words of [{ purchase: 'barter' }, { setting: 'upside down' }, { setting: '' }]) expect(carriedOver({ services: [words] })).toBeUndefined()
+  })
+})
