@@ -91,16 +91,16 @@ describe('FrontierPlot', () => {
     value: strain === null ? null : strain * 0.54, holds: strain !== null && strain <= 1,
   })
   const plot = () => mount(FrontierPlot, {
-    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: sizedKey(point(2, 3.88, 0.8)), theme: 'day', height: 200,
+    props: { points: [point(1, 1.94, null), point(2, 3.88, 0.8), point(3, 5.82, 0.5)], targets: [{ className: 'pilot desk', target: plan.classes[0].targets[0] }], currency: 'EUR', chosen: sizedKey(point(2, 3.88, 0.8)), height: 200,
       dust: { places: Int32Array.of(0), perHour: Float64Array.of(2.2), strain: Float64Array.of(0.25) }, rejected: [{ machine: 'Tarn tiny', provider: 'Tarn', region: 'upland', variant: '4-bit', devices: 1, sequences: 32, policy: null, purchase: ON_DEMAND, setting: null, rejection: { kind: 'dearer-bound', machines: 2, perHour: 2.2, thanPerHour: 2 }, reason: 'it costs too much', leastPerHour: 2.2, leastStrain: 0.25 }] },
   })
 
   it('says in words what is chosen, and walks the options by key', async () => {
     const wrapper = plot()
     expect(words(wrapper.text())).toContain('Chosen: 2 × Northquay ledge, 8-bit, 16 side by side: 2 832 EUR a month, pilot desk p95 TTFT of the worst hour 432 ms, holds.')
-    await wrapper.get('svg').trigger('keydown', { key: 'ArrowLeft' })
+    await wrapper.get('[role=group]').trigger('keydown', { key: 'ArrowLeft' })
     expect(words(wrapper.text())).toContain('pilot desk p95 TTFT of the worst hour not reached, misses.')
-    await wrapper.get('svg').trigger('keydown', { key: 'ArrowUp' })
+    await wrapper.get('[role=group]').trigger('keydown', { key: 'ArrowUp' })
     expect(words(wrapper.text())).toContain('Tarn tiny, 4-bit, 32 side by side: no less than 1 606 EUR a month, and at its best 0.25 times the limit. Ruled out: it costs too much.')
   })
 

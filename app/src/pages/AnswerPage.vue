@@ -96,7 +96,7 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
       <div :class="answers.stale ? 'opacity-60' : ''">
         <ServiceVerdict :answer="current" :moved="moved" :plan="answers.answer.plan" :currency="answers.answer.currency">
           <h2 class="mb-1 mt-3 text-[1.15rem]">Cost against the tightest promise</h2>
-          <FrontierPlot :points="points" :dust="dust" :rejected="lower?.rejected ?? []" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :theme="look.theme" :height="320" />
+          <FrontierPlot :points="points" :dust="dust" :rejected="lower?.rejected ?? []" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="320" />
         </ServiceVerdict>
         <template v-if="current.chosen">
           <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { bare, fleetWords, measureWords, price, purchaseSuffix, sizedKey, threeDigits, valueWords, waysWords, HOURS_PER_MONTH, type Dust, type FrontierPoint, type RejectedOption, type Target } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
-import { token } from '../../composables/classColour.ts'
-import { sharpPen } from '../../composables/sharpPen.ts'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, Mark, Point, Series } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { nearestGrain } from './grains.ts'
 
@@ -19,12 +19,10 @@ const props = defineProps<{
   targets: readonly { className: string; target: Target }[]
   currency: string
   chosen: string
-  theme: string
   height: number
 }>()
 
 const box = useTemplateRef<HTMLElement>('box')
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const width = useWidth(box)
 const LEFT = 84
 const RIGHT = 20
@@ -50,22 +48,34 @@ const costs = computed(() => {
 const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
 const strains = computed(() => [...props.points.map(strain), ...props.dust.strain].reduce(([low, high], s) => [Math.min(low, within(s)), Math.max(high, within(s))], [0.5, 1.3]))
 const y = computed(() => scaleLog([strains.value[0] / 1.15, strains.value[1] * 1.08], [props.height - BOTTOM, TOP]))
-const ticks = computed(() => x.value.ticks(6).filter((t) => /^[125]/.test(String(t))))
+const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: x.value.ticks(6).filter((t) => /^[125]/.test(String(t))).map((t) => ({ at: t, label: price(t, props.currency) })) }))
+const yAxis = computed((): Axis => ({ scale: y.value, log: true, ticks: [0.1, 0.2, 0.5, 1, 2, NEVER].filter((v) => v < y.value.domain()[1] && v > y.value.domain()[0]).map((t) => ({ at: t, label: t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` })) }))
+const marks = computed((): Mark[] => [
+  { kind: 'area', y: [1, y.value.domain()[1]], colour: '--rust', alpha: 0.06 },
+  { kind: 'line', y: 1, colour: '--rust', dash: [4, 3] },
+])
 const inside = (at: number, from: number, until: number) => at >= from && at <= until
 const grainX = (i: number) => x.value(props.dust.perHour[i] * HOURS_PER_MONTH)
 const grainY = (i: number) => y.value(within(props.dust.strain[i]))
 
-function draw(): void {
-  const pen = sharpPen(canvas.value, width.value, props.height)
-  if (!pen) return
-  pen.globalAlpha = props.dust.places.length > 4000 ? 0.3 : 0.5
-  for (const misses of [false, true]) {
-    pen.fillStyle = token(misses ? '--rust' : '--faded')
-    for (let i = 0; i < props.dust.places.length; i++) if (props.dust.strain[i] > 1 === misses) pen.fillRect(grainX(i) - GRAIN / 2, grainY(i) - GRAIN / 2, GRAIN, GRAIN)
-  }
-}
-onMounted(draw)
-watch([() => props.dust, () => props.points, width, () => props.theme], () => requestAnimationFrame(draw))
+const at = (p: FrontierPoint): Point => ({ x: p.perHour * HOURS_PER_MONTH, y: strain(p) })
+/** Many grains on one place are darker than one. */
+const dustSeries = computed((): Series[] => [false, true].map((misses) => ({
+  kind: 'points', shape: 'grain', radius: GRAIN / 2, colour: misses ? '--rust' : '--faded', alpha: props.dust.places.length > 4000 ? 0.3 : 0.5,
+  points: Array.from(props.dust.places.keys()).filter((i) => props.dust.strain[i] > 1 === misses).map((i) => ({ x: props.dust.perHour[i] * HOURS_PER_MONTH, y: within(props.dust.strain[i]) })),
+})))
+const series = computed((): Series[] => {
+  const isChosen = (p: FrontierPoint) => sizedKey(p) === props.chosen
+  const some = (of: (p: FrontierPoint) => boolean) => drawn.value.filter(of).map(at)
+  return [
+    ...dustSeries.value,
+    { kind: 'line', points: edge.value, colour: '--sand', width: 2, stepped: true },
+    { kind: 'points', points: some((p) => !p.holds), colour: '--rust', shape: 'cross', radius: 6 },
+    { kind: 'points', points: some((p) => p.holds && !isChosen(p)), colour: '--water', shape: 'disc', radius: 5 },
+    // The chosen one lies on top of those that cost and strain the same.
+    { kind: 'points', points: some((p) => p.holds && isChosen(p)), colour: '--sand', shape: 'disc', radius: 7 },
+  ]
+})
 
 /** Where a name may stand beside its point: how far right and down, and whether it ends there. */
 const BESIDE = [[10, -8, false], [10, 18, false], [-10, -8, true], [-10, 18, true]] as const
@@ -92,16 +102,19 @@ const grain = ref<number | null>(null)
 watch(() => props.dust, () => (grain.value = null))
 const shown = computed(() => props.points.find((p) => sizedKey(p) === (active.value ?? props.chosen)) ?? sorted.value[0])
 
+/** The cheapest that reach each height. */
 const edge = computed(() => {
   let best = Infinity
-  let d = ''
-  for (const p of sorted.value) {
-    if (!p.holds || strain(p) >= best) continue
-    const at = `${x.value(p.perHour * HOURS_PER_MONTH).toFixed(1)},${y.value(strain(p)).toFixed(1)}`
-    d += d === '' ? `M${at}` : `H${at.split(',')[0]}V${at.split(',')[1]}`
+  return sorted.value.flatMap((p) => {
+    if (!p.holds || strain(p) >= best) return []
     best = strain(p)
-  }
-  return d
+    return [at(p)]
+  })
+})
+/** What is spoken of has a ring. */
+const ringed = computed(() => {
+  if (grain.value !== null) return { x: grainX(grain.value), y: grainY(grain.value), size: 12 }
+  return shown.value && { x: x.value(at(shown.value).x), y: y.value(at(shown.value).y), size: 20 }
 })
 
 const optionWords = (o: Pick<RejectedOption, 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'setting'>) => `${purchaseSuffix(o.purchase)}, ${o.variant}${o.devices > 1 ? ` on ${o.devices}` : ''}, ${waysWords(o)}${o.policy ? `, ${o.policy}` : ''}`
@@ -128,7 +141,8 @@ function walkGrains(steps: number): void {
   grain.value = Math.min(props.dust.places.length - 1, Math.max(0, grain.value === null ? 0 : grain.value + steps))
 }
 function point(event: PointerEvent): void {
-  const [px, py] = [event.offsetX, event.offsetY]
+  const here = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  const [px, py] = [event.clientX - here.left, event.clientY - here.top]
   const over = drawn.value.findLast((p) => Math.hypot(x.value(p.perHour * HOURS_PER_MONTH) - px, y.value(strain(p)) - py) <= POINT_REACH)
   active.value = over ? sizedKey(over) : null
   grain.value = over ? null : nearestGrain(props.dust, (i) => ({ x: grainX(i), y: grainY(i) }), x.value.invert(px - GRAIN_REACH) / HOURS_PER_MONTH, { x: px, y: py }, GRAIN_REACH)
@@ -140,32 +154,15 @@ function leave(): void {
 
 <template>
   <div ref="box">
-    <div v-if="points.length + dust.places.length > 0" class="relative" :style="{ height: `${height}px` }">
-      <canvas ref="canvas" class="pointer-events-none absolute left-0 top-0" :style="{ width: `${width}px`, height: `${height}px` }" aria-hidden="true" />
-      <svg
-        class="absolute left-0 top-0" :width="width" :height="height" tabindex="0" role="group" aria-label="Cost against the tightest promise; left and right walk the options that were run, up and down all others, by cost"
-        @keydown.right.prevent="walk(1)" @keydown.left.prevent="walk(-1)" @keydown.up.prevent="walkGrains($event.ctrlKey ? 100 : 1)" @keydown.down.prevent="walkGrains($event.ctrlKey ? -100 : -1)" @pointermove="point" @pointerleave="leave"
-      >
-        <rect :x="LEFT" :y="TOP" :width="width - LEFT - RIGHT" :height="Math.max(0, y(1) - TOP)" fill="var(--rust)" opacity="0.06" />
-        <g v-for="t in ticks" :key="t">
-          <line :x1="x(t)" :x2="x(t)" :y1="TOP" :y2="height - BOTTOM + 4" stroke="var(--rule)" stroke-width="0.7" />
-          <text :x="x(t)" :y="height - BOTTOM + 17" text-anchor="middle" class="chart-axis">{{ price(t, currency) }}</text>
-        </g>
-        <text :x="width - RIGHT" :y="height - 4" text-anchor="end" class="chart-axis">a month</text>
-        <g v-for="t in [0.1, 0.2, 0.5, 1, 2, 3].filter((v) => v < y.domain()[1] && v > y.domain()[0])" :key="`y${t}`">
-          <line :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" :stroke="t === 1 ? 'var(--rust)' : 'var(--rule)'" :stroke-dasharray="t === 1 ? '4 3' : undefined" />
-          <text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` }}</text>
-        </g>
-        <path :d="edge" fill="none" stroke="var(--sand)" stroke-width="2" />
-        <g v-for="p in drawn" :key="sizedKey(p)" class="cursor-pointer">
-          <circle v-if="p.holds" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" :r="sizedKey(p) === chosen ? 7 : 5" :fill="sizedKey(p) === chosen ? 'var(--sand)' : 'var(--water)'" stroke="var(--paper)" />
-          <path v-else :d="`M${x(p.perHour * HOURS_PER_MONTH) - 4.5},${y(strain(p)) - 4.5}l9,9m0,-9l-9,9`" stroke="var(--rust)" stroke-width="1.800" />
-          <circle v-if="grain === null && shown && sizedKey(p) === sizedKey(shown)" :cx="x(p.perHour * HOURS_PER_MONTH)" :cy="y(strain(p))" r="10" fill="none" stroke="var(--ink)" />
-        </g>
-        <circle v-if="grain !== null" :cx="grainX(grain)" :cy="grainY(grain)" r="6" fill="none" stroke="var(--ink)" stroke-width="1.500" />
-        <text v-for="l in labels" :key="`${l.x} ${l.y}`" :x="l.x" :y="l.y" class="chart-label">{{ l.words }}</text>
-      </svg>
-    </div>
+    <ChartPicture
+      v-if="points.length + dust.places.length > 0" :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="height"
+      tabindex="0" role="group" aria-label="Cost against the tightest promise; left and right walk the options that were run, up and down all others, by cost"
+      @keydown.right.prevent="walk(1)" @keydown.left.prevent="walk(-1)" @keydown.up.prevent="walkGrains($event.ctrlKey ? 100 : 1)" @keydown.down.prevent="walkGrains($event.ctrlKey ? -100 : -1)" @pointermove="point" @pointerleave="leave"
+    >
+      <span class="chart-word" :style="{ right: `${RIGHT}px`, bottom: '-3px' }">a month</span>
+      <span v-if="ringed" class="spoken-of" :style="{ left: `${ringed.x}px`, top: `${ringed.y}px`, width: `${ringed.size}px`, height: `${ringed.size}px` }" />
+      <span v-for="l in labels" :key="`${l.x} ${l.y}`" class="chart-word point-name" :style="{ left: `${l.x}px`, top: `${l.y - 11}px` }">{{ l.words }}</span>
+    </ChartPicture>
     <p class="min-h-[2.6em] text-[0.9rem]" aria-live="polite">
       <template v-if="grain !== null"><span class="text-faded">Under the cursor: </span>{{ grainWords(grain) }}.</template>
       <template v-else-if="shown"><span class="text-faded">Dots hold, crosses miss; the line joins the cheapest at each height. Grains are all that was ruled out, no cheaper and no better than where they lie. {{ active === null ? 'Chosen' : 'Under the cursor' }}: </span>{{ words(shown) }}.</template>
@@ -173,3 +170,17 @@ function leave(): void {
     </p>
   </div>
 </template>
+
+<style scoped>
+.spoken-of {
+  position: absolute;
+  translate: -50% -50%;
+  border: 1.2px solid var(--color-ink);
+  border-radius: 50%;
+  pointer-events: none;
+}
+.point-name {
+  color: var(--color-ink);
+  text-shadow: 0 0 3px var(--color-paper), 0 0 3px var(--color-paper), 0 0 2px var(--color-paper);
+}
+</style>

@@ -2,6 +2,8 @@
 import { bare, duration, fleetWords, grouped, price, threeDigits, type VolumeReport } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, LineSeries, Mark } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
 /** Machines that are there against calls that are paid one by one, over the volume, with the volume at which they cost the same. */
@@ -20,15 +22,17 @@ const amounts = computed(() => points.value.flatMap((p) => [p.machines ?? 0, p.c
 const x = computed(() => scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], [LEFT, width.value - RIGHT]))
 const y = computed(() => scaleLog([Math.min(1e9, ...amounts.value) / 1.4, Math.max(1, ...amounts.value) * 1.4], [props.height - BOTTOM, TOP]))
 const at = (v: number) => y.value(Math.max(v, y.value.domain()[0]))
-const line = (of: (p: (typeof points.value)[number]) => number | null) => {
-  let d = ''
-  for (const p of points.value) {
-    const v = of(p)
-    d += v === null ? '' : `${d === '' ? 'M' : 'L'}${x.value(p.callsPerMonth).toFixed(1)},${at(v).toFixed(1)}`
-  }
-  return d
-}
-const band = computed(() => `${line((p) => p.cold)}L${[...points.value].reverse().map((p) => `${x.value(p.callsPerMonth).toFixed(1)},${at(p.warm).toFixed(1)}`).join('L')}Z`)
+const line = (of: (p: (typeof points.value)[number]) => number | null) => points.value.flatMap((p) => {
+  const v = of(p)
+  return v === null ? [] : [{ x: p.callsPerMonth, y: Math.max(v, y.value.domain()[0]) }]
+})
+const series = computed((): LineSeries[] => [
+  // The band runs from all calls warm to all cold.
+  { kind: 'line', points: line((p) => p.cold), colour: 'transparent', width: 0 },
+  { kind: 'line', points: line((p) => p.warm), colour: 'transparent', width: 0, fill: { to: 'line before', ink: { colour: '--sand-soft', alpha: 0.5 } } },
+  { kind: 'line', points: line((p) => p.calls), colour: '--sand', width: 2 },
+  { kind: 'line', points: line((p) => p.machines), colour: '--water', width: 2, dash: [7, 3] },
+])
 const own = computed(() => points.value.find((p) => p.multiple === 1))
 const last = computed(() => points.value.at(-1))
 /** Where the line of the machines ends: beyond it they do not hold. */
@@ -39,7 +43,19 @@ const lastHeld = computed(() => {
 /** How many calls a month a multiple of the load is. */
 const callsAt = (multiple: number) => multiple * ((last.value?.callsPerMonth ?? 0) / (last.value?.multiple ?? 1))
 const round = (calls: number) => grouped(Number(calls.toPrecision(3)), 0)
-const ticks = (scale: { ticks: (n: number) => number[] }) => scale.ticks(6).filter((t) => /^[1-9]0*$/.test(String(t)) && /^[125]/.test(String(t)))
+const round125 = (scale: Axis['scale']) => scale.ticks(6).filter((t) => /^[1-9]0*$/.test(String(t)) && /^[125]/.test(String(t)))
+const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: round125(x.value).map((t) => ({ at: t, label: grouped(t, 0) })) }))
+const yAxis = computed((): Axis => ({ scale: y.value, log: true, ticks: round125(y.value).map((t) => ({ at: t, label: price(t, props.currency) })) }))
+const marks = computed((): Mark[] => {
+  const { breakEven } = props.report
+  return [
+    ...(own.value ? [{ kind: 'line', x: own.value.callsPerMonth, colour: '--ink', width: 0.8 } as const] : []),
+    ...(breakEven ? [
+      { kind: 'area', x: [callsAt(breakEven.low), callsAt(breakEven.high)], colour: '--rust', alpha: 0.25 } as const,
+      { kind: 'line', x: breakEven.callsPerMonth, colour: '--rust', dash: [3, 3] } as const,
+    ] : []),
+  ]
+})
 const words = computed(() => {
   const { breakEven, called, alwaysOn, startSeconds } = props.report
   const offer = `${called.machine} by the call`
@@ -56,23 +72,14 @@ const words = computed(() => {
 
 <template>
   <div ref="box">
-    <svg v-if="points.length > 1" :width="width" :height="height" role="img" :aria-label="words || 'Cost over the volume'">
-      <g v-for="t in ticks(x)" :key="`x${t}`"><line :x1="x(t)" :x2="x(t)" :y1="TOP" :y2="height - BOTTOM" stroke="var(--rule)" stroke-width="0.7" /><text :x="x(t)" :y="height - BOTTOM + 14" text-anchor="middle" class="chart-axis">{{ grouped(t, 0) }}</text></g>
-      <g v-for="t in ticks(y)" :key="`y${t}`"><line :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" stroke="var(--rule)" stroke-width="0.7" /><text :x="LEFT - 6" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ price(t, currency) }}</text></g>
-      <text :x="width - RIGHT" :y="height - 4" text-anchor="end" class="chart-axis">calls a month</text>
-      <path :d="band" fill="var(--sand-soft)" opacity="0.5" />
-      <path :d="line((p) => p.calls)" fill="none" stroke="var(--sand)" stroke-width="2" />
-      <path :d="line((p) => p.machines)" fill="none" stroke="var(--water)" stroke-width="2" stroke-dasharray="7 3" />
-      <template v-if="own"><line :x1="x(own.callsPerMonth)" :x2="x(own.callsPerMonth)" :y1="TOP" :y2="height - BOTTOM" stroke="var(--ink)" stroke-width="0.8" /><text :x="x(own.callsPerMonth) + 4" :y="height - BOTTOM - 6" class="chart-axis">the plan</text></template>
-      <template v-if="report.breakEven">
-        <rect :x="x(callsAt(report.breakEven.low))" :y="TOP" :width="Math.max(1, x(callsAt(report.breakEven.high)) - x(callsAt(report.breakEven.low)))" :height="height - TOP - BOTTOM" fill="var(--rust)" opacity="0.25" />
-        <line :x1="x(report.breakEven.callsPerMonth)" :x2="x(report.breakEven.callsPerMonth)" :y1="TOP" :y2="height - BOTTOM" stroke="var(--rust)" stroke-dasharray="3 3" />
-      </template>
+    <ChartPicture v-if="points.length > 1" :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="height" role="img" :aria-label="words || 'Cost over the volume'">
+      <span class="chart-word" :style="{ right: `${RIGHT}px`, bottom: '-2px' }">calls a month</span>
+      <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - BOTTOM - 18}px` }">the plan</span>
       <template v-if="last">
-        <text :x="width - RIGHT + 8" :y="at(last.calls) + 4" class="chart-label" style="fill: var(--sand)">by the call</text>
-        <text v-if="lastHeld" :x="x(lastHeld.callsPerMonth) + 8" :y="at(lastHeld.machines) + 15" class="chart-label" style="fill: var(--water)">{{ fleetWords({ ...report.alwaysOn, machines }) }}<template v-if="lastHeld.multiple < last.multiple">, no more of them hold</template></text>
+        <span class="chart-word" :style="{ left: `${width - RIGHT + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }">by the call</span>
+        <span v-if="lastHeld" class="chart-word" :style="{ left: `${x(lastHeld.callsPerMonth) + 8}px`, top: `${at(lastHeld.machines) + 3}px`, color: 'var(--water)' }">{{ fleetWords({ ...report.alwaysOn, machines }) }}<template v-if="lastHeld.multiple < last.multiple">, no more of them hold</template></span>
       </template>
-    </svg>
+    </ChartPicture>
     <p class="text-[0.92rem]" aria-live="polite">{{ words }} <span class="text-faded">The band runs from all calls warm to all cold{{ report.done ? '' : `; ${report.points.length} of ${report.of} volumes simulated` }}.</span></p>
   </div>
 </template>

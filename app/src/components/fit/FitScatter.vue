@@ -2,6 +2,8 @@
 import { bare, duration, type Calibration } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, PointSeries, Series } from '../../charts/spec.ts'
 
 /** Measured against fitted: on the line they agree. Shapes tell the figures apart. */
 const props = defineProps<{ residuals: Calibration['residuals']; error: string }>()
@@ -15,22 +17,25 @@ const x = computed(() => scaleLog(ends.value, [PAD, SIZE - 6]))
 const y = computed(() => scaleLog(ends.value, [SIZE - PAD, 6]))
 const ROUND = [1e-4, 1e-3, 1e-2, 0.1, 1, 10, 100].flatMap((d) => [d, 3 * d])
 const ticks = computed(() => ROUND.filter((t) => t >= ends.value[0] && t <= ends.value[1]))
-const SHAPES: Record<Calibration['residuals'][number]['figure'], (x: number, y: number) => string> = {
-  TTFT: (x, y) => `M${x - 4},${y}a4,4 0 1,0 8,0a4,4 0 1,0 -8,0`,
-  TPOT: (x, y) => `M${x - 4},${y - 4}h8v8h-8Z`,
-  latency: (x, y) => `M${x},${y - 5}l5,8h-10Z`,
-}
+const axis = (scale: Axis['scale']): Axis => ({ scale, log: true, rules: false, ticks: ticks.value.map((t) => ({ at: t, label: bare(duration(t)) })) })
+const SHAPES: Record<Calibration['residuals'][number]['figure'], PointSeries['shape']> = { TTFT: 'ring', TPOT: 'square', latency: 'triangle' }
 const figures = computed(() => [...new Set(props.residuals.map((r) => r.figure))])
+const at = (r: Calibration['residuals'][number]) => ({ x: r.measuredSeconds, y: Math.max(ends.value[0], r.fittedSeconds) })
+const series = computed((): Series[] => [
+  { kind: 'line', points: ends.value.map((v) => ({ x: v, y: v })), colour: '--faded', width: 1, dash: [4, 3] },
+  ...figures.value.map((f): Series => ({ kind: 'points', points: props.residuals.filter((r) => r.figure === f).map(at), colour: '--water', shape: SHAPES[f], radius: 4 })),
+])
 </script>
 
 <template>
   <figure>
-    <svg :width="SIZE" :height="SIZE" role="img" :aria-label="`Measured against fitted times; off by ${error} in the median`">
-      <line :x1="PAD" :x2="SIZE - 6" :y1="SIZE - PAD" :y2="6" stroke="var(--faded)" stroke-dasharray="4 3" />
-      <g v-for="t in ticks" :key="t"><text :x="x(t)" :y="SIZE - PAD + 14" text-anchor="middle" class="chart-axis">{{ bare(duration(t)) }}</text><text :x="PAD - 4" :y="y(t) + 4" text-anchor="end" class="chart-axis">{{ bare(duration(t)) }}</text></g>
-      <path v-for="(r, i) in residuals" :key="i" :d="SHAPES[r.figure](x(r.measuredSeconds), y(Math.max(ends[0], r.fittedSeconds)))" :fill="r.figure === 'TTFT' ? 'none' : 'var(--water)'" stroke="var(--water)" stroke-width="1.400"><title>row {{ r.row + 1 }}, {{ r.figure }}: measured {{ duration(r.measuredSeconds) }}, fitted {{ duration(r.fittedSeconds) }}</title></path>
-      <text :x="SIZE - 6" :y="SIZE - 4" text-anchor="end" class="chart-axis">measured</text><text x="2" y="12" class="chart-axis">fitted</text>
-    </svg>
+    <ChartPicture :x="axis(x)" :y="axis(y)" :series="series" :width="SIZE" :height="SIZE" role="img" :aria-label="`Measured against fitted times; off by ${error} in the median`">
+      <span
+        v-for="(r, i) in residuals" :key="i" class="absolute size-3 -translate-1/2" :style="{ left: `${x(r.measuredSeconds)}px`, top: `${y(at(r).y)}px` }"
+        :title="`row ${r.row + 1}, ${r.figure}: measured ${duration(r.measuredSeconds)}, fitted ${duration(r.fittedSeconds)}`"
+      />
+      <span class="chart-word" :style="{ right: '6px', bottom: '4px' }">measured</span><span class="chart-word" :style="{ left: '2px', top: 0 }">fitted</span>
+    </ChartPicture>
     <figcaption class="text-[0.8rem] text-faded"><span v-for="f in figures" :key="f" class="mr-3">{{ f === 'TTFT' ? '○' : f === 'TPOT' ? '■' : '▲' }} {{ f }}</span></figcaption>
   </figure>
 </template>

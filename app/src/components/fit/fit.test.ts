@@ -105,7 +105,7 @@ describe('FitDerivation', () => {
     expect(text).toContain('Harbour office trial of February 2027')
     expect(text).toMatch(/P1 ?seconds for each prompt token/)
     expect(text).toContain('2·L·d·b·max(g, D)')
-    expect(wrapper.findAll('figure svg path').length).toBe(detail.measured?.calibration.residuals.length)
+    expect(wrapper.findAll('figure [title]').length).toBe(detail.measured?.calibration.residuals.length)
   })
 })
 

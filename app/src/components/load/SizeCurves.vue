@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { threeDigits, type ClassPicture, type SizeHistogram } from '@sandclock/core'
-import { scaleLog } from 'd3-scale'
+import { grouped, threeDigits, type ClassPicture, type SizeHistogram } from '@sandclock/core'
+import { scaleLinear, scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, LineSeries } from '../../charts/spec.ts'
 import { classColour } from '../../composables/classColour.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -17,35 +19,38 @@ const HALF = 25
 const height = computed(() => props.classes.length * ROW + 26)
 const largest = computed(() => Math.max(100, ...props.classes.flatMap((c) => [c.input.edges.at(-1) ?? 0, c.output?.edges.at(-1) ?? 0])))
 const x = computed(() => scaleLog([1, largest.value], [LEFT, width.value - RIGHT]))
-const ticks = computed(() => Array.from({ length: Math.floor(Math.log10(largest.value)) + 1 }, (_, i) => 10 ** i))
+const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: Array.from({ length: Math.floor(Math.log10(largest.value)) + 1 }, (_, i) => ({ at: 10 ** i, label: grouped(10 ** i, 0) })) }))
+/** Every class has a row, one high, with its line in the middle. */
+const yAxis = computed((): Axis => ({ scale: scaleLinear([0, props.classes.length], [height.value - 22, 4]), ticks: [], rules: false }))
+const middleOf = (row: number) => props.classes.length - row - 0.5
 
-function path(h: SizeHistogram, base: number, direction: 1 | -1): string {
-  if (h.shares.length === 0) return ''
+function outline(h: SizeHistogram, row: number, direction: 1 | -1): LineSeries['points'] {
+  if (h.shares.length === 0) return []
   const top = Math.max(...h.shares)
-  const corners = h.shares.map((s, i) => {
-    const y = (base - direction * (s / top) * HALF).toFixed(1)
-    return `L${x.value(h.edges[i]).toFixed(1)},${y}L${x.value(h.edges[i + 1]).toFixed(1)},${y}`
-  })
-  return `M${x.value(h.edges[0]).toFixed(1)},${base}${corners.join('')}L${x.value(h.edges[h.edges.length - 1]).toFixed(1)},${base}Z`
+  const base = middleOf(row)
+  const corners = h.shares.flatMap((s, i) => [h.edges[i], h.edges[i + 1]].map((edge) => ({ x: edge, y: base + direction * (s / top) * (HALF / ROW) })))
+  return [{ x: h.edges[0], y: base }, ...corners, { x: h.edges[h.edges.length - 1], y: base }]
 }
+/** A curve stands on the line of its row: above it prompts, below it answers. */
+const series = computed((): LineSeries[] => props.classes.flatMap((c, i) => {
+  const line: LineSeries = { kind: 'line', points: [{ x: 1, y: middleOf(i) }, { x: largest.value, y: middleOf(i) }], colour: '--faded', width: 0.7 }
+  const half = (h: SizeHistogram, direction: 1 | -1, alpha: number, width: number): LineSeries[] => [
+    { kind: 'line', points: outline(h, i, direction).map((p) => ({ ...p, y: middleOf(i) })), colour: 'transparent', width: 0 },
+    { kind: 'line', points: outline(h, i, direction), colour: classColour(i), width, fill: { to: 'line before', ink: { colour: classColour(i), alpha } } },
+  ]
+  return [...half(c.input, 1, 0.55, 0), ...(c.output ? half(c.output, -1, 0.22, 0.8) : []), line]
+}))
 const words = (what: string, h: SizeHistogram, unit: string) => (h.median === null ? `${what}: no data` : `${what} ${threeDigits(h.median)} ${unit}, p95 ${threeDigits(h.p95)}`)
 </script>
 
 <template>
   <div ref="box">
-    <svg :width="width" :height="height" role="img" aria-label="Sizes of requests by class, on a logarithmic axis">
-      <g v-for="t in ticks" :key="t">
-        <line :x1="x(t)" :x2="x(t)" y1="4" :y2="height - 20" stroke="var(--rule)" stroke-width="0.7" />
-        <text :x="x(t)" :y="height - 6" text-anchor="middle" class="chart-axis">{{ t.toLocaleString('en').replaceAll(',', '\u202f') }}</text>
-      </g>
-      <g v-for="(c, i) in classes" :key="c.name" :transform="`translate(0 ${i * ROW + ROW / 2})`">
-        <path :d="path(c.input, 0, 1)" :fill="classColour(i)" fill-opacity="0.55" />
-        <path v-if="c.output" :d="path(c.output, 0, -1)" :fill="classColour(i)" fill-opacity="0.22" :stroke="classColour(i)" stroke-width="0.8" />
-        <line :x1="LEFT" :x2="width - RIGHT" y1="0" y2="0" stroke="var(--faded)" stroke-width="0.7" />
-        <text x="0" y="-10" class="chart-name" :fill="classColour(i)">{{ c.name }}</text>
-        <text x="0" y="5" class="chart-axis">{{ c.output ? words('prompt', c.input, 'tokens') : words('work', c.input, 'units') }}</text>
-        <text v-if="c.output" x="0" y="20" class="chart-axis">{{ words('answer', c.output, 'tokens') }}</text>
-      </g>
-    </svg>
+    <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="width" :height="height" role="img" aria-label="Sizes of requests by class, on a logarithmic axis">
+      <p v-for="(c, i) in classes" :key="c.name" class="chart-word" :style="{ left: 0, top: `${i * ROW + ROW / 2 - 22}px` }">
+        <span class="chart-name block" :style="{ color: classColour(i) }">{{ c.name }}</span>
+        <span class="block">{{ c.output ? words('prompt', c.input, 'tokens') : words('work', c.input, 'units') }}</span>
+        <span v-if="c.output" class="block">{{ words('answer', c.output, 'tokens') }}</span>
+      </p>
+    </ChartPicture>
   </div>
 </template>

@@ -2,6 +2,10 @@
 import { bytes, duration, price, waysOf, WEIGHTS_FROM, type StageName, type StartLine } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Ink } from '../../charts/ink.ts'
+import type { Axis, BarSeries, Series } from '../../charts/spec.ts'
+import Swatch from '../../charts/Swatch.vue'
 import PullTab from '../frame/PullTab.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -18,11 +22,32 @@ const GROUP_GAP = 12
 const WAYS: Record<StartLine['weightsFrom'], string> = { store: 'weights fetched at each start', image: 'weights in the image', node: 'weights kept on the machine' }
 const NAMES: Record<StageName, string> = { machine: 'machine', image: 'image', weights: 'weights', load: 'load', warmup: 'warm-up' }
 
+/** Texture as well as colour, so that stages can be told apart without it. */
+const INKS: Record<StageName, Ink> = {
+  machine: { colour: '--ink', hatch: 'dots', under: '--leaf' }, image: { colour: '--faded', hatch: 'slant', under: '--leaf' }, weights: { colour: '--sand' },
+  load: { colour: '--water', hatch: 'dense', under: '--leaf' }, warmup: { colour: '--water', hatch: 'level', under: '--water-soft' },
+}
+const BAR = 19
+
 const longest = computed(() => Math.max(1, ...props.lines.map((l) => l.readySeconds)))
 const x = computed(() => scaleLinear([0, longest.value], [LEFT, Math.max(LEFT + 100, width.value - RIGHT)]))
 const groups = computed(() => waysOf(WEIGHTS_FROM).map((way) => ({ way, lines: props.lines.filter((l) => l.weightsFrom === way) })))
 const height = computed(() => groups.value.reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 24))
 const top = (group: number, line: number) => groups.value.slice(0, group).reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 0) + line * ROW + 20
+const xAxis = computed((): Axis => ({ scale: x.value, ticks: x.value.ticks(8).map((t) => ({ at: t, label: duration(t) })) }))
+/** Heights are pixels of the picture. */
+const yAxis = computed((): Axis => ({ scale: scaleLinear([height.value - 18, 14], [height.value - 18, 14]), ticks: [], rules: false }))
+const rows = computed(() => groups.value.flatMap((g, gi) => g.lines.map((line, li) => ({ line, at: top(gi, li) + 4 + BAR / 2 }))))
+const series = computed((): Series[] => {
+  const barsOf = (stage: StageName, dominant: boolean): BarSeries => ({
+    kind: 'bars', thickness: BAR, ink: INKS[stage], outline: { colour: '--ink', width: dominant ? 1.8 : 0.7 },
+    bars: rows.value.flatMap(({ line, at }) => line.stages.flatMap((s) => (s.stage === stage && s.seconds > 0 && (s.stage === line.dominant) === dominant ? [{ from: s.fromSeconds, until: s.fromSeconds + s.seconds, at }] : []))),
+  })
+  const stages = Object.keys(NAMES) as StageName[] // the record has them all
+  const given: Series[] = rows.value.flatMap(({ line, at }) => (line.timedOutAt === null ? [] : [{ kind: 'line', points: [-14, 14].map((d) => ({ x: line.timedOutAt ?? 0, y: at + d })), colour: '--rust', width: 2.5 }]))
+  // A heavy frame lies over its neighbours' thin ones.
+  return [...stages.map((s) => barsOf(s, false)), ...stages.map((s) => barsOf(s, true)), ...given].filter((one) => one.kind !== 'bars' || one.bars.length > 0)
+})
 /** What another way of keeping weights saves against the one in use, from nothing. */
 const baseline = computed(() => props.lines.find((l) => l.weightsFrom === props.used && l.from === 'where one was before'))
 
@@ -54,32 +79,19 @@ function saving(l: StartLine): string {
 
 <template>
   <div ref="box">
-   <div class="relative">
-    <svg :width="width" :height="height" role="group" aria-label="Start-ups, stage by stage, on one scale of time; the table below has the same">
-      <defs>
-        <pattern id="stage-machine" width="6" height="6" patternUnits="userSpaceOnUse"><rect width="6" height="6" fill="var(--leaf)" /><circle cx="3" cy="3" r="1.200" fill="var(--ink)" /></pattern>
-        <pattern id="stage-image" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="5" height="5" fill="var(--leaf)" /><line x1="0" x2="0" y1="0" y2="5" stroke="var(--faded)" stroke-width="2" /></pattern>
-        <pattern id="stage-load" width="4" height="4" patternUnits="userSpaceOnUse"><rect width="4" height="4" fill="var(--leaf)" /><line x1="0" x2="0" y1="0" y2="4" stroke="var(--water)" stroke-width="3" /></pattern>
-        <pattern id="stage-warmup" width="8" height="8" patternUnits="userSpaceOnUse"><rect width="8" height="8" fill="var(--water-soft)" /><path d="M0,4h8" stroke="var(--water)" stroke-width="1.200" /></pattern>
-      </defs>
-      <g v-for="t in x.ticks(8)" :key="t"><line :x1="x(t)" :x2="x(t)" y1="14" :y2="height - 18" stroke="var(--rule)" /><text :x="x(t)" :y="height - 4" text-anchor="middle" class="chart-axis">{{ duration(t) }}</text></g>
-      <g v-for="(g, gi) in groups" :key="g.way">
-        <text x="0" :y="top(gi, 0) - 6" class="chart-name" :fill="g.way === used ? 'var(--sand)' : 'var(--ink)'">{{ WAYS[g.way] }}{{ g.way === used ? ', as in the plan' : '' }}</text>
-        <g v-for="(l, li) in g.lines" :key="l.from" :transform="`translate(0,${top(gi, li)})`">
-          <text x="12" y="17" class="chart-axis">from {{ l.from }}</text>
+    <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="width" :height="height" role="group" aria-label="Start-ups, stage by stage, on one scale of time; the table below has the same">
+      <template v-for="(g, gi) in groups" :key="g.way">
+        <span class="chart-word chart-name" :style="{ left: 0, top: `${top(gi, 0) - 18}px`, color: g.way === used ? 'var(--sand)' : 'var(--ink)' }">{{ WAYS[g.way] }}{{ g.way === used ? ', as in the plan' : '' }}</span>
+        <template v-for="(l, li) in g.lines" :key="l.from">
+          <span class="chart-word" :style="{ left: '12px', top: `${top(gi, li) + 6}px` }">from {{ l.from }}</span>
           <template v-for="s in l.stages" :key="s.stage">
-            <rect v-if="s.seconds > 0" :x="x(s.fromSeconds)" y="4" :width="Math.max(1, x(s.fromSeconds + s.seconds) - x(s.fromSeconds))" height="19" :fill="s.stage === 'weights' ? 'var(--sand)' : `url(#stage-${s.stage})`" stroke="var(--ink)" :stroke-width="s.stage === l.dominant ? 1.8 : 0.7">
-              <title>{{ NAMES[s.stage] }} {{ duration(s.seconds) }}</title>
-            </rect>
-            <text v-if="x(s.fromSeconds + s.seconds) - x(s.fromSeconds) > 62" :x="(x(s.fromSeconds) + x(s.fromSeconds + s.seconds)) / 2" y="18" text-anchor="middle" class="chart-label">{{ NAMES[s.stage] }} {{ duration(s.seconds) }}</text>
+            <span v-if="x(s.seconds) - x(0) > 62" class="chart-word stage-name" :style="{ left: `${(x(s.fromSeconds) + x(s.fromSeconds + s.seconds)) / 2}px`, top: `${top(gi, li) + 6}px` }">{{ NAMES[s.stage] }} {{ duration(s.seconds) }}</span>
           </template>
-          <g v-if="l.timedOutAt !== null"><line :x1="x(l.timedOutAt)" :x2="x(l.timedOutAt)" y1="0" y2="27" stroke="var(--rust)" stroke-width="2.500" /><text :x="x(l.timedOutAt) + 4" y="2" class="chart-axis" fill="var(--rust)">given up here</text></g>
-          <text :x="x(l.readySeconds) + 10" y="18" class="chart-name" fill="var(--ink)">{{ duration(l.readySeconds) }}</text>
-          <text :x="x(l.readySeconds) + 78" y="18" class="chart-axis">{{ saving(l) }}</text>
-        </g>
-      </g>
-      <line v-if="draft !== null && pulled" :x1="x(draft)" :x2="x(draft)" :y1="pulled.top - 2" :y2="pulled.top + 30" stroke="var(--sand)" stroke-width="1.500" stroke-dasharray="3 2" />
-    </svg>
+          <span v-if="l.timedOutAt !== null" class="chart-word text-rust" :style="{ left: `${x(l.timedOutAt) + 4}px`, top: `${top(gi, li) - 10}px` }">given up here</span>
+          <span class="chart-word" :style="{ left: `${x(l.readySeconds) + 10}px`, top: `${top(gi, li) + 6}px` }"><b class="chart-name text-ink">{{ duration(l.readySeconds) }}</b> {{ saving(l) }}</span>
+        </template>
+      </template>
+      <span v-if="draft !== null && pulled" class="draft" :style="{ left: `${x(draft)}px`, top: `${pulled.top - 2}px` }" />
     <template v-if="pulled">
       <PullTab
         v-for="s in pulled.line.stages" :key="s.stage" axis="x" :left="x(s.fromSeconds + s.seconds) - 4" :top="pulled.top + 3" class="grip" :value="Math.round(s.seconds)" :least="s.stage === 'machine' || s.stage === 'warmup' ? 0 : 1" :most="86_400" :step="1"
@@ -90,9 +102,9 @@ function saving(l: StartLine): string {
         label="Time-out" :words="duration(timeoutSeconds)" :value-at="(px) => x.invert(px) - machine" @pull="(v) => (draft = machine + v)" @commit="(v) => ((draft = null), emit('timeout', v))"
       ><span aria-hidden="true">⋮</span></PullTab>
     </template>
-   </div>
+    </ChartPicture>
     <p class="flex flex-wrap gap-x-5 text-[0.84rem]">
-      <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"><svg width="22" height="12" aria-hidden="true"><rect width="22" height="12" :fill="stage === 'weights' ? 'var(--sand)' : `url(#stage-${stage})`" stroke="var(--ink)" /></svg>{{ name }}</span>
+      <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"><Swatch :ink="INKS[stage as StageName]" outlined />{{ name }}</span>
       <span class="text-faded">a heavy frame marks the longest stage</span>
     </p>
     <p class="mt-1 text-[0.9rem]">Keep weights <template v-for="(g, i) in groups" :key="g.way"><template v-if="i > 0">{{ i === 2 ? ' or ' : ', ' }}</template><button type="button" class="word" :disabled="g.way === used" @click="emit('use', g.way)">{{ WEIGHTS_FROM[g.way].kept }}</button></template>.</p>
@@ -107,5 +119,7 @@ function saving(l: StartLine): string {
 </template>
 
 <style scoped>
+.stage-name { translate: -50% 0; padding: 0 4px; color: var(--color-ink); background: var(--color-leaf); border-radius: 3px; }
+.draft { position: absolute; height: 32px; border-left: 1.5px dashed var(--color-sand); pointer-events: none; }
 .grip { width: 8px; height: 21px; padding: 0; line-height: 20px; text-align: center; border-bottom: none; border-radius: 3px; }
 </style>
