@@ -49,7 +49,7 @@ describe('a picture in the words of the chart library', () => {
     ])
     expect(data.datasets).toMatchObject([
       { type: 'line', data: points, fill: false, borderColor: '#112233' },
-      { type: 'line', fill: '-1', backgroundColor: '#44556680' },
+      { type: 'line', fill: { target: '-1', above: '#44556680', below: '#44556680' } },
       { type: 'bar', data: [{ x: [1, 4], y: 2 }], barThickness: 9, backgroundColor: '#778899' },
     ])
     expect(options?.indexAxis).toBe('y')

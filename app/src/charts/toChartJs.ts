@@ -50,8 +50,7 @@ function datasetOf(series: Series): Dataset {
 function lineOf({ points, colour, width = 1.4, dash = [], fill, stepped }: LineSeries): Dataset {
   return {
     type: 'line', data: [...points], borderColor: colourOf(colour), borderWidth: width, borderDash: [...dash], borderJoinStyle: 'round', pointRadius: 0, stepped: stepped ? 'before' : false,
-    fill: fill ? (fill.to === 'axis' ? 'start' : '-1') : false,
-    ...(fill && { backgroundColor: fillOf(fill.ink) }),
+    fill: fill ? { target: fill.to === 'axis' ? 'start' : '-1', above: fillOf(fill.ink), below: fillOf(fill.below ?? fill.ink) } : false,
   }
 }
 

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import { HOURS_PER_MONTH, MEASURE_NAMES, percent, price, type LeverEffect, type WayBetween } from '@sandclock/core'
-import { computed } from 'vue'
+import { scaleLinear } from 'd3-scale'
+import { computed, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, Mark, Series } from '../../charts/spec.ts'
+import { useRowPlaces } from '../../composables/useRowPlaces.ts'
 
 /** The way from one run to another, one change at a time: what each does by itself to the cost and to the tightest promise. */
 const props = defineProps<{ way: WayBetween & { done: boolean }; from: string; to: string; currency: string }>()
@@ -18,22 +22,32 @@ const lines = computed(() => {
 })
 const signed = (amount: number) => (Math.abs(amount) < 0.005 ? 'the same money' : `${amount > 0 ? '+' : '−'}${price(Math.abs(amount), props.currency)}`)
 const largest = computed(() => Math.max(1e-9, ...lines.value.map((l) => Math.abs(l.more))))
+const list = useTemplateRef<HTMLElement>('list')
+const places = useRowPlaces(list, '.drawn', () => lines.value)
+const xAxis = computed((): Axis => ({ scale: scaleLinear([-largest.value * 1.02, largest.value * 1.02], [0, places.value.width]), ticks: [], rules: false }))
+const yAxis = computed((): Axis => ({ scale: scaleLinear([places.value.height, 0], [places.value.height, 0]), ticks: [], rules: false }))
+const marks: Mark[] = [{ kind: 'line', x: 0, colour: '--ink' }]
+const series = computed((): Series[] => [true, false].map((less) => ({
+  kind: 'bars', thickness: 8, ink: less ? { colour: '--moss' } : { colour: '--rust', hatch: 'slant' },
+  bars: lines.value.filter((l) => l.effect).flatMap((l, i) => (l.more < 0 === less && places.value.middles[i] !== undefined ? [{ from: 0, until: l.more, at: places.value.middles[i] }] : [])),
+})))
 </script>
 
 <template>
   <div>
     <p class="text-[0.95rem]">From {{ from }} to {{ to }} {{ way.of }} things change. One after the other, each simulated on the same requests:<span v-if="!way.done" class="text-faded" role="status"> {{ way.steps.length }} of {{ way.of }} so far</span></p>
-    <ol class="mt-1 text-[0.9rem]">
+    <ol ref="list" class="relative mt-1 text-[0.9rem]">
       <li class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 py-0.5"><span>{{ from }} as it is</span><span class="number text-right">{{ price(month(way.before), currency) }}</span><span /><span :class="(way.before.strain ?? 2) <= 1 ? '' : 'text-rust'">{{ strainWords(way.before) }}</span></li>
       <li v-for="l in lines" :key="l.what" class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 border-t border-rule py-0.5">
         <span>{{ l.what }}: {{ l.from }} → <strong class="font-semibold">{{ l.to }}</strong></span>
         <template v-if="l.effect">
           <span class="number text-right">{{ signed(l.more) }}</span>
-          <svg width="100%" height="14" aria-hidden="true" viewBox="0 0 200 14" preserveAspectRatio="none"><line x1="100" x2="100" y1="0" y2="14" stroke="var(--ink)" /><rect :x="l.more < 0 ? 100 + (l.more / largest) * 98 : 100" y="3" :width="(Math.abs(l.more) / largest) * 98" height="8" :fill="l.more < 0 ? 'var(--moss)' : 'var(--rust)'" /></svg>
+          <span class="drawn h-3.5" />
           <span :class="l.holds ? '' : 'text-rust'">{{ strainWords(l.effect) }}</span>
         </template>
         <span v-else class="col-span-3 text-faded">can not be shown by itself: {{ l.reason }}</span>
       </li>
+      <li v-if="places.width > 0" class="pointer-events-none absolute top-0" role="presentation" :style="{ left: `${places.left}px` }"><ChartPicture :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="places.width" :height="places.height" /></li>
     </ol>
   </div>
 </template>

@@ -30,28 +30,3 @@ export function compareRows(runs: readonly PinnedRun[], reading: number, currenc
     { name: 'money', unit: `${currency}/h`, logarithmic: false, series: runs.map((run) => atMiddles(run.paid, pieces, horizonSeconds)) },
   ]
 }
-
-/** The outline between two series, as one closed path for each stretch in which the first lies above the second (or below it). */
-export function fillBetween(a: readonly number[], b: readonly number[], above: boolean, x: (i: number) => number, y: (v: number) => number): string {
-  let d = ''
-  for (let i = 0; i < a.length; i++) {
-    if (!(above ? a[i] > b[i] : a[i] < b[i])) continue
-    d += `M${x(i).toFixed(1)},${y(a[i]).toFixed(1)}H${x(i + 1).toFixed(1)}V${y(b[i]).toFixed(1)}H${x(i).toFixed(1)}Z`
-  }
-  return d
-}
-
-/** A series as steps; broken where there is no value. */
-export function stepPath(series: readonly number[], x: (i: number) => number, y: (v: number) => number): string {
-  let d = ''
-  let open = false
-  series.forEach((v, i) => {
-    if (Number.isNaN(v)) {
-      open = false
-      return
-    }
-    d += `${open ? 'V' : 'M'}${open ? '' : `${x(i).toFixed(1)},`}${y(v).toFixed(1)}H${x(i + 1).toFixed(1)}`
-    open = true
-  })
-  return d
-}

@@ -2,6 +2,8 @@
 import { duration, percent, threeDigits, type Comparison, type Credit, type FitRow } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, Mark, Series } from '../../charts/spec.ts'
 import { placeWords } from '../../composables/fitOrder.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -49,6 +51,16 @@ const tops = computed(() => {
   return [...out, y]
 })
 const bottom = computed(() => tops.value.at(-1) ?? 0)
+const drawn = computed(() => shown.value.flatMap((c, i) => steps(c).filter((s) => !same(s.times)).map((s) => ({ ...s, key: `${c.figure} ${s.factor}`, top: tops.value[i] + 6 + s.line * STEP }))))
+const xAxis = computed((): Axis => ({ scale: x.value, rules: false, ticks: [{ at: -reach.value, label: multiple(2 ** -reach.value) }, { at: 0, label: 'as it was' }, { at: reach.value, label: multiple(2 ** reach.value) }] }))
+/** Heights are pixels of the picture. */
+const yAxis = computed((): Axis => ({ scale: scaleLinear([bottom.value + 4, 0], [bottom.value + 4, 0]), rules: false, ticks: [] }))
+const series = computed((): Series[] => [
+  ...[true, false].map((better): Series => ({ kind: 'bars', thickness: STEP - 5, ink: { colour: better ? '--moss' : '--rust', alpha: 0.85 }, bars: drawn.value.filter((s) => s.better === better).map((s) => ({ from: s.from, until: s.to, at: s.top + (STEP - 5) / 2 })) })),
+  // Where one cause ends the next begins.
+  ...drawn.value.map((s): Series => ({ kind: 'line', colour: '--faded', width: 0.6, points: [{ x: s.to, y: s.top }, { x: s.to, y: s.top + STEP }] })),
+])
+const marks: Mark[] = [{ kind: 'line', x: 0, colour: '--ink' }]
 const same = (times: number) => Math.abs(Math.log2(times)) < 0.004
 const words = (r: FitRow) => `${r.machine}, ${r.variant}${placeWords(r) ? ` ${placeWords(r)}` : ''}`
 const multiple = (t: number) => `× ${threeDigits(t)}`
@@ -66,22 +78,10 @@ const QUALITY: Record<Comparison['quality']['verdict'], string> = {
     </p>
     <p v-if="comparison.reason" class="text-rust">Nothing can be credited: {{ comparison.reason }}.</p>
     <p v-else-if="comparison.differ.length === 0" class="text-faded">The two do not differ in what costs time.</p>
-    <svg v-else :width="width" :height="bottom + 22" role="img" aria-label="Each cause with what it multiplies a figure by; the table below has the same">
-      <line :x1="x(0)" :x2="x(0)" y1="4" :y2="bottom + 4" stroke="var(--ink)" />
-      <text :x="x(0)" :y="bottom + 18" text-anchor="middle" class="chart-axis">as it was</text>
-      <text :x="x(reach)" :y="bottom + 18" text-anchor="end" class="chart-axis">× {{ threeDigits(2 ** reach) }}</text><text :x="x(-reach)" :y="bottom + 18" class="chart-axis">× {{ threeDigits(2 ** -reach) }}</text>
-      <g v-for="(c, i) in shown" :key="c.figure" :transform="`translate(0,${tops[i]})`">
-        <text x="0" y="16" class="chart-name" fill="var(--ink)">{{ name(c) }}</text>
-        <text x="0" y="31" class="chart-axis">{{ value(c, c.from) }} → {{ value(c, c.to) }}</text>
-        <g v-for="s in steps(c)" :key="s.factor">
-          <template v-if="!same(s.times)">
-            <rect :x="Math.min(x(s.from), x(s.to))" :y="6 + s.line * STEP" :width="Math.abs(x(s.to) - x(s.from))" :height="STEP - 5" :fill="s.better ? 'var(--moss)' : 'var(--rust)'" :opacity="0.85" />
-            <line :x1="x(s.to)" :x2="x(s.to)" :y1="6 + s.line * STEP" :y2="6 + (s.line + 1) * STEP" stroke="var(--faded)" stroke-width="0.600" />
-            <text :x="s.to < s.from ? Math.min(x(s.from), x(s.to)) - 4 : Math.max(x(s.from), x(s.to)) + 4" :y="6 + s.line * STEP + 9" :text-anchor="s.to < s.from ? 'end' : 'start'" class="chart-label">{{ s.factor }} {{ multiple(s.times) }}</text>
-          </template>
-        </g>
-      </g>
-    </svg>
+    <ChartPicture v-else :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="bottom + 22" role="img" aria-label="Each cause with what it multiplies a figure by; the table below has the same">
+      <p v-for="(c, i) in shown" :key="c.figure" class="chart-word" :style="{ left: 0, top: `${tops[i] + 4}px` }"><span class="chart-name block text-ink">{{ name(c) }}</span>{{ value(c, c.from) }} → {{ value(c, c.to) }}</p>
+      <span v-for="s in drawn" :key="s.key" class="chart-word text-ink" :style="s.to < s.from ? { right: `${width - x(s.to) + 4}px`, top: `${s.top - 3}px` } : { left: `${x(s.to) + 4}px`, top: `${s.top - 3}px` }">{{ s.factor }} {{ multiple(s.times) }}</span>
+    </ChartPicture>
     <details v-if="shown.length > 0" class="text-[0.86rem]">
       <summary class="cursor-pointer text-water">Exact figures; how they are found</summary>
       <p class="my-1 max-w-[60rem] text-faded">Step costs are derived with {{ comparison.sequences }} side by side. Each cause is changed alone, whatever the others are, and what it multiplies a figure by is averaged over all orders; the causes multiply to the whole.</p>
