@@ -26,7 +26,7 @@ describe('a picture in the words of the chart library', () => {
     const room = { width: 0, height: 0 }
     told(options, 'x').afterFit(room)
     told(options, 'y').afterFit(room)
-    expect(room).toEqual({ width: 40, height: 10 })
+    expect(room).toMatchObject({ width: 40, height: 10, paddingTop: 0, paddingRight: 0 })
   })
 
   it('has the marks that are asked for and their words, and an axis that runs down where its scale does', () => {

@@ -34,8 +34,8 @@ function axisOf(axis: Axis, side: 'x' | 'y', room: number): Partial<ScaleOptions
   const [first, last] = axis.scale.domain()
   return {
     type: axis.log ? 'logarithmic' : 'linear', min: Math.min(first, last), max: Math.max(first, last), reverse: first > last,
-    // The room for labels is ours, so that what lies over the chart knows where it is.
-    afterFit: (scale: { width: number; height: number }) => void (scale[side === 'x' ? 'height' : 'width'] = room),
+    // The room for labels is ours, so that what lies over the chart knows where it is; so are labels that stand out at an end.
+    afterFit: (scale: object) => void Object.assign(scale, { [side === 'x' ? 'height' : 'width']: room, paddingTop: 0, paddingBottom: 0, paddingLeft: 0, paddingRight: 0 }),
     afterBuildTicks: (scale: { ticks: { value: number }[] }) => void (scale.ticks = axis.ticks.map(({ at }) => ({ value: at }))),
     border: { display: false },
     grid: { color: colourOf('--rule'), lineWidth: 0.7, drawTicks: false, display: axis.rules !== false },

@@ -135,7 +135,7 @@ const tableOpen = ref(false)
       <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
       <RunPicture
         v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :run="shown" :ghost="ghost" :other="other" :reads="shown.reads ? reads : null" :policy="policy"
-        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)" :height="470" :theme="look.theme" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
+        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)" :height="470" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
       />
       <p v-if="other && beside" class="text-[0.86rem] text-faded">Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less, <span class="text-rust">hatched</span> where it has more; the broken line is the run below. <button type="button" class="word" @click="below = ''">only the run above</button></p>
       <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">

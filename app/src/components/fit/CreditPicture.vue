@@ -56,7 +56,7 @@ const xAxis = computed((): Axis => ({ scale: x.value, rules: false, ticks: [{ at
 /** Heights are pixels of the picture. */
 const yAxis = computed((): Axis => ({ scale: scaleLinear([bottom.value + 4, 0], [bottom.value + 4, 0]), rules: false, ticks: [] }))
 const series = computed((): Series[] => [
-  ...[true, false].map((better): Series => ({ kind: 'bars', thickness: STEP - 5, ink: { colour: better ? '--moss' : '--rust', alpha: 0.85 }, bars: drawn.value.filter((s) => s.better === better).map((s) => ({ from: s.from, until: s.to, at: s.top + (STEP - 5) / 2 })) })),
+  ...[true, false].map((better): Series => ({ kind: 'bars', thickness: STEP - 5, ink: better ? { colour: '--moss', alpha: 0.85 } : { colour: '--rust', hatch: 'slant' }, bars: drawn.value.filter((s) => s.better === better).map((s) => ({ from: s.from, until: s.to, at: s.top + (STEP - 5) / 2 })) })),
   // Where one cause ends the next begins.
   ...drawn.value.map((s): Series => ({ kind: 'line', colour: '--faded', width: 0.6, points: [{ x: s.to, y: s.top }, { x: s.to, y: s.top + STEP }] })),
 ])

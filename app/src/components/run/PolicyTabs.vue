@@ -4,9 +4,8 @@ import { computed, shallowRef } from 'vue'
 import type { RunView } from '../../worker/viewWorker.ts'
 import PullTab from '../frame/PullTab.vue'
 import type { Panel } from './panels.ts'
-import { LEFT, RIGHT, timeScale } from './pen.ts'
+import { LEFT, readsTop, RIGHT, timeScale } from './frame.ts'
 import { firstSleep, occurrences, weekOffset } from './policyPlaces.ts'
-import { readsTop } from './still.ts'
 
 /** What a policy is set to, pulled on the picture of its run: least and most copies, its target, when it sleeps, and the windows of its schedule. */
 const props = defineProps<{ plan: Plan; policy: ScalingPolicy; run: RunView; lanes: Panel; reads: Panel | undefined; rows: number; width: number; showReading: (value: number) => string }>()

@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { onMounted, useTemplateRef, watch } from 'vue'
+import { useTheme } from '../../charts/useTheme.ts'
+import { sharpPen } from '../../composables/sharpPen.ts'
+import { LanePen, type LaneFrame } from './lanePen.ts'
+
+/** A lane for each replica over time: the fuller, the deeper the water; stages by texture. */
+const { run, before, rows, startupSeconds, width, height } = defineProps<LaneFrame>()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const theme = useTheme()
+
+function draw(): void {
+  const pen = sharpPen(canvas.value, width, height)
+  if (pen) new LanePen(pen, { run, before, rows, startupSeconds, width, height }).draw()
+}
+let asked = 0
+function drawSoon(): void {
+  cancelAnimationFrame(asked)
+  asked = requestAnimationFrame(draw)
+}
+watch([() => run, () => before, () => rows, () => startupSeconds, () => width, () => height, theme], drawSoon)
+onMounted(async () => {
+  await document.fonts?.ready
+  drawSoon()
+})
+</script>
+
+<template>
+  <canvas ref="canvas" class="block" :style="{ width: `${width}px`, height: `${height}px` }" aria-hidden="true" />
+</template>
