@@ -34,6 +34,13 @@ describe('structure', () => {
     expect(core.flatMap(imports).length).toBeGreaterThan(100)
   })
 
+  it('in the app charts are the chart library’s; only the glass, the room of tokens and the lanes of replicas are drawn by hand', () => {
+    const byHand = sources('app/src').filter((f) => !isTest(f) && !f.startsWith('app/src/charts/') && /<svg|getContext\(|sharpPen\(/.test(code(f)))
+    expect(byHand.sort()).toEqual(['app/src/components/fit/RoomPicture.vue', 'app/src/components/glass/Glass.vue', 'app/src/components/run/LanePanel.vue', 'app/src/components/run/lanePen.ts', 'app/src/composables/sharpPen.ts'])
+    const around = sources('app/src').filter((f) => !isTest(f) && imports(f).some(({ from }) => from.startsWith('chart')))
+    expect(around.filter((f) => !f.startsWith('app/src/charts/'))).toEqual([])
+  })
+
   it('inside core imports go along the flow of data only', () => {
     const wrong = core.flatMap(imports).filter(({ file, from }) => {
       if (!from.startsWith('.')) return false

@@ -117,7 +117,7 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>
         <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }}</h2>
-        <SettledLayers v-if="lower && layers.length > 0" :layers="layers" :rejected="lower.rejected" :chosen-per-hour="lower.chosen?.money.perHour ?? null" :currency="answers.answer.currency" :theme="look.theme" />
+        <SettledLayers v-if="lower && layers.length > 0" :layers="layers" :rejected="lower.rejected" :chosen-per-hour="lower.chosen?.money.perHour ?? null" :currency="answers.answer.currency" />
         <RejectedList v-if="lowest" :rejected="lowest.rejected" />
       </div>
     </template>

@@ -2,6 +2,7 @@
 import { measureWords, type WayBetween } from '@sandclock/core'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
+import LineSwatch from '../charts/LineSwatch.vue'
 import ComparePicture from '../components/compare/ComparePicture.vue'
 import CompareTable from '../components/compare/CompareTable.vue'
 import { compareRows } from '../components/compare/series.ts'
@@ -93,7 +94,7 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
     <template v-else>
       <ol class="mb-2 text-[0.93rem]">
         <li v-for="(pin, i) in compared" :key="pin.key" class="flex flex-wrap items-center gap-x-3 py-0.5">
-          <svg width="34" height="10" aria-hidden="true"><line x1="0" x2="34" y1="5" y2="5" :stroke="classColour(i)" :stroke-dasharray="classDash(i)" stroke-width="2.500" /></svg>
+          <LineSwatch :colour="classColour(i)" :dash="classDash(i)" />
           <strong class="font-semibold" :style="{ color: classColour(i) }">{{ letter(i) }}</strong>
           <span class="min-w-0">{{ pin.words }}</span>
           <span class="ml-auto flex flex-wrap gap-x-3 text-[0.86rem]">

@@ -172,13 +172,6 @@ function leave(): void {
 </template>
 
 <style scoped>
-.spoken-of {
-  position: absolute;
-  translate: -50% -50%;
-  border: 1.2px solid var(--color-ink);
-  border-radius: 50%;
-  pointer-events: none;
-}
 .point-name {
   color: var(--color-ink);
   text-shadow: 0 0 3px var(--color-paper), 0 0 3px var(--color-paper), 0 0 2px var(--color-paper);

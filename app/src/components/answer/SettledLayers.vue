@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, waysWords, type RejectedOption, type SettledLayer } from '@sandclock/core'
-import { scaleLog } from 'd3-scale'
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
-import { token } from '../../composables/classColour.ts'
-import { sharpPen } from '../../composables/sharpPen.ts'
+import { scaleLinear, scaleLog } from 'd3-scale'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, Mark, PointSeries } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { RULE_WORDS } from './rules.ts'
 
@@ -11,36 +11,30 @@ import { RULE_WORDS } from './rules.ts'
  * Every option that was ruled out, a grain each, in layers by the rule that did it and by the least that it costs; the line
  * is the chosen one. Arrow keys walk the grains of a layer and from layer to layer.
  */
-const props = defineProps<{ layers: readonly SettledLayer[]; rejected: readonly RejectedOption[]; chosenPerHour: number | null; currency: string; theme: string }>()
+const props = defineProps<{ layers: readonly SettledLayer[]; rejected: readonly RejectedOption[]; chosenPerHour: number | null; currency: string }>()
 
 const LEFT = 250
 const LAYER = 22
 const BOTTOM = 20
 const GRAIN = 2.5
 const box = useTemplateRef<HTMLElement>('box')
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const width = useWidth(box)
 const height = computed(() => props.layers.length * LAYER + BOTTOM)
 
 const known = computed(() => props.layers.flatMap((l) => [l.perHour[0], l.perHour[l.perHour.length - 1]]).filter((v) => v > 0 && Number.isFinite(v)))
 const x = computed(() => scaleLog([Math.min(props.chosenPerHour || Infinity, ...known.value) / 1.1, Math.max(props.chosenPerHour ?? 0, ...known.value) * 1.1], [LEFT, width.value - 8]).clamp(true))
-const ticks = computed(() => x.value.copy().domain(x.value.domain().map((v) => v * HOURS_PER_MONTH)).ticks(5).filter((t) => /^[125]/.test(String(t))))
+/** Prices are told by the month. */
+const xAxis = computed((): Axis => ({ scale: x.value, log: true, rules: false, ticks: x.value.copy().domain(x.value.domain().map((v) => v * HOURS_PER_MONTH)).ticks(5).filter((t) => /^[125]/.test(String(t))).map((t) => ({ at: t / HOURS_PER_MONTH, label: price(t, props.currency) })) }))
+/** Heights are pixels of the picture. */
+const yAxis = computed((): Axis => ({ scale: scaleLinear([height.value - BOTTOM, 0], [height.value - BOTTOM, 0]), ticks: [], rules: false }))
+const marks = computed((): Mark[] => (props.chosenPerHour ? [{ kind: 'line', x: props.chosenPerHour, colour: '--sand', width: 1.5, dash: [4, 2] }] : []))
 /** Grains of one cost lie beside each other: where is drawn from their number, the same each time. */
 const scatter = (i: number) => ((i * 0.6180339887) % 1) * (LAYER - 7) + 2
 
-function draw(): void {
-  const pen = sharpPen(canvas.value, width.value, height.value)
-  if (!pen) return
-  const colours = [token('--faded'), token('--sand')]
-  props.layers.forEach((layer, l) => {
-    pen.fillStyle = 'missed' in (props.rejected[layer.places[0]]?.rejection ?? {}) ? colours[1] : colours[0]
-    pen.globalAlpha = layer.places.length > 400 ? 0.45 : 0.8
-    layer.perHour.forEach((v, i) => pen.fillRect(x.value(v) - GRAIN / 2, l * LAYER + scatter(layer.places[i]), GRAIN, GRAIN))
-  })
-  pen.globalAlpha = 1
-}
-onMounted(draw)
-watch([() => props.layers, width, () => props.theme], () => requestAnimationFrame(draw))
+const series = computed(() => props.layers.map((layer, l): PointSeries => ({
+  kind: 'points', shape: 'grain', radius: GRAIN / 2, alpha: layer.places.length > 400 ? 0.45 : 0.8, colour: 'missed' in (props.rejected[layer.places[0]]?.rejection ?? {}) ? '--sand' : '--faded',
+  points: Array.from(layer.perHour, (v, i) => ({ x: v, y: l * LAYER + scatter(layer.places[i]) + GRAIN / 2 })),
+})))
 
 const active = ref<{ layer: number; grain: number } | null>(null)
 watch(() => props.layers, () => (active.value = null))
@@ -57,8 +51,9 @@ function nearest({ perHour }: SettledLayer, cost: number): number {
   return next > 0 && cost - perHour[next - 1] < perHour[next] - cost ? next - 1 : next
 }
 function point(event: PointerEvent): void {
-  const layer = Math.floor(event.offsetY / LAYER)
-  if (layer >= 0 && layer < props.layers.length && event.offsetX >= LEFT - 8) active.value = { layer, grain: nearest(props.layers[layer], x.value.invert(event.offsetX)) }
+  const here = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  const [px, layer] = [event.clientX - here.left, Math.floor((event.clientY - here.top) / LAYER)]
+  if (layer >= 0 && layer < props.layers.length && px >= LEFT - 8) active.value = { layer, grain: nearest(props.layers[layer], x.value.invert(px)) }
 }
 function walk(grains: number, layers: number): void {
   const now = active.value ?? { layer: 0, grain: -1 }
@@ -71,18 +66,13 @@ function walk(grains: number, layers: number): void {
 
 <template>
   <div ref="box">
-    <div
-      class="relative" tabindex="0" role="group" aria-label="Options that were ruled out, in layers by rule; arrow keys walk them" :style="{ height: `${height}px` }"
+    <ChartPicture
+      :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="height" tabindex="0" role="group" aria-label="Options that were ruled out, in layers by rule; arrow keys walk them"
       @pointermove="point" @keydown.right.prevent="walk($event.ctrlKey ? 100 : 1, 0)" @keydown.left.prevent="walk($event.ctrlKey ? -100 : -1, 0)" @keydown.down.prevent="walk(0, 1)" @keydown.up.prevent="walk(0, -1)"
     >
-      <canvas ref="canvas" class="pointer-events-none absolute left-0 top-0" :style="{ width: `${width}px`, height: `${height}px` }" aria-hidden="true" />
-      <svg :width="width" :height="height" class="pointer-events-none absolute left-0 top-0" aria-hidden="true">
-        <g v-for="(l, i) in layers" :key="l.rule"><line :x1="0" :x2="width" :y1="(i + 1) * LAYER - 1" :y2="(i + 1) * LAYER - 1" stroke="var(--rule)" stroke-width="0.6" /><text x="0" :y="i * LAYER + 15" class="chart-axis" style="fill: var(--ink)"><tspan font-weight="600">{{ l.places.length }}</tspan> {{ RULE_WORDS[l.rule] }}</text></g>
-        <text v-for="t in ticks" :key="t" :x="x(t / HOURS_PER_MONTH)" :y="height - 6" text-anchor="middle" class="chart-axis">{{ price(t, currency) }}</text>
-        <line v-if="chosenPerHour" :x1="x(chosenPerHour)" :x2="x(chosenPerHour)" y1="0" :y2="layers.length * LAYER" stroke="var(--sand)" stroke-width="1.500" stroke-dasharray="4 2" />
-        <circle v-if="shown" :cx="shown.x" :cy="shown.y" r="6" fill="none" stroke="var(--ink)" stroke-width="1.500" />
-      </svg>
-    </div>
+      <p v-for="(l, i) in layers" :key="l.rule" class="chart-word w-full border-b border-rule text-ink" :style="{ left: 0, top: `${i * LAYER + 2}px`, height: `${LAYER - 2}px` }"><b>{{ l.places.length }}</b> {{ RULE_WORDS[l.rule] }}</p>
+      <span v-if="shown" class="spoken-of" :style="{ left: `${shown.x}px`, top: `${shown.y}px`, width: '13px', height: '13px' }" />
+    </ChartPicture>
     <p class="min-h-[2.6em] text-[0.9rem]" aria-live="polite">
       <template v-if="shown"><strong class="font-semibold">{{ shown.option.machine }}{{ purchaseSuffix(shown.option.purchase) }}, {{ shown.option.variant }}{{ shown.option.devices > 1 ? ` on ${shown.option.devices}` : '' }}, {{ waysWords(shown.option) }}{{ shown.option.policy ? `, ${shown.option.policy}` : '' }}</strong>: {{ shown.option.reason }}.</template>
       <span v-else class="text-faded">A grain is an option, at the least that it costs a month; the broken line is the chosen one. Point at one, or walk with the arrow keys.</span>

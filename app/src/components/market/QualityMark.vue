@@ -2,6 +2,8 @@
 import { bare, percent, wilson } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import type { Axis, Series } from '../../charts/spec.ts'
 
 /** A score with its 95 % interval, on one scale with the other variants of the model: intervals that overlap decide nothing. */
 type Score = { score: number; samples: number }
@@ -13,12 +15,15 @@ const ends = computed(() => {
 })
 const x = computed(() => scaleLinear(ends.value, [4, WIDTH - 4]))
 const here = computed(() => wilson(props.quality.score, props.quality.samples))
+const xAxis = computed((): Axis => ({ scale: x.value, ticks: [], rules: false }))
+const yAxis: Axis = { scale: scaleLinear([12, 0], [12, 0]), ticks: [], rules: false }
+const series = computed((): Series[] => {
+  const { low, high, share } = here.value
+  const stroke = (...ends: [number, number][]): Series => ({ kind: 'line', colour: '--water', width: 1.5, points: ends.map(([at, y]) => ({ x: at, y })) })
+  return [stroke([low, 6], [high, 6]), stroke([low, 2], [low, 10]), stroke([high, 2], [high, 10]), { kind: 'points', points: [{ x: share, y: 6 }], colour: '--sand', shape: 'disc', radius: 3.5 }]
+})
 </script>
 
 <template>
-  <svg :width="WIDTH" height="12" class="mr-2 inline-block align-middle" role="img" :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`">
-    <line :x1="x(here.low)" :x2="x(here.high)" y1="6" y2="6" stroke="var(--water)" stroke-width="1.500" />
-    <line v-for="e in [here.low, here.high]" :key="e" :x1="x(e)" :x2="x(e)" y1="2" y2="10" stroke="var(--water)" stroke-width="1.500" />
-    <circle :cx="x(here.share)" cy="6" r="3.500" fill="var(--sand)" />
-  </svg>
+  <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="12" class="mr-2 inline-block align-middle" role="img" :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`" />
 </template>
