@@ -1,4 +1,4 @@
-import { fileKind, readCatalogue, readMeasurements, readModelShape, type CatalogueReading, type MeasurementReading, type ModelShape } from '@sandclock/core'
+import type { CatalogueReading, MeasurementReading, ModelShape } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { troubleOf, type Trouble } from './planStore.ts'
@@ -11,7 +11,8 @@ export const useIntakeStore = defineStore('intake', () => {
   const trouble = shallowRef<Trouble | null>(null)
 
   /** @returns whether the text is such a file, read or not */
-  function read(fileName: string, text: string): boolean {
+  async function read(fileName: string, text: string): Promise<boolean> {
+    const { fileKind, readCatalogue, readMeasurements, readModelShape } = await import('../data/fileReaders.ts')
     const kind = fileKind(text, fileName)
     if (kind.kind === 'plan' || kind.kind === 'log') return false
     trouble.value = null

@@ -1,7 +1,7 @@
 import { purchase, purchaseKey, type Purchase } from '../cost/purchase.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
-import { placesOf } from './enumerate.ts'
+import { placesOf } from './places.ts'
 import { isSameSetting, type Setting } from './settings.ts'
 import { CandidateMaker } from './makeCandidate.ts'
 

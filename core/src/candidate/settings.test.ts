@@ -5,7 +5,8 @@ import { settingWords } from '../explain/waysWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { candidateOf } from './named.ts'
-import { countCandidates, enumerate } from './enumerate.ts'
+import { enumerate } from './enumerate.ts'
+import { countCandidates } from './places.ts'
 import { settingsOf } from './settings.ts'
 
 type Search = NonNullable<Plan['services'][number]['search']>

@@ -1,0 +1,50 @@
+import { purchasesOf } from '../cost/purchase.ts'
+import type { Machine, Model, Plan, Service } from '../plan/schema.ts'
+import { isDropped } from '../service/constraints.ts'
+import type { Place } from './makeCandidate.ts'
+import { settingsOf } from './settings.ts'
+
+const DEFAULT_DEVICES = [1, 2, 4, 8]
+
+/** How many candidates the services of a plan have, none of them looked at. */
+export function countCandidates(plan: Plan): number {
+  return plan.services.reduce((sum, service) => {
+    const model = plan.models.find((m) => m.name === service.model)
+    if (!model) return sum
+    let n = 0
+    for (const _ of placesOf(plan, service, model)) n++
+    return sum + n
+  }, 0)
+}
+
+/** Where every candidate of a service stands, none of them looked at. */
+export function* placesOf(plan: Plan, service: Service, model: Model): Generator<Place> {
+  const { search } = service
+  if (!search) return
+  let index = 0
+  const settings = settingsOf(service)
+  for (const machine of plan.machines) {
+    const purchases = purchasesOf(service, machine)
+    for (const variant of model.variants) {
+      for (const devices of deviceCounts(search.devices, machine, model)) {
+        if (isDropped(service, machine, variant, devices)) continue
+        for (const { service: run, setting } of settings) {
+          // Within one machine there is one way of dividing a replica.
+          if (devices <= machine.devices && run.split !== service.split) continue
+          for (const sequences of search.sequences) {
+            for (const policy of [null, ...(service.policies ?? [])]) {
+              // Calls bring their own instances: there is nothing that a policy could scale.
+              for (const purchase of purchases.filter((p) => p.kind !== 'per-request' || policy === null)) yield { index: index++, machine, variant, devices, service: run, setting, sequences, policy, purchase }
+            }
+          }
+        }
+      }
+    }
+  }
+}
+
+/** Device counts that were asked for; of the default ones only those that a machine has. A CPU model has nothing to do with devices. */
+export function deviceCounts(asked: readonly number[] | undefined, machine: Machine, model: Model): number[] {
+  if (model.kind === 'cpu') return [1]
+  return asked ? [...asked] : DEFAULT_DEVICES.filter((d) => d <= machine.devices)
+}
