@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { Chart } from './chartJs.ts'
+import { drawSoon, neverMind } from './drawQueue.ts'
 import type { Axis, Mark, Series } from './spec.ts'
 import { toChartJs, type PictureSpec } from './toChartJs.ts'
 import { useTheme } from './useTheme.ts'
@@ -22,25 +23,27 @@ function draw(): void {
   const { data, options = {} } = toChartJs(spec())
   if (!chart) chart = new Chart(canvas.value, { type: 'line', data: { datasets: [] } })
   if (chart.width !== width || chart.height !== height) chart.resize(width, height)
-  chart.data = data
+  handOver(chart.data.datasets, data.datasets)
   chart.options = options
   chart.update('none')
 }
 
-let asked = 0
-function drawSoon(): void {
-  cancelAnimationFrame(asked)
-  asked = requestAnimationFrame(draw)
+/** The library knows its data sets again by their identity, and keeps what it made for them. */
+function handOver(kept: Chart['data']['datasets'], next: Chart['data']['datasets']): void {
+  kept.length = Math.min(kept.length, next.length)
+  next.forEach((dataset, i) => (kept[i]?.type === dataset.type ? Object.assign(kept[i], dataset) : (kept[i] = dataset)))
 }
+
 onMounted(async () => {
-  draw()
+  drawSoon(draw)
+  if (document.fonts?.status === 'loaded') return
   // Words that were drawn before their type was there have other widths.
   await document.fonts?.ready
-  if (chart) drawSoon()
+  if (chart) drawSoon(draw)
 })
-watch([() => x, () => y, () => series, () => marks, () => width, () => height, theme], drawSoon)
+watch([() => x, () => y, () => series, () => marks, () => width, () => height, theme], () => drawSoon(draw))
 onBeforeUnmount(() => {
-  cancelAnimationFrame(asked)
+  neverMind(draw)
   chart?.destroy()
   chart = undefined
 })
