@@ -1,4 +1,4 @@
-import { Crew, driveElsewhere, frontier, frontierOptions, GivenUp, Load, recommend, RequestShelf, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Search, type ServiceAnswer } from '@sandclock/core'
+import { Crew, driveElsewhere, frontier, frontierOptions, GivenUp, Load, recommend, RequestShelf, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Steps, type ServiceAnswer } from '@sandclock/core'
 import { expose } from 'comlink'
 import { HelperPool } from './helperPool.ts'
 import { solver } from './solver.ts'
@@ -47,7 +47,7 @@ const search = {
   },
 }
 
-async function led<P, T>(steps: Search<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, isGivenUp: () => boolean): Promise<T> {
+async function led<P, T>(steps: Steps<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, isGivenUp: () => boolean): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
   const mates = new Crew(() => pool.borrow(load.plan), helpers, load, async (problem) => (await solver())(problem))

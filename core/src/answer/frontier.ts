@@ -3,7 +3,7 @@ import { purchaseKey } from '../cost/purchase.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf } from '../candidate/named.ts'
 import { fleetOf } from '../candidate/candidate.ts'
-import { ordered, type Search, type TrialOrder } from '../search/order.ts'
+import { ordered, type Steps, type TrialOrder } from '../search/order.ts'
 import { targetsOf } from '../measure/placedTargets.ts'
 import type { ServiceAnswer } from './answer.ts'
 import { optionOf, type OptionName } from './optionName.ts'
@@ -57,7 +57,7 @@ export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer
 }
 
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
-export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Search<FrontierPoint[], FrontierPoint[]> {
+export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Steps<FrontierPoint[], FrontierPoint[]> {
   const points: FrontierPoint[] = []
   for (const { option, machines, offsets } of options) {
     const candidate = candidateOf(plan, service, option)

@@ -1,7 +1,7 @@
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf } from '../candidate/named.ts'
-import { ordered, type Search } from '../search/order.ts'
+import { ordered, type Steps } from '../search/order.ts'
 import type { RejectedOption, ServiceAnswer } from './answer.ts'
 
 /** A rejected configuration that would cost less than the chosen one. */
@@ -27,7 +27,7 @@ export function nearestCheaper({ chosen, rejected }: Pick<ServiceAnswer, 'chosen
 }
 
 /** The same answer with the figure by which the nearest that costs less misses: its run is taken to the end (first draw). */
-export function* withFigureOfNearest(plan: Plan, service: Service, answer: ServiceAnswer): Search<undefined, ServiceAnswer> {
+export function* withFigureOfNearest(plan: Plan, service: Service, answer: ServiceAnswer): Steps<undefined, ServiceAnswer> {
   const nearest = nearestCheaper(answer)
   if (!nearest || !('missed' in nearest.option.rejection) || nearest.option.rejection.missed.value !== undefined) return answer
   const { option, machines } = nearest

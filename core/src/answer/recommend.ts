@@ -26,7 +26,7 @@ import type { Load } from '../search/load.ts'
 import type { Rejection } from '../search/rejection.ts'
 import { bestOf, type BestSoFar, type SearchProgress } from '../search/searchProgress.ts'
 import { proveService, type ServiceSearch } from '../search/searchService.ts'
-import type { Search } from '../search/order.ts'
+import type { Steps } from '../search/order.ts'
 import { together } from '../search/together.ts'
 import { run } from '../run/run.ts'
 
@@ -56,7 +56,7 @@ export interface SoFar {
 }
 
 /** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
-export function* recommend(plan: Plan, load: Load): Search<RecommendProgress, Answer> {
+export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Answer> {
   const services = plan.services.filter((s) => s.search)
   const beside: Beside = { fixedPerHour: planMoney(plan, 0).perHour, mayShare: mayShare(plan, services) }
   const proved = yield* together(services.map((s) => proveService(plan, s, load)), wholeProgress(services, beside))
@@ -107,7 +107,7 @@ function settledProgress({ searches, chosen }: Whole, beside: Beside, doing: str
   }
 }
 
-function* chosenOf<P>(plan: Plan, searches: readonly ServiceSearch[]): Search<P, Whole> {
+function* chosenOf<P>(plan: Plan, searches: readonly ServiceSearch[]): Steps<P, Whole> {
   const choice = yield* chooseTogether<P>(searches.map((s) => s.ranked), plan.horizon.seconds)
   return { searches, chosen: searches.map((search, i) => choice?.chosen.at(i) ?? search.ranked.at(0)), shared: choice?.shared ?? [], conflict: choice === undefined }
 }
@@ -115,12 +115,12 @@ function* chosenOf<P>(plan: Plan, searches: readonly ServiceSearch[]): Search<P,
 type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
 
 /** The same with as many draws as it takes to tell each chosen one from its rivals, as far as draws of its load differ. */
-function* toldApart({ searches, chosen, ...rest }: Whole, load: Load, told: () => RecommendProgress): Search<RecommendProgress, Whole> {
+function* toldApart({ searches, chosen, ...rest }: Whole, load: Load, told: () => RecommendProgress): Steps<RecommendProgress, Whole> {
   const apart = yield* together(searches.map((search, i) => toldApartOf(search, chosen[i], load)), told)
   return { searches: apart.map((a) => a.search), chosen: apart.map((a) => a.chosen), ...rest }
 }
 
-function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Load): Search<undefined, { search: ServiceSearch; chosen: Found | undefined }> {
+function* toldApartOf(search: ServiceSearch, chosen: Found | undefined, load: Load): Steps<undefined, { search: ServiceSearch; chosen: Found | undefined }> {
   if (!chosen || load.repetitions(search.service) === 1) return { search, chosen }
   const rivals = search.ranked.filter((f) => f !== chosen)
   const apart = yield* decided(search.service.name, chosen, rivals)

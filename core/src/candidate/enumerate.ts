@@ -1,7 +1,7 @@
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
-import { CandidateMaker, type Place } from './makeCandidate.ts'
-import { placesOf } from './places.ts'
+import { CandidateMaker, type Combination } from './makeCandidate.ts'
+import { combinationsOf } from './combinations.ts'
 
 /** Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the plan lists them. */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
@@ -9,27 +9,27 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   if (!model) return []
   const make = new CandidateMaker(plan, model)
   const out: Candidate[] = []
-  for (const place of placesOf(plan, service, model)) out.push(make.at(place))
+  for (const combination of combinationsOf(plan, service, model)) out.push(make.at(combination))
   return out
 }
 
 /** Candidates of a service by their place in the enumeration, each looked at when it is asked for. */
 export class CandidateList {
   private readonly make: CandidateMaker | undefined
-  private readonly places: Place[]
+  private readonly combinations: Combination[]
   private readonly made = new Map<number, Candidate>()
 
   constructor(plan: Plan, service: Service) {
     const model = plan.models.find((m) => m.name === service.model)
     this.make = model && new CandidateMaker(plan, model)
-    this.places = model ? [...placesOf(plan, service, model)] : []
+    this.combinations = model ? [...combinationsOf(plan, service, model)] : []
   }
 
-  /** @throws RangeError when there is no such place */
+  /** @throws RangeError when there is no such combination */
   at(index: number): Candidate {
-    const place = this.places.at(index)
-    if (!this.make || index < 0 || !place) throw new RangeError(`there is no candidate ${index}`)
-    const candidate = this.made.get(index) ?? this.make.at(place)
+    const combination = this.combinations.at(index)
+    if (!this.make || index < 0 || !combination) throw new RangeError(`there is no candidate ${index}`)
+    const candidate = this.made.get(index) ?? this.make.at(combination)
     this.made.set(index, candidate)
     return candidate
   }

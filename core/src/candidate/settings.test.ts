@@ -6,7 +6,7 @@ import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { candidateOf } from './named.ts'
 import { enumerate } from './enumerate.ts'
-import { countCandidates } from './places.ts'
+import { countCandidates } from './combinations.ts'
 import { settingsOf } from './settings.ts'
 
 type Search = NonNullable<Plan['services'][number]['search']>

@@ -1,5 +1,5 @@
 import type { RunRecord } from '../engine/record.ts'
-import { firstNotBelow } from '../units/places.ts'
+import { firstNotBelow } from '../units/ascending.ts'
 import { promised, type TargetPromise } from './targets.ts'
 
 /** Counts the requests that came in a stretch of time, after the warm-up, and broke a promise of time, or were lost. */

@@ -1,7 +1,7 @@
 import { remembered } from '../demand/remembered.ts'
 import { pick, type Requests } from '../demand/requests.ts'
 import type { Plan, Service } from '../plan/schema.ts'
-import { firstNotBelow } from '../units/places.ts'
+import { firstNotBelow } from '../units/ascending.ts'
 import { ROUTINGS } from '../plan/ways.ts'
 
 /** A stretch is so small a part of the horizon. */

@@ -1,6 +1,6 @@
 import type { Found } from './found.ts'
 import type { Plan, Target } from '../plan/schema.ts'
-import { ordered, type Missed, type Search, type TrialOrder } from './order.ts'
+import { ordered, type Missed, type Steps, type TrialOrder } from './order.ts'
 
 /** Multiples of the load that are tried: twentieths at first, coarser where a twentieth decides nothing. */
 const MULTIPLES = [1, 1.05, 1.1, 1.15, 1.2, 1.25, 1.3, 1.35, 1.4, 1.5, 1.6, 1.7, 1.8, 2, 2.2, 2.4, 2.7, 3, 3.5, 4]
@@ -27,7 +27,7 @@ export interface Breaking extends Borne {
  * How far the load of a service may grow, all classes alike, until a configuration misses a target (first repetition), and
  * then each class alone. The next best are tried with the load that broke it.
  */
-export function* breakingLoad({ classes }: Plan, service: string, found: Found, others: readonly Found[]): Search<undefined, Breaking> {
+export function* breakingLoad({ classes }: Plan, service: string, found: Found, others: readonly Found[]): Steps<undefined, Breaking> {
   const all = yield* borne(service, found, undefined)
   const { breaksAt } = all
   const then = breaksAt === null || others.length === 0 ? [] : yield* ordered(others.map((o) => orderAt(service, o, breaksAt, undefined)), undefined)
@@ -42,7 +42,7 @@ export function* breakingLoad({ classes }: Plan, service: string, found: Found, 
  * To a twentieth of the plan's load near it and a sixth beyond twice, by growing steps and then two tries at a time between
  * the last that held and the first that did not.
  */
-function* borne(service: string, found: Found, grown: string | undefined): Search<undefined, Borne> {
+function* borne(service: string, found: Found, grown: string | undefined): Steps<undefined, Borne> {
   let low = 0
   let high = Infinity
   let missed: Missed | null = null

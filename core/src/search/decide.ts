@@ -1,7 +1,7 @@
 import { costWithCommitted } from '../cost/bill.ts'
 import { interval95 } from '../measure/interval.ts'
 import type { Found } from './found.ts'
-import { ordered, type Search } from './order.ts'
+import { ordered, type Steps } from './order.ts'
 
 /** So many draws are made at the most to tell what two options cost apart; a tie is said to be one then. */
 export const MOST_DRAWS = 12
@@ -13,7 +13,7 @@ const DRAWS_AT_ONCE = 3
  *
  * @returns the chosen one and its rivals in their order, with what every draw cost
  */
-export function* decided(service: string, chosen: Found, rivals: readonly Found[]): Search<undefined, { chosen: Found; rivals: Found[] }> {
+export function* decided(service: string, chosen: Found, rivals: readonly Found[]): Steps<undefined, { chosen: Found; rivals: Found[] }> {
   let first = chosen
   const out: Found[] = []
   for (const rival of rivals) {
@@ -36,7 +36,7 @@ function isOpen(a: Found, b: Found): boolean {
 }
 
 /** The same option with what so many draws cost; what is known already is not run again. */
-function* withDraws(service: string, found: Found, draws: number): Search<undefined, Found> {
+function* withDraws(service: string, found: Found, draws: number): Steps<undefined, Found> {
   const { candidate, groups, committedGroups, perHourByDraw, perHour } = found
   const missing = Array.from({ length: Math.max(0, draws - perHourByDraw.length) }, (_, i) => perHourByDraw.length + i)
   if (missing.length === 0) return found

@@ -1,5 +1,5 @@
 import type { Load } from './load.ts'
-import type { ForkStep, Search, SearchStep, TrialOrder, TrialResult } from './order.ts'
+import type { ForkStep, Steps, SearchStep, TrialOrder, TrialResult } from './order.ts'
 import type { Solution, Solver } from './solver.ts'
 import { serviceOf, TrialRunner } from './trialRunner.ts'
 
@@ -27,7 +27,7 @@ const noSolver: Solver = () => {
 }
 
 /** Drives a search to its end in this thread; of those side by side each takes a step in turn. */
-export function driveHere<P, T>(search: Search<P, T>, load: Load, onProgress: (progress: P) => void = () => undefined, solve = noSolver): T {
+export function driveHere<P, T>(search: Steps<P, T>, load: Load, onProgress: (progress: P) => void = () => undefined, solve = noSolver): T {
   const run = trialsHere(load)
   const walk = walkOf(search, solve)
   for (let orders = walk.next(onProgress); orders !== undefined; orders = walk.next(onProgress)) walk.take(orders.map(run))
@@ -41,7 +41,7 @@ interface Walk<P, T> {
   found: () => T
 }
 
-function walkOf<P, T>(search: Search<P, T>, solve: Solver): Walk<P, T> {
+function walkOf<P, T>(search: Steps<P, T>, solve: Solver): Walk<P, T> {
   let step = search.next([])
   let inner: { walks: Walk<unknown, unknown>[]; last: unknown[]; done: boolean[]; turn: number } | undefined
   const enter = () => {
@@ -92,7 +92,7 @@ function walkOf<P, T>(search: Search<P, T>, solve: Solver): Walk<P, T> {
  * @param isGivenUp asked between steps
  * @throws GivenUp
  */
-export async function driveElsewhere<P, T>(search: Search<P, T>, trials: Pick<Trials, 'run' | 'solve'>, onProgress: (progress: P) => void = () => undefined, isGivenUp: () => boolean = () => false): Promise<T> {
+export async function driveElsewhere<P, T>(search: Steps<P, T>, trials: Pick<Trials, 'run' | 'solve'>, onProgress: (progress: P) => void = () => undefined, isGivenUp: () => boolean = () => false): Promise<T> {
   let step = search.next([])
   while (!step.done) {
     if (isGivenUp()) throw new GivenUp('the search was given up')

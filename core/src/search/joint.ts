@@ -1,7 +1,7 @@
 import { obtainable } from '../plan/machineSchema.ts'
 import { choiceProblem, taken } from './choiceProblem.ts'
 import type { Found } from './found.ts'
-import { solved, type Search } from './order.ts'
+import { solved, type Steps } from './order.ts'
 import { byCommittedMachine, sharedPlaces, type Choices, type SharedPlaces } from './sharedPlaces.ts'
 
 /** One option for each service, `undefined` for one that has none, and what of their machines is committed to together. */
@@ -18,7 +18,7 @@ export interface JointChoice {
  * Where the cheapest of each have nothing to do with each other they are it. Elsewhere an integer program, whose objective is
  * never above what a choice costs, gives one choice after the other, each priced exactly, until nothing that is left can cost less.
  */
-export function* chooseTogether<P>(choices: Choices, horizonSeconds: number): Search<P, JointChoice | undefined> {
+export function* chooseTogether<P>(choices: Choices, horizonSeconds: number): Steps<P, JointChoice | undefined> {
   if (!isEntangled(choices)) return { chosen: choices.map((options) => options.at(0)), shared: [] }
   let best: (JointChoice & { perHour: number }) | undefined
   const seen: number[][] = []

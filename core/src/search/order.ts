@@ -62,7 +62,7 @@ export interface SearchStep<P> {
 
 /** A step that waits for several searches, each of which goes on as soon as its own orders are done. It is given their findings. */
 export interface ForkStep<P> {
-  fork: readonly Search<unknown, unknown>[]
+  fork: readonly Steps<unknown, unknown>[]
   /** the progress of all of them in one; undefined for those that are done */
   told: (progress: readonly unknown[]) => P
 }
@@ -74,15 +74,15 @@ export interface SolveStep {
 }
 
 /** A search: gives orders, takes their results in the same order, ends with its finding. */
-export type Search<P, T> = Generator<SearchStep<P> | ForkStep<P> | SolveStep, T, unknown>
+export type Steps<P, T> = Generator<SearchStep<P> | ForkStep<P> | SolveStep, T, unknown>
 
 /** Gives orders and takes their results. */
-export function* ordered<P>(orders: TrialOrder[], progress: P): Search<P, TrialResult[]> {
+export function* ordered<P>(orders: TrialOrder[], progress: P): Steps<P, TrialResult[]> {
   return (yield { orders, progress }) as TrialResult[] // whoever drives a search answers orders with results
 }
 
 /** Asks for the solution of a linear program. */
-export function* solved<P>(problem: string): Search<P, Solution | undefined> {
+export function* solved<P>(problem: string): Steps<P, Solution | undefined> {
   return (yield { solve: problem }) as Solution | undefined // whoever drives a search answers a problem with its solution
 }
 

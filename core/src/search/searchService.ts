@@ -9,7 +9,7 @@ import type { Load } from './load.ts'
 import { OpenCount } from './openCount.ts'
 import { OpenOptions } from './openOptions.ts'
 import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
-import { ordered, ORDERS_AT_ONCE, type Search, type TrialOrder, type TrialResult } from './order.ts'
+import { ordered, ORDERS_AT_ONCE, type Steps, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
 import { bestOf, type BestSoFar, type SearchProgress } from './searchProgress.ts'
@@ -50,7 +50,7 @@ export interface ServiceSearch {
 }
 
 /** Proves the cheapest of a service; who searched it can go on for the next best. */
-export function* proveService(plan: Plan, service: Service, load: Load): Search<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
+export function* proveService(plan: Plan, service: Service, load: Load): Steps<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
   const searcher = new ServiceSearcher(plan, service, load)
   return { searcher, found: yield* searcher.prove() }
 }
@@ -98,7 +98,7 @@ export class ServiceSearcher {
   }
 
   /** Until the cheapest is proved, or nothing is left that might hold. */
-  *prove(): Search<SearchProgress, ServiceSearch> {
+  *prove(): Steps<SearchProgress, ServiceSearch> {
     yield* this.begin()
     this.ruleOut.drawAll()
     for (const o of this.options) o.leastPaid = this.ruleOut.leastPaid(o.candidate, o.profile)
@@ -107,11 +107,11 @@ export class ServiceSearcher {
   }
 
   /** Until the next best are known as well. */
-  *rankOthers(): Search<SearchProgress, ServiceSearch> {
+  *rankOthers(): Steps<SearchProgress, ServiceSearch> {
     return yield* this.rankUpTo(RANKED)
   }
 
-  private *rankUpTo(goal: number): Search<SearchProgress, ServiceSearch> {
+  private *rankUpTo(goal: number): Steps<SearchProgress, ServiceSearch> {
     this.goal = goal
     while (this.ranked.length < goal) {
       const toBeat = this.toBeat()
@@ -148,7 +148,7 @@ export class ServiceSearcher {
    * The opening: a fixed number with room to spare, on the cheapest place that is fast enough to spare some, so that there is
    * an answer soon: in its busiest stretch first, doubled until that holds, and then over all.
    */
-  private *begin(): Search<SearchProgress, void> {
+  private *begin(): Steps<SearchProgress, void> {
     const fixed = this.options.filter((o) => !o.candidate.elastic)
     const fast = fixed.filter((o) => o.leastStrain <= 1 / OPENING_SLACK)
     const [option] = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a, b) || b.candidate.sequences - a.candidate.sequences)
@@ -210,7 +210,7 @@ export class ServiceSearcher {
   }
 
   /** Tries one number of each, after its busiest stretch where that is not known to hold: what misses there is not run over all. */
-  private *tryAll(options: readonly Option[], toBeat: (key: string) => number): Search<SearchProgress, void> {
+  private *tryAll(options: readonly Option[], toBeat: (key: string) => number): Steps<SearchProgress, void> {
     const tries = options.map((option): Try => ({ option, groups: nextTry(option, toBeat(option.key)) }))
     // At its limit the figures of a fixed number are wanted even when it misses.
     const missed = yield* this.missInStretch(tries.filter(({ option: { candidate }, groups }) => candidate.elastic || groups < candidate.maxGroups))
@@ -221,7 +221,7 @@ export class ServiceSearcher {
   }
 
   /** Runs the busiest stretches of tries that nothing is known of; those that miss there are learnt of and given back. */
-  private *missInStretch(tries: readonly Try[]): Search<SearchProgress, Try[]> {
+  private *missInStretch(tries: readonly Try[]): Steps<SearchProgress, Try[]> {
     const { stretches } = this
     // Calls are routed in a way of their own.
     const looked = tries.filter(({ option: { candidate } }) => candidate.purchase.kind !== 'per-request' && routesByState(candidate.service))
@@ -251,7 +251,7 @@ export class ServiceSearcher {
     this.open.changed(option)
   }
 
-  private *order(orders: TrialOrder[]): Search<SearchProgress, TrialResult[]> {
+  private *order(orders: TrialOrder[]): Steps<SearchProgress, TrialResult[]> {
     this.simulations += orders.length
     return yield* ordered(orders, this.progress())
   }
@@ -276,7 +276,7 @@ export class ServiceSearcher {
    * Runs one repetition more of options whose first holds, the possibly cheapest first: what it costs may put one behind
    * others. Once all are known an option is confirmed, or in doubt.
    */
-  private *confirm(options: readonly Option[]): Search<SearchProgress, void> {
+  private *confirm(options: readonly Option[]): Steps<SearchProgress, void> {
     const { repetitions } = this.ruleOut
     const unknown = options.filter((o) => o.held.length < repetitions)
     if (unknown.length > 0) {

@@ -1,4 +1,4 @@
-import type { Search } from './order.ts'
+import type { Steps } from './order.ts'
 
 /**
  * Runs several searches side by side. Every one takes the same steps as it would alone, and none waits for another, so that
@@ -6,6 +6,6 @@ import type { Search } from './order.ts'
  *
  * @param told the progress of all of them in one; undefined for those that are done
  */
-export function* together<P, Q, T>(searches: readonly Search<P, T>[], told: (progress: readonly (P | undefined)[]) => Q): Search<Q, T[]> {
+export function* together<P, Q, T>(searches: readonly Steps<P, T>[], told: (progress: readonly (P | undefined)[]) => Q): Steps<Q, T[]> {
   return (yield { fork: searches, told: (progress) => told(progress as (P | undefined)[]) }) as T[] // a fork is given the findings of its searches
 }
