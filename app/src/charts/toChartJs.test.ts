@@ -22,7 +22,7 @@ const told = (options: unknown, side: 'x' | 'y') => (options as { scales: Record
 describe('a picture in the words of the chart library', () => {
   it('lies exactly where its scales say, so that what is laid over it fits', () => {
     const { options } = made([])
-    expect(options?.layout?.padding).toEqual({ left: 0, top: 10, right: 20, bottom: 0 })
+    expect(options?.layout).toEqual({ autoPadding: false, padding: { left: 0, top: 10, right: 20, bottom: 0 } })
     const room = { width: 0, height: 0 }
     told(options, 'x').afterFit(room)
     told(options, 'y').afterFit(room)

@@ -22,7 +22,8 @@ export function toChartJs({ x, y, series, marks, width, height }: PictureSpec): 
   return {
     data: { datasets: series.map(datasetOf) },
     options: {
-      layout: { padding: { left: 0, top, right: width - right, bottom: 0 } },
+      // Points at an end stand out over it, as they do in any other place: the library would make room for them, and nothing laid over would fit.
+      layout: { autoPadding: false, padding: { left: 0, top, right: width - right, bottom: 0 } },
       indexAxis: series.some((s) => s.kind === 'bars') ? 'y' : 'x',
       scales: { x: axisOf(x, 'x', height - bottom), y: axisOf(y, 'y', left) },
       plugins: { annotation: { annotations: marks.map(annotationOf), clip: false } },
@@ -60,7 +61,7 @@ function pointsOf({ points, colour, alpha, shape, radius }: PointSeries): Datase
   const open = shape === 'ring'
   const edge = shape === 'disc' ? '--paper' : colour
   return {
-    type: 'scatter', data: [...points], pointStyle: SHAPES[shape], pointRadius: radius, pointBorderColor: colourOf(edge), pointBorderWidth: shape === 'grain' ? 0 : shape === 'cross' ? 1.8 : 1.2,
+    type: 'scatter', data: [...points], clip: radius + 2, pointStyle: SHAPES[shape], pointRadius: radius, pointBorderColor: colourOf(edge), pointBorderWidth: shape === 'grain' ? 0 : shape === 'cross' ? 1.8 : 1.2,
     pointBackgroundColor: open ? 'transparent' : colourOf(colour, alpha),
   }
 }
