@@ -1,4 +1,4 @@
-import { candidateOf, costParts, duration, isOneOff, measureWords, price, startBudget, threeDigits, valueWords, verdict, type Answer, type ClassPicture, type FitRow, type Plan } from '@sandclock/core'
+import { costParts, duration, isOneOff, measureWords, price, startLine, startRulesOf, threeDigits, valueWords, verdict, type Answer, type ClassPicture, type FitRow, type Plan } from '@sandclock/core'
 import type { Component } from 'vue'
 
 /** What the way between the views can tell of a plan so far. */
@@ -52,8 +52,9 @@ function longestStart({ plan, answer }: Known): string {
   const seconds = plan.services.flatMap((s) => {
     if (!s.start) return [s.startupSeconds ?? 0]
     const chosen = answer?.services.find((a) => a.service === s.name)?.chosen
-    const candidate = chosen && candidateOf(plan, s, chosen)
-    return candidate ? [startBudget(s, candidate, 1).find((l) => l.weightsFrom === s.start?.weights.from && l.from === 'nothing')?.readySeconds ?? 0] : []
+    const [model, machine] = [plan.models.find((m) => m.name === s.model), plan.machines.find((m) => m.name === chosen?.machine)]
+    const variant = model?.variants.find((v) => v.name === chosen?.variant)
+    return model && machine && variant ? [startLine(startRulesOf(s, model, variant, machine), 'nothing', 1, 0).readySeconds] : []
   })
   return seconds.length > 0 ? `${duration(Math.max(...seconds))} at most` : ''
 }

@@ -1,7 +1,7 @@
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
-import { CandidateMaker, type Combination } from './makeCandidate.ts'
-import { combinationsOf } from './combinations.ts'
+import { CandidateMaker, type Entry } from './makeCandidate.ts'
+import { entriesOf } from './entries.ts'
 
 /** Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the plan lists them. */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
@@ -9,27 +9,27 @@ export function enumerate(plan: Plan, service: Service): Candidate[] {
   if (!model) return []
   const make = new CandidateMaker(plan, model)
   const out: Candidate[] = []
-  for (const combination of combinationsOf(plan, service, model)) out.push(make.at(combination))
+  for (const entry of entriesOf(plan, service, model)) out.push(make.at(entry))
   return out
 }
 
 /** Candidates of a service by their place in the enumeration, each looked at when it is asked for. */
 export class CandidateList {
   private readonly make: CandidateMaker | undefined
-  private readonly combinations: Combination[]
+  private readonly entries: Entry[]
   private readonly made = new Map<number, Candidate>()
 
   constructor(plan: Plan, service: Service) {
     const model = plan.models.find((m) => m.name === service.model)
     this.make = model && new CandidateMaker(plan, model)
-    this.combinations = model ? [...combinationsOf(plan, service, model)] : []
+    this.entries = model ? [...entriesOf(plan, service, model)] : []
   }
 
-  /** @throws RangeError when there is no such combination */
+  /** @throws RangeError when there is no such entry */
   at(index: number): Candidate {
-    const combination = this.combinations.at(index)
-    if (!this.make || index < 0 || !combination) throw new RangeError(`there is no candidate ${index}`)
-    const candidate = this.made.get(index) ?? this.make.at(combination)
+    const entry = this.entries.at(index)
+    if (!this.make || index < 0 || !entry) throw new RangeError(`there is no candidate ${index}`)
+    const candidate = this.made.get(index) ?? this.make.at(entry)
     this.made.set(index, candidate)
     return candidate
   }

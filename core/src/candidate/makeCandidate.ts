@@ -9,13 +9,13 @@ import { isElastic, isPaidByRun } from './paidByRun.ts'
 const DEFAULT_MAX_REPLICAS = 200
 
 /** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
-export type Combination = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
+export type Entry = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
 
 /** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
 export class CandidateMaker {
   private readonly plan: Plan
   private readonly model: Model
-  private last: { combination: Combination; fitting: Fit } | undefined
+  private last: { entry: Entry; fitting: Fit } | undefined
   private priced: { of: object; sequences: number; group: Group; prices: GroupPrices; fit: Fit } | undefined
 
   constructor(plan: Plan, model: Model) {
@@ -23,24 +23,24 @@ export class CandidateMaker {
     this.model = model
   }
 
-  at(combination: Combination): Candidate {
+  at(entry: Entry): Candidate {
     const { model } = this
-    const { index, service, setting, machine, variant, devices, sequences, policy, purchase } = combination
-    const { fitting } = (this.last = this.sharedWith(combination))
+    const { index, service, setting, machine, variant, devices, sequences, policy, purchase } = entry
+    const { fitting } = (this.last = this.sharedWith(entry))
     if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
       const group = groupOf(service, model, machine, devices, sequences)
       this.priced = { of: fitting, sequences, group, fit: withSequences(fitting, sequences), prices: groupPrices(this.plan, service, model, variant, machine, { machines: group.machines, devices, sequences }) }
     }
     const { group, prices, fit } = this.priced
-    const { obtainableGroups, ...limits } = mostGroups(combination, group)
-    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(combination), paysByRun: isPaidByRun(service, policy, purchase), obtainableGroups, ...limits, fit }
+    const { obtainableGroups, ...limits } = mostGroups(entry, group)
+    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(entry), paysByRun: isPaidByRun(service, policy, purchase), obtainableGroups, ...limits, fit }
   }
 
-  private sharedWith(combination: Combination): NonNullable<CandidateMaker['last']> {
+  private sharedWith(entry: Entry): NonNullable<CandidateMaker['last']> {
     const { plan, model, last } = this
-    const { service, machine, variant, devices } = combination
-    if (last && last.combination.machine === machine && last.combination.variant === variant && last.combination.devices === devices && last.combination.service === service) return last
-    return { combination, fitting: fit(plan, service, model, variant, machine, devices) }
+    const { service, machine, variant, devices } = entry
+    if (last && last.entry.machine === machine && last.entry.variant === variant && last.entry.devices === devices && last.entry.service === service) return last
+    return { entry, fitting: fit(plan, service, model, variant, machine, devices) }
   }
 }
 
@@ -53,7 +53,7 @@ function withSequences(fitting: Fit, sequences: number): Fit {
 
 type Limit = [Candidate['limitedBy'], number]
 
-function mostGroups({ service, machine, policy }: Combination, group: Group): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
+function mostGroups({ service, machine, policy }: Entry, group: Group): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
   const byReplicas = (most: number) => Math.floor(most / group.replicas)
   const obtained = least([
     ['stock', Math.floor(machine.stock / group.machines)],

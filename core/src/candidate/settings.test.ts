@@ -6,7 +6,7 @@ import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'
 import { candidateOf } from './named.ts'
 import { enumerate } from './enumerate.ts'
-import { countCandidates } from './combinations.ts'
+import { countCandidates } from './entries.ts'
 import { settingsOf } from './settings.ts'
 
 type Search = NonNullable<Plan['services'][number]['search']>
@@ -20,7 +20,7 @@ describe('what a search tries beside what a service states', () => {
     expect(names(talk, { routings: [talk.routing] })).toEqual([null])
   })
 
-  it('is every combination, by hand: two routings beside the own one, chunks of two sizes beside whole prompts', () => {
+  it('is every entry, by hand: two routings beside the own one, chunks of two sizes beside whole prompts', () => {
     expect(names(talk, { routings: ['two-choice', 'least-busy', 'shared-queue'], prompts: ['interleaved'], stepTokens: [2048, 512] })).toEqual([
       null, 'prompts in chunks', 'prompts in chunks, 512 tokens a step',
       'two-choice routing', 'two-choice routing, prompts in chunks', 'two-choice routing, prompts in chunks, 512 tokens a step',

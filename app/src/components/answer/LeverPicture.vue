@@ -53,14 +53,14 @@ function insteadWords(instead: NonNullable<LeverEffect['instead']> | null): stri
   <div>
     <p class="text-[0.88rem] text-faded">How much of its limit, head-room taken off, the tightest promise uses: {{ used(before) }} as it is{{ before.tightest ? ` (${MEASURE_NAMES[before.tightest as Target['measure']]})` : '' }}. The line at the middle is the limit. Same machines, first draw; where they do not hold any more, the cheapest of the next best that does.</p>
     <div ref="list" class="relative">
-    <ul class="mt-1">
-      <li v-for="e in moving" :key="e.words" class="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[15rem_1fr_11rem_7rem] py-[3px] text-[0.9rem]">
-        <span>{{ e.words }}<span v-if="e.instead !== undefined" class="block text-[0.82rem] text-faded">{{ insteadWords(e.instead) }}</span></span>
-        <span class="track col-span-2 row-start-2 sm:col-span-1 sm:row-start-auto" aria-hidden="true" />
-        <span :class="e.strain === null || e.strain > 1 ? 'text-rust' : ''">{{ used(e) }}{{ tightest(e) }}</span>
-        <span class="col-start-2 row-start-1 text-right text-sand sm:col-start-auto sm:row-start-auto">{{ costWords(e) }}</span>
-      </li>
-    </ul>
+      <ul class="mt-1">
+        <li v-for="e in moving" :key="e.words" class="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[15rem_1fr_11rem_7rem] py-[3px] text-[0.9rem]">
+          <span>{{ e.words }}<span v-if="e.instead !== undefined" class="block text-[0.82rem] text-faded">{{ insteadWords(e.instead) }}</span></span>
+          <span class="track col-span-2 row-start-2 sm:col-span-1 sm:row-start-auto" aria-hidden="true" />
+          <span :class="e.strain === null || e.strain > 1 ? 'text-rust' : ''">{{ used(e) }}{{ tightest(e) }}</span>
+          <span class="col-start-2 row-start-1 text-right text-sand sm:col-start-auto sm:row-start-auto">{{ costWords(e) }}</span>
+        </li>
+      </ul>
       <div v-if="places.width > 0" class="pointer-events-none absolute top-0" :style="{ left: `${places.left}px` }"><ChartPicture :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="places.width" :height="places.height" /></div>
     </div>
     <p v-if="still.length > 0" class="mt-1 text-[0.88rem] text-faded">These do nothing to speak of: {{ still.map((e) => e.words).join(', ') }}.</p>

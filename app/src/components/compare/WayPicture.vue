@@ -37,18 +37,18 @@ const series = computed((): Series[] => [true, false].map((less) => ({
   <div>
     <p class="text-[0.95rem]">From {{ from }} to {{ to }} {{ way.of }} things change. One after the other, each simulated on the same requests:<span v-if="!way.done" class="text-faded" role="status"> {{ way.steps.length }} of {{ way.of }} so far</span></p>
     <div ref="list" class="relative">
-    <ol class="mt-1 text-[0.9rem]">
-      <li class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 py-0.5"><span>{{ from }} as it is</span><span class="number text-right">{{ price(month(way.before), currency) }}</span><span /><span :class="(way.before.strain ?? 2) <= 1 ? '' : 'text-rust'">{{ strainWords(way.before) }}</span></li>
-      <li v-for="l in lines" :key="l.what" class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 border-t border-rule py-0.5">
-        <span>{{ l.what }}: {{ l.from }} → <strong class="font-semibold">{{ l.to }}</strong></span>
-        <template v-if="l.effect">
-          <span class="number text-right">{{ signed(l.more) }}</span>
-          <span class="drawn h-3.5" />
-          <span :class="l.holds ? '' : 'text-rust'">{{ strainWords(l.effect) }}</span>
-        </template>
-        <span v-else class="col-span-3 text-faded">can not be shown by itself: {{ l.reason }}</span>
-      </li>
-    </ol>
+      <ol class="mt-1 text-[0.9rem]">
+        <li class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 py-0.5"><span>{{ from }} as it is</span><span class="number text-right">{{ price(month(way.before), currency) }}</span><span /><span :class="(way.before.strain ?? 2) <= 1 ? '' : 'text-rust'">{{ strainWords(way.before) }}</span></li>
+        <li v-for="l in lines" :key="l.what" class="grid grid-cols-[minmax(0,1fr)_8rem] sm:grid-cols-[minmax(14rem,26rem)_8rem_minmax(6rem,1fr)_14rem] items-center gap-x-4 border-t border-rule py-0.5">
+          <span>{{ l.what }}: {{ l.from }} → <strong class="font-semibold">{{ l.to }}</strong></span>
+          <template v-if="l.effect">
+            <span class="number text-right">{{ signed(l.more) }}</span>
+            <span class="drawn h-3.5" />
+            <span :class="l.holds ? '' : 'text-rust'">{{ strainWords(l.effect) }}</span>
+          </template>
+          <span v-else class="col-span-3 text-faded">can not be shown by itself: {{ l.reason }}</span>
+        </li>
+      </ol>
       <div v-if="places.width > 0" class="pointer-events-none absolute top-0" :style="{ left: `${places.left}px` }"><ChartPicture :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="places.width" :height="places.height" /></div>
     </div>
   </div>

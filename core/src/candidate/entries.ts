@@ -1,7 +1,7 @@
 import { purchasesOf } from '../cost/purchase.ts'
 import type { Machine, Model, Plan, Service } from '../plan/schema.ts'
 import { isDropped } from '../service/constraints.ts'
-import type { Combination } from './makeCandidate.ts'
+import type { Entry } from './makeCandidate.ts'
 import { settingsOf } from './settings.ts'
 
 const DEFAULT_DEVICES = [1, 2, 4, 8]
@@ -12,13 +12,13 @@ export function countCandidates(plan: Plan): number {
     const model = plan.models.find((m) => m.name === service.model)
     if (!model) return sum
     let n = 0
-    for (const _ of combinationsOf(plan, service, model)) n++
+    for (const _ of entriesOf(plan, service, model)) n++
     return sum + n
   }, 0)
 }
 
 /** Where every candidate of a service stands, none of them looked at. */
-export function* combinationsOf(plan: Plan, service: Service, model: Model): Generator<Combination> {
+export function* entriesOf(plan: Plan, service: Service, model: Model): Generator<Entry> {
   const { search } = service
   if (!search) return
   let index = 0
