@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { onMounted, useTemplateRef, watch } from 'vue'
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { sharpPen } from '../composables/sharpPen.ts'
+import { drawSoon, neverMind } from './drawQueue.ts'
 import { fillOf, type Ink } from './ink.ts'
 import { useTheme } from './useTheme.ts'
 
@@ -17,8 +18,9 @@ function draw(): void {
   pen.fillStyle = fillOf(ink)
   pen.fillRect(0, 0, WIDTH, HEIGHT)
 }
-onMounted(draw)
-watch([() => ink, theme], () => requestAnimationFrame(draw))
+onMounted(() => drawSoon(draw))
+watch([() => ink, theme], () => drawSoon(draw))
+onBeforeUnmount(() => neverMind(draw))
 </script>
 
 <template>

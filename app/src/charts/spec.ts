@@ -1,4 +1,4 @@
-import type { ScaleContinuousNumeric } from 'd3-scale'
+import { scaleLinear, type ScaleContinuousNumeric } from 'd3-scale'
 import type { Ink } from './ink.ts'
 
 /** An axis: from values to pixels of the picture, with its marks. Where it begins and ends in the picture is the scale's range. */
@@ -12,12 +12,18 @@ export interface Axis {
   labels?: 'middle' | 'after'
 }
 
+/** An axis that nothing is written on. */
+export const bareAxis = (scale: Axis['scale'], log = false): Axis => ({ scale, log, ticks: [], rules: false })
+
+/** Heights that are pixels of the picture, from its top. */
+export const pixelAxis = (bottom: number, top = 0): Axis => bareAxis(scaleLinear([bottom, top], [bottom, top]))
+
 export interface Point {
   x: number
   y: number
 }
 
-/** What a chart draws, in the order in which it is drawn. */
+/** What a chart draws; each lies over those before it in the list. */
 export type Series = LineSeries | PointSeries | BarSeries
 
 export interface LineSeries {

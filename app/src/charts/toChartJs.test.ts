@@ -52,6 +52,7 @@ describe('a picture in the words of the chart library', () => {
       { type: 'line', fill: { target: '-1', above: '#44556680', below: '#44556680' } },
       { type: 'bar', data: [{ x: [1, 4], y: 2 }], barThickness: 9, backgroundColor: '#778899' },
     ])
+    expect(data.datasets.map((d) => d.order)).toEqual([3, 2, 1])
     expect(options?.indexAxis).toBe('y')
   })
 })

@@ -20,7 +20,8 @@ export function toChartJs({ x, y, series, marks, width, height }: PictureSpec): 
   const [left, right] = x.scale.range()
   const [bottom, top] = y.scale.range()
   return {
-    data: { datasets: series.map(datasetOf) },
+    // The library draws what has the highest order first, beneath the others.
+    data: { datasets: series.map((one, i) => ({ ...datasetOf(one), order: series.length - i })) },
     options: {
       // Points at an end stand out over it, as they do in any other place: the library would make room for them, and nothing laid over would fit.
       layout: { autoPadding: false, padding: { left: 0, top, right: width - right, bottom: 0 } },

@@ -1,5 +1,5 @@
 const COLOURS = ['var(--water)', 'var(--sand)', 'var(--heather)', 'var(--moss)']
-const DASHES = ['', '7 3', '2 3', '9 3 2 3']
+const DASHES = [[], [7, 3], [2, 3], [9, 3, 2, 3]]
 
 /** The hue of the class with this place in the plan; classes beyond the fourth begin again, told apart by {@link classDash}. */
 export function classColour(index: number): string {
@@ -7,7 +7,7 @@ export function classColour(index: number): string {
 }
 
 /** The dash pattern that goes with a class's hue, so that colour never carries meaning alone. */
-export function classDash(index: number): string {
+export function classDash(index: number): readonly number[] {
   return DASHES[(index + Math.floor(index / COLOURS.length)) % DASHES.length]
 }
 

@@ -20,7 +20,10 @@ export function useThrown(): { open: Ref<boolean>; show: () => Promise<void>; ha
     haveBack: (id) => {
       void plans.haveBack(id, async (found) => {
         if (found.kind === 'log') await logs.restore(found.data as StoredLog) // written by the log store
-        else if (found.kind === 'pin') pinned.restore(found.data as Parameters<typeof pinned.restore>[0]) // written by the pin store
+        else if (found.kind === 'pin') {
+          const isThere = pinned.restore(found.data as Parameters<typeof pinned.restore>[0]) // written by the pin store
+          if (!isThere) await throwAway(found.kind, found.name, found.data)
+        }
         else {
           // What can not be read goes out as a file and stays.
           saveText(fileName(found.name), JSON.stringify(found.data, null, 2))

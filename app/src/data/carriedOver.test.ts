@@ -7,7 +7,7 @@ import { expect, it } from 'vitest'
 import { shallowRef } from 'vue'
 import { useRunChoices } from '../composables/useRunChoices.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
-import { usePinStore } from '../stores/pinStore.ts'
+import { MOST_PINS, usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { database } from './database.ts'
 
@@ -38,4 +38,19 @@ it('a database of version 1 opens with its answer and its pins, which are those 
   expect(pins.map((p) => p.words)).toEqual(kept.pins['old pilot talk'].map((p) => p.words))
   expect(pins.map((p) => p.key)).toEqual(choices.value.slice(0, 2).map((c) => c.key))
   expect(await database.thrown.count()).toBe(0)
+})
+
+it('a run that was unpinned then is pinned again; what has no room, or can not be read, says so', () => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  const [first, second] = kept.pins['old pilot talk']
+  const store = usePinStore()
+  const restore = (choice: unknown) => store.restore({ planId: 'other', service: 'pilot talk', choice })
+  expect([restore(first), restore(second), restore(first)]).toEqual([true, true, true])
+  expect(store.pinsOf('other', 'pilot talk').map((p) => p.name.option.purchase.kind)).toHaveLength(2)
+  expect(restore({ key: 'x' })).toBe(false)
+  const [one] = store.pinsOf('other', 'pilot talk')
+  store.set('other', 'pilot talk', Array.from({ length: MOST_PINS }, (_, i) => ({ ...one, key: String(i) })))
+  expect(restore(second)).toBe(false)
+  expect(store.pinsOf('other', 'pilot talk')).toHaveLength(MOST_PINS)
 })

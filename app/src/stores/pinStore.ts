@@ -38,12 +38,15 @@ export const usePinStore = defineStore('pins', () => {
     set(planId, service, isPinned ? pins.filter((p) => p.key !== choice.key) : [...pins, choice])
     if (isPinned) void throwAway('pin', choice.words, { planId, service, choice })
   }
-  /** A run that was unpinned is pinned again, where there is room for it. */
-  function restore({ planId, service, choice: thrown }: { planId: string; service: string; choice: unknown }): void {
+  /** A run that was unpinned is pinned again. @returns whether it is: not what can not be read, nor where there is no room for it */
+  function restore({ planId, service, choice: thrown }: { planId: string; service: string; choice: unknown }): boolean {
     const choice = readKeptPin(thrown)
-    if (!choice) return
+    if (!choice) return false
     const pins = pinsOf(planId, service)
-    if (!pins.some((p) => p.key === choice.key)) set(planId, service, [...pins, choice])
+    if (pins.some((p) => p.key === choice.key)) return true
+    if (pins.length >= MOST_PINS) return false
+    set(planId, service, [...pins, choice])
+    return true
   }
   return { pinsOf, set, toggle, restore }
 })

@@ -1,6 +1,5 @@
-import { SETTING_KEYS, type Setting } from '../candidate/settings.ts'
+import type { Setting } from '../candidate/settings.ts'
 import { purchase, type Purchase, type PurchaseKind } from '../cost/purchase.ts'
-import { PROMPTS, RESERVATIONS, ROUTINGS, SPLITS, waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /**
  * Version 1 of the answer's format named ways of paying and settings by the words that people read; whoever kept such an
@@ -17,31 +16,32 @@ export function purchaseOfWords(words: string): Purchase | undefined {
 }
 
 /** What a part of a setting was called: the value that it names. */
-const PARTS: { [K in keyof Setting]-?: (words: string) => Setting[K] | undefined } = {
-  split: (w) => waysOf(SPLITS).find((v) => SPLITS[v].words === w),
-  routing: (w) => waysOf(ROUTINGS).find((v) => ROUTINGS[v].words === w),
-  weightsFrom: (w) => waysOf(WEIGHTS_FROM).find((v) => WEIGHTS_FROM[v].words === w),
-  prompts: (w) => waysOf(PROMPTS).find((v) => PROMPTS[v].words === w),
-  stepTokens: (w) => numberIn(w, /^([\d.]+) tokens a step$/),
-  maxPrefillTokens: (w) => numberIn(w, /^([\d.]+) prompt tokens a step$/),
-  reservation: (w) => waysOf(RESERVATIONS).find((v) => RESERVATIONS[v].words === w),
-  windowSeconds: (w) => (w === 'batches that do not wait' ? 0 : numberIn(w, /^batches that wait ([\d.e+-]+) s$/)),
+const PARTS: Record<string, Setting> = {
+  'split by heads': { split: 'heads' }, 'split by layers': { split: 'layers' },
+  'least-busy routing': { routing: 'least-busy' }, 'round-robin routing': { routing: 'round-robin' }, 'two-choice routing': { routing: 'two-choice' }, 'shared-queue routing': { routing: 'shared-queue' },
+  'weights from the store': { weightsFrom: 'store' }, 'weights in the image': { weightsFrom: 'image' }, 'weights kept on the machine': { weightsFrom: 'node' },
+  'whole prompts': { prompts: 'whole' }, 'prompts in chunks': { prompts: 'interleaved' },
+  'room kept from the start': { reservation: 'whole' }, 'room as tokens come': { reservation: 'optimistic' },
+  'batches that do not wait': { windowSeconds: 0 },
 }
+/** The same with a figure. */
+const FIGURES: readonly [form: RegExp, key: 'stepTokens' | 'maxPrefillTokens' | 'windowSeconds'][] = [
+  [/^([\d.]+) tokens a step$/, 'stepTokens'], [/^([\d.]+) prompt tokens a step$/, 'maxPrefillTokens'], [/^batches that wait ([\d.e+-]+) s$/, 'windowSeconds'],
+]
 
-function numberIn(words: string, form: RegExp): number | undefined {
-  const found = form.exec(words)
-  return found ? Number(found[1]) : undefined
+function partOfWords(words: string): Setting | undefined {
+  if (Object.hasOwn(PARTS, words)) return PARTS[words]
+  for (const [form, key] of FIGURES) {
+    const found = form.exec(words)
+    if (found) return { [key]: Number(found[1]) }
+  }
+  return undefined
 }
 
 /** A setting as version 1 named it; undefined where it is none. @example settingOfWords('two-choice routing, prompts in chunks') */
 export function settingOfWords(words: string): Setting | undefined {
-  let setting: Setting = {}
-  for (const part of words.split(', ')) {
-    const key = SETTING_KEYS.find((k) => PARTS[k](part) !== undefined)
-    if (key === undefined) return undefined
-    setting = { ...setting, [key]: PARTS[key](part) }
-  }
-  return setting
+  const parts = words.split(', ').map(partOfWords)
+  return parts.every((part) => part !== undefined) ? Object.assign({}, ...parts) as Setting : undefined // each of them is one
 }
 
 /** Fields of version 1 that were words, and how each is read. */
@@ -52,12 +52,13 @@ const FIELDS: Record<string, (words: string) => unknown> = {
 }
 
 /**
- * Anything that version 1 wrote of options, as version 2 has it: an answer, a part of one, the name of a run. What is version
- * 2 already, and the plan within an answer, are left as they are.
+ * Anything that version 1 wrote of options, as version 2 has it: an answer, a part of one, the name of a run. An answer of
+ * version 2 is given back as it is, without looking through it; the plan within an answer is left as it is.
  *
  * @returns undefined where words are in it that no version 1 wrote
  */
 export function carriedOver(value: unknown): unknown {
+  if (isAnswer(value) && value.version !== 1) return value
   try {
     return carried(value)
   } catch (error) {
@@ -66,15 +67,18 @@ export function carriedOver(value: unknown): unknown {
   }
 }
 
+function isAnswer(value: unknown): value is { version: unknown } {
+  return typeof value === 'object' && value !== null && 'format' in value && 'version' in value
+}
+
 class UnknownWords extends Error {}
 
 function carried(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(carried)
   if (typeof value !== 'object' || value === null) return value
-  const isAnswer = 'format' in value && 'version' in value
   return Object.fromEntries(Object.entries(value).map(([key, of]) => {
     if (key === 'plan') return [key, of]
-    if (isAnswer && key === 'version') return [key, 2]
+    if (key === 'version' && isAnswer(value)) return [key, 2]
     if (key === 'sold' && Array.isArray(of)) return [key, of.map((words: unknown) => (typeof words === 'string' ? (KINDS[words] ?? words) : words))]
     return [key, typeof of === 'string' && Object.hasOwn(FIELDS, key) ? (FIELDS[key](of) ?? unknown(key, of)) : carried(of)]
   }))

@@ -1,5 +1,5 @@
 import type { Candidate } from '../candidate/candidate.ts'
-import { SETTING_KEYS, type Setting } from '../candidate/settings.ts'
+import { settingKey, type Setting } from '../candidate/settings.ts'
 import { purchaseKey, type Purchase } from '../cost/purchase.ts'
 
 /** What identifies an option. */
@@ -35,7 +35,7 @@ export function isSame(a: OptionName, b: OptionName): boolean {
 
 /** What tells one option from another, for those who count or compare. */
 export function optionNameKey({ machine, variant, devices, sequences, policy, purchase, setting }: OptionName): string {
-  return JSON.stringify([machine, variant, devices, sequences, policy, purchaseKey(purchase), setting && SETTING_KEYS.map((key) => setting[key])])
+  return JSON.stringify([machine, variant, devices, sequences, policy, purchaseKey(purchase), settingKey(setting)])
 }
 
 /** The same of an option with a number of machines. */

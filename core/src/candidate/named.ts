@@ -2,7 +2,7 @@ import { purchase, purchaseKey, type Purchase } from '../cost/purchase.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
 import { entriesOf } from './entries.ts'
-import { isSameSetting, type Setting } from './settings.ts'
+import { settingKey, type Setting } from './settings.ts'
 import { CandidateMaker } from './makeCandidate.ts'
 
 /** What the plan format lets anybody state. */
@@ -23,9 +23,10 @@ export interface CandidateName {
 export function candidateOf(plan: Plan, service: Service, name: CandidateName): Candidate | undefined {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return undefined
+  const wanted = settingKey(name.setting ?? null)
   for (const entry of entriesOf(plan, service, model)) {
     const { machine, variant, devices, sequences, policy, purchase, setting } = entry
-    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseKey(purchase) !== purchaseKey(name.purchase) || !isSameSetting(setting, name.setting ?? null)) continue
+    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseKey(purchase) !== purchaseKey(name.purchase) || settingKey(setting) !== wanted) continue
     return new CandidateMaker(plan, model).at(entry)
   }
   return undefined

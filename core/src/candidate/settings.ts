@@ -22,10 +22,9 @@ export interface WayToRun {
   service: Service
 }
 
-/** Whether two settings are the same. */
-export function isSameSetting(a: Setting | null, b: Setting | null): boolean {
-  if (a === null || b === null) return a === b
-  return SETTING_KEYS.every((key) => a[key] === b[key])
+/** What tells one setting from another, for those who count or compare. */
+export function settingKey(setting: Setting | null): string {
+  return JSON.stringify(setting && SETTING_KEYS.map((key) => setting[key]))
 }
 
 /** What a setting may differ in, in the order in which it is told. */

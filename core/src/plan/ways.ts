@@ -62,16 +62,18 @@ export type Split = keyof typeof SPLITS
 
 /** What a scaler may read, per ready replica, averaged over a window (docs/model.md, 7). */
 export const METRICS = {
-  'in-flight': { words: 'requests in flight', picked: 'requests in flight', unit: 'requests in flight', isShare: false, firstTarget: 10 },
-  busy: { words: 'busy share', picked: 'busy share', unit: 'busy', isShare: true, firstTarget: 0.7 },
-  arrivals: { words: 'arrivals', picked: 'arrivals a second', unit: 'requests a second', isShare: false, firstTarget: 1 },
-  waiting: { words: 'waiting requests', picked: 'requests waiting', unit: 'requests waiting', isShare: false, firstTarget: 1 },
-  'host-cpu': { words: 'host CPU', picked: 'host CPU', unit: 'host CPU', isShare: true, firstTarget: 0.7 },
+  'in-flight': { words: 'requests in flight', picked: 'requests in flight', unit: 'requests in flight', read: 'in flight, a copy', isShare: false, firstTarget: 10 },
+  busy: { words: 'busy share', picked: 'busy share', unit: 'busy', read: 'busy, a copy', isShare: true, firstTarget: 0.7 },
+  arrivals: { words: 'arrivals', picked: 'arrivals a second', unit: 'requests a second', read: 'arrivals, a copy', isShare: false, firstTarget: 1 },
+  waiting: { words: 'waiting requests', picked: 'requests waiting', unit: 'requests waiting', read: 'waiting, a copy', isShare: false, firstTarget: 1 },
+  'host-cpu': { words: 'host CPU', picked: 'host CPU', unit: 'host CPU', read: 'host CPU', isShare: true, firstTarget: 0.7 },
 } as const satisfies Record<string, Way & {
   /** in the sentence of a policy */
   picked: string
   /** after a figure */
   unit: string
+  /** beside what a scaler read */
+  read: string
   /** of 1, so that a target above is a slip */
   isShare: boolean
   /** a target that makes sense of it, when another one was read before */

@@ -4,7 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
 import type { Ink } from '../../charts/ink.ts'
-import type { Axis, BarSeries, LineSeries, Point } from '../../charts/spec.ts'
+import { bareAxis, type Axis, type BarSeries, type LineSeries, type Point } from '../../charts/spec.ts'
 import Swatch from '../../charts/Swatch.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -46,10 +46,9 @@ const ledger = computed(() => props.rows.find((r) => r.service === props.shown)?
 const top = computed(() => Math.max(1e-9, ...(ledger.value?.pieces ?? []).map((p) => PARTS.reduce((sum, { part }) => sum + p[part], 0))))
 const perHour = (amount: number) => (amount * 3600) / (ledger.value?.pieceSeconds ?? 3600)
 const months = computed(() => scaleLinear([0, Math.max(1e-9, most.value)], [0, Math.max(1, width.value - LEFT - RIGHT)]))
-const bare = (scale: Axis['scale']): Axis => ({ scale, ticks: [], rules: false })
 /** A bar lies in the middle of its row; below the services what is shared and what stands beside them. */
 const barRows = computed(() => bars.value.length + (saved.value > 0 ? 1 : 0) + (fixedTotal.value > 0 ? 1 : 0))
-const barAxis = computed(() => bare(scaleLinear([barRows.value, 0], [barRows.value * ROW, 0])))
+const barAxis = computed(() => bareAxis(scaleLinear([barRows.value, 0], [barRows.value * ROW, 0])))
 const barSeries = computed((): BarSeries[] => {
   const outlined = (amount: number, row: number, colour: string): BarSeries => ({ kind: 'bars', thickness: BAR, ink: { colour: 'transparent' }, outline: { colour, width: 1.2 }, bars: amount > 0 ? [{ from: 0, until: amount, at: row + 0.5 }] : [] })
   const parts = used.value.map(({ part }): BarSeries => ({ kind: 'bars', thickness: BAR, ink: INKS[part], bars: bars.value.flatMap((b, row) => {
@@ -62,7 +61,7 @@ const barSeries = computed((): BarSeries[] => {
 
 const time = computed(() => scaleLinear([0, props.horizonSeconds], [LEFT, width.value]))
 const timeAxis = computed((): Axis => ({ scale: time.value, labels: 'after', ticks: timeTicks(props.startIso, 0, props.horizonSeconds).map((t) => ({ at: t.seconds, label: t.label })) }))
-const moneyAxis = computed((): Axis => ({ scale: scaleLinear([0, top.value], [HEIGHT, 0]), ticks: [], rules: false }))
+const moneyAxis = computed(() => bareAxis(scaleLinear([0, top.value], [HEIGHT, 0])))
 /** One area for each part, each upon the ones before it. */
 const areas = computed((): LineSeries[] => {
   const { pieces = [], pieceSeconds = 0 } = ledger.value ?? {}
@@ -98,7 +97,7 @@ const shownTotal = computed(() => bars.value.find((b) => b.name === props.shown)
 <template>
   <div ref="box">
     <div class="relative" :style="{ height: `${barRows * ROW}px` }">
-      <div class="absolute top-0" :style="{ left: `${LEFT}px` }"><ChartPicture :x="bare(months)" :y="barAxis" :series="barSeries" :width="Math.max(1, width - LEFT - RIGHT)" :height="barRows * ROW" /></div>
+      <div class="absolute top-0" :style="{ left: `${LEFT}px` }"><ChartPicture :x="bareAxis(months)" :y="barAxis" :series="barSeries" :width="Math.max(1, width - LEFT - RIGHT)" :height="barRows * ROW" /></div>
       <table class="absolute top-0 w-full text-[0.9rem]">
         <caption class="sr-only">Where a month’s money goes, {{ currency }} a month</caption>
         <tbody>

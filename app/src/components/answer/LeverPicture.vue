@@ -3,7 +3,7 @@ import { HOURS_PER_MONTH, MEASURE_NAMES, percent, price, type LeverEffect, type 
 import { scaleLinear } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, Mark, Series } from '../../charts/spec.ts'
+import { bareAxis, pixelAxis, type Mark, type Series } from '../../charts/spec.ts'
 import { useRowPlaces } from '../../composables/useRowPlaces.ts'
 
 /** What every input does to the tightest promise and to the cost when it moves by a plausible step: a line each, the largest effect first. */
@@ -21,8 +21,8 @@ const used = (e: LeverEffect) => (e.strain === null ? 'can not be had' : e.strai
 const tightest = (e: LeverEffect) => (e.tightest && e.tightest !== before.value.tightest ? `, by ${MEASURE_NAMES[e.tightest as Target['measure']]}` : '')
 const list = useTemplateRef<HTMLElement>('list')
 const places = useRowPlaces(list, '.track', () => moving.value)
-const xAxis = computed((): Axis => ({ scale: scaleLinear([0, MOST], [0, places.value.width]), ticks: [], rules: false }))
-const yAxis = computed((): Axis => ({ scale: scaleLinear([places.value.height, 0], [places.value.height, 0]), ticks: [], rules: false }))
+const xAxis = computed(() => bareAxis(scaleLinear([0, MOST], [0, places.value.width])))
+const yAxis = computed(() => pixelAxis(places.value.height))
 const marks = computed((): Mark[] => [
   { kind: 'line', x: 1, colour: '--rust', width: 1.5, dash: [3, 3] },
   ...(before.value.strain === null ? [] : [{ kind: 'line', x: Math.min(MOST, before.value.strain), colour: '--ink', width: 2 } as const]),

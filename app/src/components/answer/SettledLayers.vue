@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, waysWords, type RejectedOption, type SettledLayer } from '@sandclock/core'
-import { scaleLinear, scaleLog } from 'd3-scale'
+import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, Mark, PointSeries } from '../../charts/spec.ts'
+import { pixelAxis, type Axis, type Mark, type PointSeries } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { RULE_WORDS } from './rules.ts'
 
@@ -25,8 +25,7 @@ const known = computed(() => props.layers.flatMap((l) => [l.perHour[0], l.perHou
 const x = computed(() => scaleLog([Math.min(props.chosenPerHour || Infinity, ...known.value) / 1.1, Math.max(props.chosenPerHour ?? 0, ...known.value) * 1.1], [LEFT, width.value - 8]).clamp(true))
 /** Prices are told by the month. */
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, rules: false, ticks: x.value.copy().domain(x.value.domain().map((v) => v * HOURS_PER_MONTH)).ticks(5).filter((t) => /^[125]/.test(String(t))).map((t) => ({ at: t / HOURS_PER_MONTH, label: price(t, props.currency) })) }))
-/** Heights are pixels of the picture. */
-const yAxis = computed((): Axis => ({ scale: scaleLinear([height.value - BOTTOM, 0], [height.value - BOTTOM, 0]), ticks: [], rules: false }))
+const yAxis = computed(() => pixelAxis(height.value - BOTTOM))
 const marks = computed((): Mark[] => (props.chosenPerHour ? [{ kind: 'line', x: props.chosenPerHour, colour: '--sand', width: 1.5, dash: [4, 2] }] : []))
 /** Grains of one cost lie beside each other: where is drawn from their number, the same each time. */
 const scatter = (i: number) => ((i * 0.6180339887) % 1) * (LAYER - 7) + 2

@@ -3,7 +3,7 @@ import { bare, clock, duration, threeDigits } from '@sandclock/core'
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, LineSeries, Mark } from '../../charts/spec.ts'
+import { bareAxis, type Axis, type LineSeries, type Mark } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -51,7 +51,7 @@ const panels = computed(() => {
     top += height + GAP
     const isLast = r === props.rows.length - 1
     const scale = scaleOf(row, height)
-    return { row, top: at, height, room: height + (isLast ? BOTTOM : 2), y: scale, xAxis: xAxis(isLast), yAxis: { scale, log: row.logarithmic, ticks: [], rules: false } satisfies Axis, series: seriesOf(row, scale.domain()), marks: marksOf(row) }
+    return { row, top: at, height, room: height + (isLast ? BOTTOM : 2), y: scale, xAxis: xAxis(isLast), yAxis: bareAxis(scale, row.logarithmic), series: seriesOf(row, scale.domain()), marks: marksOf(row) }
   })
 })
 
@@ -72,7 +72,7 @@ function seriesOf(row: CompareRow, [low, high]: number[]): LineSeries[] {
   const between: LineSeries[] = other && reference && props.other !== props.reference
     ? [{ ...unseen, points: points(reference) }, { ...unseen, points: points(other), fill: { to: 'line before', ink: { colour: '--rust', hatch: 'slant', alpha: 0.8 }, below: { colour: '--moss', alpha: 0.35 } } }]
     : []
-  return [...between, ...row.series.map((s, i): LineSeries => ({ kind: 'line', points: points(s), stepped: true, colour: classColour(i), dash: classDash(i).split(' ').filter(Boolean).map(Number), width: i === props.other || i === props.reference ? 1.8 : 1.1 }))]
+  return [...between, ...row.series.map((s, i): LineSeries => ({ kind: 'line', points: points(s), stepped: true, colour: classColour(i), dash: classDash(i), width: i === props.other || i === props.reference ? 1.8 : 1.1 }))]
 }
 function marksOf({ limit }: CompareRow): Mark[] {
   return limit === undefined ? [] : [{ kind: 'line', y: limit, colour: '--rust', dash: [4, 3] }]

@@ -3,7 +3,7 @@ import { HOURS_PER_MONTH, MEASURE_NAMES, percent, price, type LeverEffect, type 
 import { scaleLinear } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, Mark, Series } from '../../charts/spec.ts'
+import { bareAxis, pixelAxis, type Mark, type Series } from '../../charts/spec.ts'
 import { useRowPlaces } from '../../composables/useRowPlaces.ts'
 
 /** The way from one run to another, one change at a time: what each does by itself to the cost and to the tightest promise. */
@@ -24,8 +24,8 @@ const signed = (amount: number) => (Math.abs(amount) < 0.005 ? 'the same money' 
 const largest = computed(() => Math.max(1e-9, ...lines.value.map((l) => Math.abs(l.more))))
 const list = useTemplateRef<HTMLElement>('list')
 const places = useRowPlaces(list, '.drawn', () => lines.value)
-const xAxis = computed((): Axis => ({ scale: scaleLinear([-largest.value * 1.02, largest.value * 1.02], [0, places.value.width]), ticks: [], rules: false }))
-const yAxis = computed((): Axis => ({ scale: scaleLinear([places.value.height, 0], [places.value.height, 0]), ticks: [], rules: false }))
+const xAxis = computed(() => bareAxis(scaleLinear([-largest.value * 1.02, largest.value * 1.02], [0, places.value.width])))
+const yAxis = computed(() => pixelAxis(places.value.height))
 const marks: Mark[] = [{ kind: 'line', x: 0, colour: '--ink' }]
 const series = computed((): Series[] => [true, false].map((less) => ({
   kind: 'bars', thickness: 8, ink: less ? { colour: '--moss' } : { colour: '--rust', hatch: 'slant' },

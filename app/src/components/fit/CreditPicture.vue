@@ -3,7 +3,7 @@ import { duration, percent, threeDigits, type Comparison, type Credit, type FitR
 import { scaleLinear } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, Mark, Series } from '../../charts/spec.ts'
+import { pixelAxis, type Axis, type Mark, type Series } from '../../charts/spec.ts'
 import { placeWords } from '../../composables/fitOrder.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -53,8 +53,7 @@ const tops = computed(() => {
 const bottom = computed(() => tops.value.at(-1) ?? 0)
 const drawn = computed(() => shown.value.flatMap((c, i) => steps(c).filter((s) => !same(s.times)).map((s) => ({ ...s, key: `${c.figure} ${s.factor}`, top: tops.value[i] + 6 + s.line * STEP }))))
 const xAxis = computed((): Axis => ({ scale: x.value, rules: false, ticks: [{ at: -reach.value, label: multiple(2 ** -reach.value) }, { at: 0, label: 'as it was' }, { at: reach.value, label: multiple(2 ** reach.value) }] }))
-/** Heights are pixels of the picture. */
-const yAxis = computed((): Axis => ({ scale: scaleLinear([bottom.value + 4, 0], [bottom.value + 4, 0]), rules: false, ticks: [] }))
+const yAxis = computed(() => pixelAxis(bottom.value + 4))
 const series = computed((): Series[] => [
   ...[true, false].map((better): Series => ({ kind: 'bars', thickness: STEP - 5, ink: better ? { colour: '--moss', alpha: 0.85 } : { colour: '--rust', hatch: 'slant' }, bars: drawn.value.filter((s) => s.better === better).map((s) => ({ from: s.from, until: s.to, at: s.top + (STEP - 5) / 2 })) })),
   // Where one cause ends the next begins.

@@ -36,7 +36,7 @@ function points(c: ClassPicture, factor = 1): Point[] {
 const drawn = computed(() => props.classes.map((c) => points(c)))
 const series = computed((): LineSeries[] => {
   const lines = props.classes.map((c, i): LineSeries => ({
-    kind: 'line', points: pull.value?.index === i ? points(c, pull.value.factor) : drawn.value[i], colour: classColour(i), dash: classDash(i).split(' ').filter(Boolean).map(Number), fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.1 } },
+    kind: 'line', points: pull.value?.index === i ? points(c, pull.value.factor) : drawn.value[i], colour: classColour(i), dash: classDash(i), fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.1 } },
   }))
   // What is pulled leaves a ghost where it was.
   return pull.value ? [{ kind: 'line', points: drawn.value[pull.value.index], colour: '--faded', width: 1, dash: [3, 3] }, ...lines] : lines

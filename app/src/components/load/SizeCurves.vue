@@ -3,7 +3,7 @@ import { grouped, threeDigits, type ClassPicture, type SizeHistogram } from '@sa
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, LineSeries } from '../../charts/spec.ts'
+import { bareAxis, type Axis, type LineSeries } from '../../charts/spec.ts'
 import { classColour } from '../../composables/classColour.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -21,7 +21,7 @@ const largest = computed(() => Math.max(100, ...props.classes.flatMap((c) => [c.
 const x = computed(() => scaleLog([1, largest.value], [LEFT, width.value - RIGHT]))
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: Array.from({ length: Math.floor(Math.log10(largest.value)) + 1 }, (_, i) => ({ at: 10 ** i, label: grouped(10 ** i, 0) })) }))
 /** Every class has a row, one high, with its line in the middle. */
-const yAxis = computed((): Axis => ({ scale: scaleLinear([0, props.classes.length], [height.value - 22, 4]), ticks: [], rules: false }))
+const yAxis = computed(() => bareAxis(scaleLinear([0, props.classes.length], [height.value - 22, 4])))
 const middleOf = (row: number) => props.classes.length - row - 0.5
 
 function outline(h: SizeHistogram, row: number, direction: 1 | -1): LineSeries['points'] {

@@ -3,20 +3,21 @@ import { bare, percent, wilson } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Axis, Series } from '../../charts/spec.ts'
+import { bareAxis, pixelAxis, type Series } from '../../charts/spec.ts'
 
 /** A score with its 95 % interval, on one scale with the other variants of the model: intervals that overlap decide nothing. */
 type Score = { score: number; samples: number }
 const props = defineProps<{ quality: Score; others: readonly Score[] }>()
 const WIDTH = 90
+const HEIGHT = 12
 const ends = computed(() => {
   const all = props.others.map((o) => wilson(o.score, o.samples))
   return [Math.min(...all.map((a) => a.low)), Math.max(...all.map((a) => a.high))]
 })
 const x = computed(() => scaleLinear(ends.value, [4, WIDTH - 4]))
 const here = computed(() => wilson(props.quality.score, props.quality.samples))
-const xAxis = computed((): Axis => ({ scale: x.value, ticks: [], rules: false }))
-const yAxis: Axis = { scale: scaleLinear([12, 0], [12, 0]), ticks: [], rules: false }
+const xAxis = computed(() => bareAxis(x.value))
+const yAxis = pixelAxis(HEIGHT)
 const series = computed((): Series[] => {
   const { low, high, share } = here.value
   const stroke = (...ends: [number, number][]): Series => ({ kind: 'line', colour: '--water', width: 1.5, points: ends.map(([at, y]) => ({ x: at, y })) })
@@ -25,5 +26,5 @@ const series = computed((): Series[] => {
 </script>
 
 <template>
-  <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="12" class="mr-2 inline-block align-middle" role="img" :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`" />
+  <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="HEIGHT" class="mr-2 inline-block align-middle" role="img" :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`" />
 </template>

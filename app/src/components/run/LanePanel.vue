@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { onMounted, useTemplateRef, watch } from 'vue'
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { drawSoon, neverMind } from '../../charts/drawQueue.ts'
 import { useTheme } from '../../charts/useTheme.ts'
 import { sharpPen } from '../../composables/sharpPen.ts'
 import { LanePen, type LaneFrame } from './lanePen.ts'
@@ -13,16 +14,12 @@ function draw(): void {
   const pen = sharpPen(canvas.value, width, height)
   if (pen) new LanePen(pen, { run, before, rows, startupSeconds, width, height }).draw()
 }
-let asked = 0
-function drawSoon(): void {
-  cancelAnimationFrame(asked)
-  asked = requestAnimationFrame(draw)
-}
-watch([() => run, () => before, () => rows, () => startupSeconds, () => width, () => height, theme], drawSoon)
+watch([() => run, () => before, () => rows, () => startupSeconds, () => width, () => height, theme], () => drawSoon(draw))
 onMounted(async () => {
   await document.fonts?.ready
-  drawSoon()
+  drawSoon(draw)
 })
+onBeforeUnmount(() => neverMind(draw))
 </script>
 
 <template>

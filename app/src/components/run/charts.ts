@@ -57,7 +57,7 @@ function between(first: LineSeries, second: LineSeries): LineSeries[] {
 function load({ run: { timeline } }: RunFrame, height: number): PanelChart {
   const mine = timeline.arrivals.map((a, i) => ({ a, i })).filter(({ a }) => a.some((v) => v > 0))
   const top = Math.max(0.01, ...mine.map(({ a }) => most(a)))
-  const series = mine.map(({ a, i }) => line(timeline, a, { colour: classColour(i), dash: classDash(i).split(' ').filter(Boolean).map(Number), fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.16 } } }))
+  const series = mine.map(({ a, i }) => line(timeline, a, { colour: classColour(i), dash: classDash(i), fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.16 } } }))
   return { y: plain(scaleLinear([0, top * 1.08], [height, 0])), series, marks: [], beside: [{ words: `${threeDigits(top)} /s`, value: top, colour: '--faded' }] }
 }
 

@@ -4,7 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
 import type { Ink } from '../../charts/ink.ts'
-import type { Axis, BarSeries, Series } from '../../charts/spec.ts'
+import { pixelAxis, type Axis, type BarSeries, type Series } from '../../charts/spec.ts'
 import Swatch from '../../charts/Swatch.vue'
 import PullTab from '../frame/PullTab.vue'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -35,8 +35,7 @@ const groups = computed(() => waysOf(WEIGHTS_FROM).map((way) => ({ way, lines: p
 const height = computed(() => groups.value.reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 24))
 const top = (group: number, line: number) => groups.value.slice(0, group).reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 0) + line * ROW + 20
 const xAxis = computed((): Axis => ({ scale: x.value, ticks: x.value.ticks(8).map((t) => ({ at: t, label: duration(t) })) }))
-/** Heights are pixels of the picture. */
-const yAxis = computed((): Axis => ({ scale: scaleLinear([height.value - 18, 14], [height.value - 18, 14]), ticks: [], rules: false }))
+const yAxis = computed(() => pixelAxis(height.value - 18, 14))
 const rows = computed(() => groups.value.flatMap((g, gi) => g.lines.map((line, li) => ({ line, at: top(gi, li) + 4 + BAR / 2 }))))
 const series = computed((): Series[] => {
   const barsOf = (stage: StageName, dominant: boolean): BarSeries => ({
