@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import { Chart } from './chartJs.ts'
 import { drawSoon, neverMind } from './drawQueue.ts'
+import { HeldChart } from './heldChart.ts'
 import type { Axis, Mark, Series } from './spec.ts'
-import { toChartJs, type PictureSpec } from './toChartJs.ts'
 import { useTheme } from './useTheme.ts'
 
 /**
@@ -14,24 +13,12 @@ const { x, y, series, marks = [], width, height } = defineProps<{ x: Axis; y: Ax
 
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const theme = useTheme()
-let chart: Chart | undefined
-
-const spec = (): PictureSpec => ({ x, y, series, marks, width, height })
+let chart: HeldChart | undefined
 
 function draw(): void {
   if (!canvas.value?.getContext('2d')) return
-  const { data, options = {} } = toChartJs(spec())
-  if (!chart) chart = new Chart(canvas.value, { type: 'line', data: { datasets: [] } })
-  if (chart.width !== width || chart.height !== height) chart.resize(width, height)
-  handOver(chart.data.datasets, data.datasets)
-  chart.options = options
-  chart.update('none')
-}
-
-/** The library knows its data sets again by their identity, and keeps what it made for them. */
-function handOver(kept: Chart['data']['datasets'], next: Chart['data']['datasets']): void {
-  kept.length = Math.min(kept.length, next.length)
-  next.forEach((dataset, i) => (kept[i]?.type === dataset.type ? Object.assign(kept[i], dataset) : (kept[i] = dataset)))
+  chart ??= new HeldChart(canvas.value)
+  chart.show({ x, y, series, marks, width, height })
 }
 
 onMounted(async () => {
@@ -44,7 +31,7 @@ onMounted(async () => {
 watch([() => x, () => y, () => series, () => marks, () => width, () => height, theme], () => drawSoon(draw))
 onBeforeUnmount(() => {
   neverMind(draw)
-  chart?.destroy()
+  chart?.end()
   chart = undefined
 })
 </script>
