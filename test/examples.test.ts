@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest'
 import { exampleLog } from '../examples/make/log.ts'
 import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../examples/make/skerrySound.ts'
+import { waysPage } from '../examples/make/waysPage.ts'
 
 const text = (file: string) => readFileSync(file, 'utf8')
 
@@ -18,6 +19,10 @@ describe('files that are made from code are current (npm run examples makes them
 
   it('the JSON Schema', () => {
     expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())
+  })
+
+  it('the page of choices', () => {
+    expect(text('docs/ways.md')).toBe(waysPage())
   })
 
   it('the request log: the same from the same seed, at least 200,000 requests, all of them readable', () => {

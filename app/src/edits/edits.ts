@@ -1,4 +1,4 @@
-import { alteredService, peak, rateCurve, withRate, type Alteration, type Plan, type RequestClass, type ScalingPolicy, type Service, type Spike, type Target } from '@sandclock/core'
+import { alteredService, peak, rateCurve, rateKind, withRate, type Alteration, type Plan, type RequestClass, type ScalingPolicy, type Service, type Spike, type Target } from '@sandclock/core'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -26,13 +26,12 @@ export function scalePeak(className: string, factor: number): Edit {
 }
 
 function scaled(plan: Plan, c: RequestClass, ratePerSecond: number): RequestClass {
-  const { arrivals } = c
-  if (arrivals.kind === 'log' || arrivals.kind === 'closed-loop') return c
+  const arrivals = withRate(c.arrivals)
+  if (!arrivals) return c
   const now = basePeak(plan, c)
   const rescaled = (r: number) => Number(((r * ratePerSecond) / now).toPrecision(6))
   if (now === 0) return { ...c, arrivals: { ...(arrivals.spikes ? { spikes: arrivals.spikes } : {}), kind: 'steady', ratePerSecond } }
-  if (arrivals.kind === 'hourly') return { ...c, arrivals: { ...arrivals, ratesPerSecond: arrivals.ratesPerSecond.map(rescaled) } }
-  return { ...c, arrivals: { ...arrivals, ratePerSecond: rescaled(arrivals.ratePerSecond) } }
+  return { ...c, arrivals: rateKind(arrivals).withRates(arrivals, rescaled) }
 }
 
 /** The largest rate of a class without its spikes, per second. */

@@ -1,5 +1,5 @@
 import {
-  callLedger, classShares, creditBetween, fitDetail, fitTable, fixedLedger, happenings, laneSpans, levers, livingLedger, meanSizes, Load, loadPicture, oneByOne, preventions, readings, readyAt, strainOf, readRequestLog, targetsOf, tellRun, textOf, timeline, volumeCurves,
+  classShares, creditBetween, fitDetail, fitTable, happenings, laneSpans, levers, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, runLedger, targetsOf, tellRun, textOf, timeline, volumeCurves,
   extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type Sized, type RunSummary, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
 } from '@sandclock/core'
 import { expose } from 'comlink'
@@ -145,14 +145,8 @@ const views = {
   ledger(name: RunName): MoneyView | undefined {
     const held = runs?.of(name)
     if (!plan || !held) return undefined
-    const { spec, observed, committedGroups } = held
-    const { candidate, groups, service } = spec
-    const replicasPerGroup = candidate.group.replicas
-    const ledger = candidate.purchase.kind === 'per-request'
-      ? callLedger(observed.meter, (held.perHour * plan.horizon.seconds) / 3600)
-      : observed.life
-      ? livingLedger(observed.meter, observed.life, candidate, { horizonSeconds: plan.horizon.seconds, replicasPerGroup, committedGroups })
-      : fixedLedger(observed.meter, candidate, { groups, replicasPerGroup, startupSeconds: readyAt(plan, service) })
+    const { spec: { service }, observed } = held
+    const ledger = runLedger(plan, held.spec, observed, held)
     const shares = classShares(observed.record, plan.classes.length)
     return { ledger, classes: plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
   },

@@ -1,4 +1,4 @@
-import { callLedger, fixedLedger, LEDGER_PARTS, livingLedger, type Ledger } from '../cost/ledger.ts'
+import { LEDGER_PARTS } from '../cost/ledger.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { dayAndHour, weekPlace } from '../demand/calendar.ts'
 import { histogram } from '../demand/loadPicture.ts'
@@ -11,7 +11,7 @@ import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan } from '../plan/schema.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
 import type { Candidate } from '../candidate/candidate.ts'
-import { readyAt } from '../run/readyAt.ts'
+import { runLedger } from '../run/runLedger.ts'
 import { compareQuality, wilson } from '../service/quality.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent } from '../units/number.ts'
@@ -101,20 +101,13 @@ const PART_WORDS = { serving: 'serving', idle: 'ready and idle', starting: 'star
 
 /** Where a month's money goes, of the first draw. */
 function ledgerTable(plan: Plan, seen: Seen): DetailTable {
-  const ledger = ledgerOf(plan, seen)
+  const ledger = runLedger(plan, seen, seen.observed, seen)
   const month = (HOURS_PER_MONTH * 3600) / plan.horizon.seconds
   const parts = LEDGER_PARTS.filter((part) => Math.abs(ledger[part]) > 1e-9)
   return {
     title: 'where a month’s money goes (first draw)', header: ['', 'a month', 'share'],
     rows: [...parts.map((part) => [PART_WORDS[part], price(ledger[part] * month, plan.currency), percent(ledger[part] / ledger.total)]), ['all', price(ledger.total * month, plan.currency), '']],
   }
-}
-
-function ledgerOf(plan: Plan, { candidate, groups, observed, perHour, committedGroups }: Seen): Ledger {
-  const replicasPerGroup = candidate.group.replicas
-  if (candidate.purchase.kind === 'per-request') return callLedger(observed.meter, (perHour * plan.horizon.seconds) / 3600)
-  if (!observed.life) return fixedLedger(observed.meter, candidate, { groups, replicasPerGroup, startupSeconds: readyAt(plan, candidate.service) })
-  return livingLedger(observed.meter, observed.life, candidate, { horizonSeconds: plan.horizon.seconds, replicasPerGroup, committedGroups })
 }
 
 const VERDICTS = { better: 'worse than this', worse: 'better than this', undecided: 'undecided', unknown: 'unknown' } as const

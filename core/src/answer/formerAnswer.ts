@@ -1,5 +1,6 @@
 import type { Setting } from '../candidate/settings.ts'
-import { purchase, type Purchase, type PurchaseKind } from '../cost/purchase.ts'
+import { purchase, type Purchase } from '../cost/purchase.ts'
+import type { PurchaseKind } from '../plan/ways.ts'
 
 /**
  * Version 1 of the answer's format named ways of paying and settings by the words that people read; whoever kept such an

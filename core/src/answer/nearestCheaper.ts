@@ -1,3 +1,4 @@
+import { isByCall } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf } from '../candidate/named.ts'
@@ -18,7 +19,7 @@ export function nearestCheaper({ chosen, rejected }: Pick<ServiceAnswer, 'chosen
   for (const option of rejected) {
     const { rejection } = option
     // What comes and goes costs what its run says, and a run that missed was stopped: its cost is not known.
-    const steady = option.policy === null && option.purchase.kind !== 'per-request'
+    const steady = option.policy === null && !isByCall(option.purchase)
     if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && steady)) continue
     const { perHour } = rejection
     if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }

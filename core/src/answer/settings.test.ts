@@ -9,7 +9,7 @@ import { recommend } from './recommend.ts'
 const [talk] = skerrySound.services
 const [desk] = skerrySound.classes
 
-/** An hour of the pilot talk on one kind of machine, routed in turns. */
+/** An hour of the pilot talk on one kind of machine, routed round-robin. */
 function inTurns(search: Partial<NonNullable<typeof talk.search>>): Plan {
   const { start: _, ...bare } = talk
   return {

@@ -1,6 +1,6 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
-import { purchaseKey, type Purchase } from '../cost/purchase.ts'
+import { isByCall, purchaseKey, type Purchase } from '../cost/purchase.ts'
 import type { Plan } from '../plan/schema.ts'
 import { percent } from '../units/number.ts'
 import type { Answer, Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
@@ -56,7 +56,7 @@ export function shopping(chosen: readonly Choice[]): Shopping[] {
   for (const c of chosen) {
     const key = JSON.stringify([c.machine, purchaseKey(c.purchase)])
     const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, machines: 0, upTo: false, meanMachines: 0 }
-    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null || c.purchase.kind === 'per-request', meanMachines: known.meanMachines + c.meanMachines })
+    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null || isByCall(c.purchase), meanMachines: known.meanMachines + c.meanMachines })
   }
   return [...total.values()]
 }

@@ -1,3 +1,4 @@
+import { isByCall } from '../cost/purchase.ts'
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import { callsOf, callsPerHour } from '../cost/calls.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
@@ -48,8 +49,8 @@ const MULTIPLES = [0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 4]
  */
 export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (plan: Plan) => Load): Generator<VolumeReport, VolumeReport | undefined> {
   const { service } = spec
-  const offers = enumerate(plan, service).filter((c) => c.purchase.kind === 'per-request' && c.fit.fits && c.maxGroups > 0)
-  const steady = spec.candidate.purchase.kind === 'per-request' ? undefined : spec
+  const offers = enumerate(plan, service).filter((c) => isByCall(c.purchase) && c.fit.fits && c.maxGroups > 0)
+  const steady = isByCall(spec.candidate.purchase) ? undefined : spec
   const called = cheapestCalled(plan, service, offers, load)
   if (!called || !steady) return undefined
   const draws = Array.from({ length: load.repetitions(service) }, (_, r) => (r === 0 ? load : loadOf({ ...plan, seed: plan.seed + r })))

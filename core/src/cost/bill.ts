@@ -1,8 +1,9 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
+import { PURCHASES } from '../plan/ways.ts'
 import { callsOf, callsPerHour } from './calls.ts'
 import { coveredFrom } from './committedPlaces.ts'
-import { safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
+import { isByCall, safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
 
 /** What is bought, and at which prices: see `groupPrices`. */
 export interface Bought {
@@ -33,10 +34,11 @@ export interface Bill {
 }
 
 /** The least that one group costs an hour, however it is bought. */
-export function leastOfGroup({ purchase: { kind }, prices }: Bought): number {
-  if (kind === 'per-request') return 0
-  const safe = kind === 'on-demand' ? prices.onDemandPerHour : Math.min(prices.onDemandPerHour, prices.committedPerHour)
-  return prices.storagePerHour + (kind === 'spot' || kind === 'mixed' ? Math.min(prices.spotPerHour, kind === 'mixed' ? safe : Infinity) : safe)
+export function leastOfGroup({ purchase, prices }: Bought): number {
+  if (isByCall(purchase)) return 0
+  const safe = safePerHour({ purchase, prices })
+  const { safeShare } = PURCHASES[purchase.kind]
+  return prices.storagePerHour + (safeShare === 1 ? safe : Math.min(prices.spotPerHour, safeShare === 0 ? Infinity : safe))
 }
 
 /**
@@ -44,11 +46,16 @@ export function leastOfGroup({ purchase: { kind }, prices }: Bought): number {
  * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls are paid by the run alone.
  */
 export function steadyPerHour({ purchase, prices }: Bought, groups: number): number {
-  if (purchase.kind === 'per-request') return 0
-  const { onDemandPerHour, committedPerHour, spotPerHour, storagePerHour } = prices
-  const safe = purchase.kind === 'on-demand' ? onDemandPerHour : Math.min(onDemandPerHour, committedPerHour)
+  if (isByCall(purchase)) return 0
+  const { spotPerHour, storagePerHour } = prices
+  const safe = safePerHour({ purchase, prices })
   const safely = safeGroups(purchase, groups)
   return groups * storagePerHour + (safely > 0 ? safely * safe : 0) + (groups > safely ? (groups - safely) * spotPerHour : 0)
+}
+
+/** What a group that can not be taken away costs an hour, when it is there all the time. */
+function safePerHour({ purchase: { kind }, prices: { onDemandPerHour, committedPerHour } }: Bought): number {
+  return PURCHASES[kind].mayCommit ? Math.min(onDemandPerHour, committedPerHour) : onDemandPerHour
 }
 
 /** Groups of a fleet that is there all the time that are committed to: all, where that is cheaper. */
@@ -70,13 +77,13 @@ export function groupsWithin(bought: Bought, perHour: number, most: number): num
 
 /** Whether machines of it may be committed to above what is used. */
 export function isCommittable({ purchase: { kind }, prices }: Bought): boolean {
-  return (kind === 'committed' || kind === 'mixed') && Number.isFinite(prices.committedPerHour)
+  return PURCHASES[kind].mayCommit && Number.isFinite(prices.committedPerHour)
 }
 
 /** What a run costs, per hour: by its calls, or by its machines with 0, 1, 2 … groups committed to (see `perHourByCommitted`). */
 export function runPerHours(bought: Bought, record: RunRecord, life: LifeRecord, horizonSeconds: number): number[] {
   const { calls } = bought.prices
-  if (bought.purchase.kind === 'per-request' && calls) return [callsPerHour(callsOf(record, life, calls), calls, horizonSeconds)]
+  if (isByCall(bought.purchase) && calls) return [callsPerHour(callsOf(record, life, calls), calls, horizonSeconds)]
   return perHourByCommitted(bought, life, horizonSeconds)
 }
 

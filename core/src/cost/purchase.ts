@@ -1,9 +1,8 @@
-import type { Machine, Model, Plan, PURCHASES, Service, Variant } from '../plan/schema.ts'
+import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import { PURCHASES, type PurchaseKind } from '../plan/ways.ts'
 import { weightBytesOf } from '../service/variant.ts'
 import { callPrices, type CallPrices } from './calls.ts'
 import { HOURS_PER_MONTH } from './money.ts'
-
-export type PurchaseKind = (typeof PURCHASES)[number]
 
 /** How the machines of a fleet are paid. */
 export interface Purchase {
@@ -24,27 +23,22 @@ export function purchasesOf({ search }: Service, machine: Machine): Purchase[] {
   const shares = search?.safeShares ?? [DEFAULT_SAFE_SHARE]
   const offered = (search?.purchases ?? ['on-demand']).filter((kind) => isOffered(kind, machine))
   const covered = offered.includes('committed') && (machine.committedPerHour ?? Infinity) <= (machine.pricePerHour ?? Infinity)
-  return offered.filter((kind) => kind !== 'on-demand' || !covered).flatMap((kind): Purchase[] => (kind === 'mixed' ? shares.map((safeShare) => ({ kind, safeShare })) : [purchase(kind)]))
+  return offered.filter((kind) => kind !== 'on-demand' || !covered).flatMap((kind): Purchase[] => (PURCHASES[kind].safeShare === 'stated' ? shares.map((safeShare) => purchase(kind, safeShare)) : [purchase(kind)]))
 }
 
-export function purchase(kind: Purchase['kind'], safeShare = DEFAULT_SAFE_SHARE): Purchase {
-  return { kind, safeShare: kind === 'spot' ? 0 : kind === 'mixed' ? safeShare : 1 }
+export function purchase(kind: PurchaseKind, safeShare = DEFAULT_SAFE_SHARE): Purchase {
+  const share = PURCHASES[kind].safeShare
+  return { kind, safeShare: share === 'stated' ? safeShare : share }
 }
 
-/** Whether an offer has a price for a way of paying; where some are on spot, one for the others as well. */
-export function isOffered(kind: Purchase['kind'], { pricePerHour, committedPerHour, spotPerHour, pricePerRequest }: Machine): boolean {
-  switch (kind) {
-    case 'on-demand':
-      return pricePerHour !== undefined
-    case 'committed':
-      return committedPerHour !== undefined
-    case 'spot':
-      return spotPerHour !== undefined
-    case 'mixed':
-      return spotPerHour !== undefined && (pricePerHour ?? committedPerHour) !== undefined
-    case 'per-request':
-      return pricePerRequest !== undefined
-  }
+/** Whether an offer has the prices that a way of paying needs. */
+export function isOffered(kind: PurchaseKind, machine: Machine): boolean {
+  return PURCHASES[kind].needs.every((some) => some.some((field) => machine[field] !== undefined))
+}
+
+/** Whether calls are what is paid. */
+export function isByCall({ kind }: Pick<Purchase, 'kind'>): boolean {
+  return PURCHASES[kind].byCall
 }
 
 /** What tells one way of paying from another, for those who count or compare. */

@@ -1,4 +1,5 @@
 import { BadInput } from '../plan/problem.ts'
+import { isClosedLoop, isFromLog } from '../plan/arrivalKinds.ts'
 import type { GeneratedArrivals, Plan, RequestClass, Size } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { arrivalsAlong } from './arrivals.ts'
@@ -73,11 +74,11 @@ class ClassMaker {
 
   make(): ClassLoad {
     const { arrivals, turns, name } = this.requestClass
-    if (arrivals.kind === 'log') {
+    if (isFromLog(arrivals)) {
       if (!this.log) throw new Error(`class "${name}" takes its load from a log, and no log is there`)
       return logLoad(this.log, this.index, this.plan.horizon.seconds, this.loadFactor, (size, n, purpose) => this.sizes(size, n, purpose), this.requestClass)
     }
-    if (arrivals.kind === 'closed-loop') return this.chained(closedLoop(arrivals, this.loadFactor, this.stream('thinking')))
+    if (isClosedLoop(arrivals)) return this.chained(closedLoop(arrivals, this.loadFactor, this.stream('thinking')))
     const start = this.arrivals(arrivals)
     if (turns) return this.chained(conversations(turns, start, this.stream('turns'), this.stream('pauses')))
     return { at: start, ...this.bothSizes(start.length) }

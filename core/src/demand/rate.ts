@@ -1,6 +1,7 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
-import type { Arrivals, GeneratedArrivals } from '../plan/schema.ts'
-import { clockHours, dayAndHour, weekPlace, type WeekPlace } from './calendar.ts'
+import type { GeneratedArrivals } from '../plan/arrivalKinds.ts'
+import { weekPlace, type WeekPlace } from './calendar.ts'
+import { fullHours, HOUR_SECONDS, rateKind } from './rateKinds.ts'
 
 /** A piecewise constant rate: `rates[i]` per second from `from[i]` until `from[i + 1]` (or the end). */
 export interface RateCurve {
@@ -9,7 +10,6 @@ export interface RateCurve {
   readonly endSeconds: number
 }
 
-const HOUR_SECONDS = 3600
 const MONTH_SECONDS = 730 * HOUR_SECONDS
 /** Start of horizons that no calendar matters to. */
 const ANY_MONDAY = '2027-03-01T00:00:00Z'
@@ -32,10 +32,11 @@ export function rateCurve(arrivals: GeneratedArrivals, endSeconds: number, loadF
   const place = weekPlace(start)
   const spans = spansOf(arrivals, start)
   const from = Float64Array.from(breakpoints(arrivals, spans, place, endSeconds))
+  const { rate } = rateKind(arrivals)
   const growth = ln(1 + (arrivals.growthPerMonth ?? 0)) / MONTH_SECONDS
   const rates = from.map((t, i) => {
     const middle = growth === 0 ? t : (t + (from[i + 1] ?? endSeconds)) / 2
-    return loadFactor * baseRate(arrivals, place, t) * spanFactor(spans, t) * exp(growth * middle)
+    return loadFactor * rate(arrivals, place, t) * spanFactor(spans, t) * exp(growth * middle)
   })
   return { from, rates, endSeconds }
 }
@@ -50,8 +51,8 @@ function spansOf(arrivals: GeneratedArrivals, start: string): Span[] {
 
 function breakpoints(arrivals: GeneratedArrivals, spans: readonly Span[], place: WeekPlace, endSeconds: number): number[] {
   const points = new Set<number>([0])
-  if (arrivals.kind === 'hourly' || arrivals.growthPerMonth) for (let t = HOUR_SECONDS; t < endSeconds; t += HOUR_SECONDS) points.add(t)
-  if (arrivals.kind === 'weekly') for (const t of clockHours(place, endSeconds)) points.add(t)
+  for (const t of rateKind(arrivals).changes(place, endSeconds)) points.add(t)
+  if (arrivals.growthPerMonth) for (const t of fullHours(endSeconds)) points.add(t)
   for (const { from, until } of spans) {
     points.add(from)
     points.add(until)
@@ -59,20 +60,8 @@ function breakpoints(arrivals: GeneratedArrivals, spans: readonly Span[], place:
   return [...points].filter((t) => t >= 0 && t < endSeconds).sort((a, b) => a - b)
 }
 
-function baseRate(arrivals: GeneratedArrivals, place: WeekPlace, t: number): number {
-  if (arrivals.kind === 'steady') return arrivals.ratePerSecond
-  if (arrivals.kind === 'hourly') return arrivals.ratesPerSecond[Math.floor(t / HOUR_SECONDS) % arrivals.ratesPerSecond.length]
-  const { day, hour } = dayAndHour(place, t)
-  return arrivals.ratePerSecond * arrivals.days[day] * arrivals.hours[hour]
-}
-
 function spanFactor(spans: readonly Span[], t: number): number {
   return spans.reduce((f, s) => (t >= s.from && t < s.until ? f * s.factor : f), 1)
-}
-
-/** Arrivals that have a rate of their own, or undefined: a log and a closed loop have none. */
-export function withRate(arrivals: Arrivals): GeneratedArrivals | undefined {
-  return arrivals.kind === 'log' || arrivals.kind === 'closed-loop' ? undefined : arrivals
 }
 
 /** Expected number of arrivals over the whole curve. */

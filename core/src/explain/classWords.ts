@@ -1,3 +1,4 @@
+import { ARRIVALS, withRate } from '../plan/arrivalKinds.ts'
 import type { Bursts, ClosedLoop, RequestClass } from '../plan/schema.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent, threeDigits } from '../units/number.ts'
@@ -12,9 +13,9 @@ export function closedLoopWords(loop: ClosedLoop): string {
 /** What else a plan says of a class, a sentence each: what its figures in the main sentence do not show. */
 export function classRemarks(c: RequestClass): string[] {
   const { arrivals, turns, retries, rateLimit } = c
-  const generated = arrivals.kind !== 'log' && arrivals.kind !== 'closed-loop' ? arrivals : undefined
+  const generated = withRate(arrivals)
   return [
-    arrivals.kind === 'weekly' && 'Its rate follows the days of the week and the hours of the day.',
+    ARRIVALS[arrivals.kind].remark,
     generated?.growthPerMonth !== undefined && generated.growthPerMonth !== 0 && `The rate ${generated.growthPerMonth > 0 ? 'grows' : 'shrinks'} by ${percent(Math.abs(generated.growthPerMonth))} a month.`,
     generated?.events?.length && `${grouped(generated.events.length, 0)} calendar ${generated.events.length === 1 ? 'event changes' : 'events change'} it.`,
     generated?.bursts && burstWords(generated.bursts),
@@ -25,7 +26,7 @@ export function classRemarks(c: RequestClass): string[] {
     c.priority && `Its priority is ${c.priority}: ${c.priority > 0 ? 'it goes before those of priority 0' : 'those of priority 0 go before it'}.`,
     rateLimit && `At most ${threeDigits(rateLimit.perSecond)} ${rateLimit.unit} a second are let in, ${threeDigits(rateLimit.burst)} at once.`,
     retries && `Who is refused or gives up tries again up to ${grouped(retries.most, 0)} times, first after ${duration(retries.firstPauseSeconds)}.`,
-  ].filter((words): words is string => typeof words === 'string')
+  ].filter((words): words is string => typeof words === 'string' && words !== '')
 }
 
 function burstWords(bursts: Bursts): string {

@@ -1,4 +1,5 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { isClosedLoop } from '../plan/arrivalKinds.ts'
 import type { Plan } from '../plan/schema.ts'
 import { duration } from '../units/duration.ts'
 import { price } from '../units/price.ts'
@@ -6,7 +7,7 @@ import { price } from '../units/price.ts'
 /** Whether a load, of one service or of all, is over when its clients are done: it is paid once then, others from month to month. */
 export function isOneOff({ classes }: Pick<Plan, 'classes'>, service?: string): boolean {
   const its = classes.filter((c) => service === undefined || c.service === service)
-  return its.length > 0 && its.every((c) => c.arrivals.kind === 'closed-loop')
+  return its.length > 0 && its.every((c) => isClosedLoop(c.arrivals))
 }
 
 /**

@@ -1,11 +1,12 @@
 import type { Purchase } from '../cost/purchase.ts'
+import { PURCHASES } from '../plan/ways.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
-const NAMES: Record<Purchase['kind'], string> = { 'on-demand': 'on demand', committed: 'committed', spot: 'spot', mixed: 'spot but for', 'per-request': 'per request' }
 
 /** A way of paying. @example 'on demand', 'committed', 'spot', 'spot but for 50 %' */
 export function purchaseName({ kind, safeShare }: Purchase): string {
-  return kind === 'mixed' ? `${NAMES.mixed} ${bare(threeDigits(safeShare * 100))}\u00a0%` : NAMES[kind]
+  const { words, safeShare: share } = PURCHASES[kind]
+  return share === 'stated' ? `${words} ${bare(threeDigits(safeShare * 100))}\u00a0%` : words
 }
 
 /** The same after the name of a machine; nothing for what is usual. @example ', committed' */

@@ -1,3 +1,4 @@
+import { isClosedLoop, withRate } from './arrivalKinds.ts'
 import { shown, type Problem } from './problem.ts'
 import type { Model, Plan, ProfileSpec, RequestClass, ScalingPolicy, Service, Variant } from './schema.ts'
 import { METRICS } from './ways.ts'
@@ -132,10 +133,10 @@ const MOST_REQUESTS = 40_000_000
 function loadProblems(requestClass: RequestClass, path: string, fixedWork: boolean): Problem[] {
   const { arrivals, turns } = requestClass
   const problems: Problem[] = []
-  const onOwn = arrivals.kind !== 'log' && arrivals.kind !== 'closed-loop'
+  const onOwn = withRate(arrivals) !== undefined
   if (turns && !onOwn) problems.push({ path: `${path}.turns`, rule: `must be left out: arrivals of kind "${arrivals.kind}" say themselves who follows whom` })
   if (turns?.count.kind === 'log') problems.push({ path: `${path}.turns.count.kind`, found: '"log"', rule: 'must be another kind: a log does not say which requests belong together' })
-  if (arrivals.kind === 'closed-loop' && arrivals.clients * arrivals.requestsPerClient > MOST_REQUESTS) {
+  if (isClosedLoop(arrivals) && arrivals.clients * arrivals.requestsPerClient > MOST_REQUESTS) {
     problems.push({ path: `${path}.arrivals.requestsPerClient`, found: shown(arrivals.requestsPerClient), rule: `must be fewer: clients × requests may be ${MOST_REQUESTS} at most` })
   }
   if (requestClass.lengthCorrelation && (requestClass.input?.kind === 'log' || requestClass.output?.kind === 'log')) {

@@ -54,52 +54,14 @@ export const BurstsSchema = z.discriminatedUnion('kind', [
     }),
 ])
 
-/** What any generated rate may have laid over it. */
-const shapes = {
+/** What any rate that a plan states may have laid over it. */
+export const rateShapes = {
   spikes: z.array(SpikeSchema).max(100).optional(),
   events: z.array(EventSchema).max(400).optional().describe('calendar events, by date'),
   growthPerMonth: z.number().gt(-1).max(10).optional().describe('0.1 is 10 per cent more each month of 730 hours'),
   bursts: BurstsSchema.optional(),
 }
 
-/** When the requests of a class arrive. */
-export const ArrivalsSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('steady'),
-    ratePerSecond: nonNegative,
-    ...shapes,
-  }),
-  z.strictObject({
-    kind: z.literal('weekly'),
-    ratePerSecond: nonNegative.describe('multiplied by the shares of the day and of the hour'),
-    days: z.array(nonNegative).length(7).describe('share of each day, Monday first, by the clock of the horizon’s start'),
-    hours: z.array(nonNegative).length(24).describe('share of each hour of the day'),
-    ...shapes,
-  }),
-  z.strictObject({
-    kind: z.literal('closed-loop'),
-    clients: count.max(1_000_000).describe('each sends one request after the other, as a load test does'),
-    requestsPerClient: count.max(10_000_000),
-    thinkSeconds: nonNegative.describe('from the end of one request to the next; the mean when exponential'),
-    thinking: z.enum(['fixed', 'exponential']).optional().describe('fixed if left out'),
-    startSeconds: nonNegative.optional(),
-    rampSeconds: nonNegative.optional().describe('the clients begin evenly over so long; all at once if left out'),
-  }),
-  z.strictObject({
-    kind: z.literal('hourly'),
-    ratesPerSecond: z
-      .array(nonNegative)
-      .min(1)
-      .max(8784)
-      .describe('one rate for each hour of the horizon; a shorter list starts over when it ends'),
-    ...shapes,
-  }),
-  z.strictObject({ kind: z.literal('log') }),
-])
-
-export type Arrivals = z.infer<typeof ArrivalsSchema>
-export type GeneratedArrivals = Exclude<Arrivals, { kind: 'log' | 'closed-loop' }>
-export type ClosedLoop = Extract<Arrivals, { kind: 'closed-loop' }>
 export type Bursts = z.infer<typeof BurstsSchema>
 export type Spike = z.infer<typeof SpikeSchema>
 export type Size = z.infer<typeof SizeSchema>

@@ -1,22 +1,17 @@
 import * as z from 'zod'
-import { ArrivalsSchema, SizeSchema } from './loadSchema.ts'
+import { ArrivalsSchema } from './arrivalKinds.ts'
 import { LossesSchema, NodesSchema, PolicySchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
+import { SizeSchema } from './loadSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
 import { ProfileSchema } from './profileSchema.ts'
-import { PROMPTS, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
+import { PROMPTS, PURCHASES, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
 
 /** The name that every plan file carries in its `format` field. */
 export const PLAN_FORMAT = 'sand-clock-plan'
 /** The newest version of the plan format that this core reads and writes. */
 export const PLAN_VERSION = 1
-
-/**
- * How machines are paid: by use; always, and by use above the best number of those; by use at the price at which they may
- * be taken away; the first ones safe and the others so; by the call, instances coming with calls and going without.
- */
-export const PURCHASES = ['on-demand', 'committed', 'spot', 'mixed', 'per-request'] as const
 
 /** What a class is promised. */
 export const TargetSchema = z.discriminatedUnion('measure', [
@@ -76,6 +71,7 @@ export const ClassSchema = z.strictObject({
 
 const RoutingSchema = z.enum(waysOf(ROUTINGS))
 const PromptsSchema = z.enum(waysOf(PROMPTS))
+const PurchaseSchema = z.enum(waysOf(PURCHASES))
 const SplitSchema = z.enum(waysOf(SPLITS))
 const ReservationSchema = z.enum(waysOf(RESERVATIONS))
 
@@ -105,7 +101,7 @@ export const ConfigurationSchema = z.strictObject({
   variant: name.optional(),
   devices: count.optional().describe('devices per replica; 1 if left out'),
   sequences: count.describe('sequences side by side in a replica, or requests in a batch'),
-  purchase: z.enum(PURCHASES).optional().describe('on-demand if left out'),
+  purchase: PurchaseSchema.optional().describe('on-demand if left out'),
   safeShare: share.optional().describe('mixed: share of the machines that can not be taken away; 0.5 if left out'),
   replicas: count.max(2000).describe('with a policy they follow the load instead, and this many are not used'),
   policy: name.optional().describe('one of the policies of the service; a fixed number if left out'),
@@ -124,7 +120,7 @@ const SearchSchema = z.strictObject({
     .describe('combinations that are not to be tried; a field that is left out stands for all'),
   qualityFloor: share.optional().describe('least quality score, with its whole 95 % interval'),
   licensedForProduction: z.boolean().optional().describe('true: only variants whose licence says that they may serve in production'),
-  purchases: z.array(z.enum(PURCHASES)).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
+  purchases: z.array(PurchaseSchema).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
   safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
   routings: z.array(RoutingSchema).min(1).max(waysOf(ROUTINGS).length).optional().describe('ways of routing to try beside the service’s own'),
@@ -195,7 +191,8 @@ export type { Machine } from './machineSchema.ts'
 export type { Measurement, MeasurementRow } from './measurementSchema.ts'
 export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'
 export type { PerSequences, ProfileSpec } from './profileSchema.ts'
-export type { Arrivals, Bursts, ClosedLoop, GeneratedArrivals, Size, Spike } from './loadSchema.ts'
+export type { Arrivals, ClosedLoop, GeneratedArrivals } from './arrivalKinds.ts'
+export type { Bursts, Size, Spike } from './loadSchema.ts'
 export type Plan = z.infer<typeof PlanSchema>
 export type RequestClass = z.infer<typeof ClassSchema>
 export type Turns = NonNullable<RequestClass['turns']>

@@ -1,5 +1,5 @@
 import type { Candidate } from '../candidate/candidate.ts'
-import { safeGroups } from '../cost/purchase.ts'
+import { isByCall, safeGroups } from '../cost/purchase.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
 import type { Plan } from '../plan/schema.ts'
 import { makeController } from '../scaling/makeController.ts'
@@ -27,7 +27,7 @@ function livingFleetOf(plan: Plan, spec: RunSpec, repetition: number): LivingFle
   // Who drains, or is about to be taken away, and who replaces it are there at the same time, on machines of their own.
   const most = candidate.paysByRun ? Math.max(groups, candidate.obtainableGroups) : groups
   const rules = policy ? scalingRulesOf(policy) : fixedRules(replicas)
-  if (purchase.kind === 'per-request') return instancesOf(plan, candidate, replicas, repetition)
+  if (isByCall(purchase)) return instancesOf(plan, candidate, replicas, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
     makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition, beginOf(plan),

@@ -1,5 +1,6 @@
 import { costPerHour } from '../candidate/candidate.ts'
 import { bestCommitted, billOf, committedOfSteady, runPerHours } from '../cost/bill.ts'
+import { isByCall } from '../cost/purchase.ts'
 import { paidSeries } from '../cost/ledger.ts'
 import type { StepSeries } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -25,6 +26,6 @@ export function paidRun({ horizon }: Plan, { candidate, groups }: RunSpec, { lif
   }
   const { committedGroups, perHour } = bestCommitted([runPerHours(candidate, record, life, seconds)], candidate.prices)
   // Calls are paid one by one: what is shown is their mean.
-  if (candidate.purchase.kind === 'per-request') return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
+  if (isByCall(candidate.purchase)) return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
   return { perHour, committedGroups, paid: paidSeries(billOf(candidate, life, seconds, committedGroups), candidate) }
 }

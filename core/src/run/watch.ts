@@ -1,3 +1,4 @@
+import { isClosedLoop } from '../plan/arrivalKinds.ts'
 import { remembered } from '../demand/remembered.ts'
 import { countByClass, type Requests } from '../demand/requests.ts'
 import { MissWatch, type WatchedTarget } from '../engine/missWatch.ts'
@@ -60,7 +61,7 @@ function countable(plan: Plan, requests: Requests): number[] {
   return counted.map((n, c) => (mayFollow(plan.classes[c]) ? all[c] : n))
 }
 
-const mayFollow = (c: RequestClass) => c.turns !== undefined || c.arrivals.kind === 'closed-loop'
+const mayFollow = (c: RequestClass) => c.turns !== undefined || isClosedLoop(c.arrivals)
 
 function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, { countable, byHour: arrivals }: Counted, requests: Requests): WatchedTarget {
   const measure = target.measure === 'throughput' ? 'lost' : target.measure

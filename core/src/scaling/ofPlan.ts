@@ -1,6 +1,7 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { weekPlace } from '../demand/calendar.ts'
-import { rateCurve, rateAt, withRate } from '../demand/rate.ts'
+import { rateAt, rateCurve } from '../demand/rate.ts'
+import { withRate } from '../plan/arrivalKinds.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
 import { weightBytesOf } from '../service/variant.ts'

@@ -1,3 +1,4 @@
+import { isFromLog } from '../plan/arrivalKinds.ts'
 import { drawnFrom, generateRequests } from '../demand/generate.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
 import { ofClasses, type Bytes, type Requests } from '../demand/requests.ts'
@@ -92,7 +93,7 @@ export class Load {
   repetitions(service: Service): number {
     const replayed = this.plan.classes
       .filter((c) => c.service === service.name)
-      .every((c) => c.arrivals.kind === 'log' && [c.input, c.output, c.work].every((s) => s === undefined || s.kind === 'log' || s.kind === 'fixed'))
+      .every((c) => isFromLog(c.arrivals) && [c.input, c.output, c.work].every((s) => s === undefined || s.kind === 'log' || s.kind === 'fixed'))
     return replayed ? 1 : this.plan.repetitions
   }
 

@@ -46,7 +46,7 @@ describe('a stated configuration that can not be had or run', () => {
     ['more requests than the cores that a replica is given', stated(CORES, { sequences: 3 }, {}, { host: { cores: 2 } }), '3 side by side, the cores suffice for 2'],
     ['four copies of 12 GB on a host of 16', stated(CORES, { replicas: 7 }, {}, { host: { cores: 1 } }), 'it takes 7 machines, the stock is 6 machines (6 replicas)'],
     ['a way of paying that has no price', stated(IMAGES, { purchase: 'spot' }), 'services[0].configuration.purchase is "spot": it can not be had or run: gravel is not sold spot; it is sold on demand'],
-    ['by the hour what is sold by the call', stated(IMAGES, {}, { pricePerHour: undefined, pricePerRequest: 1e-4 } as Partial<Machine>), 'gravel is not sold on demand; it is sold per request'],
+    ['by the hour what is sold by the call', stated(IMAGES, {}, { pricePerHour: undefined, pricePerRequest: 1e-4 } as Partial<Machine>), 'gravel is not sold on demand; it is sold by the call'],
     ['image and kept weights on a smaller disk', stated(IMAGES, {}, { diskBytes: 9e9 }, start(8e9, 'node')), 'image and weights 10.0 GB, disk 9.00 GB'],
     ['files above an artifact ceiling, on cores', stated(CORES, {}, { ceilings: { packageBytes: 10e9 } }), 'its files are 12.0 GB, the offer takes 10.0 GB at most'],
     ['more memory than the largest step, on devices', stated(IMAGES, {}, { ceilings: { memoryStepsBytes: [2e9, 4e9] } }), 'the largest memory that is sold is 4.00 GB'],

@@ -1,6 +1,7 @@
-import { isOffered, type PurchaseKind } from '../cost/purchase.ts'
+import { isOffered } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine } from '../plan/schema.ts'
+import { PURCHASES, waysOf, type PurchaseKind } from '../plan/ways.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import type { Rejection } from './rejection.ts'
 
@@ -21,9 +22,7 @@ export function refusalOf(candidate: Candidate, groups = 1): Refusal | undefined
   return undefined
 }
 
-const KINDS: readonly PurchaseKind[] = ['on-demand', 'committed', 'spot', 'mixed', 'per-request']
-
 /** The ways in which an offer is sold. */
 function soldAs(machine: Machine): PurchaseKind[] {
-  return KINDS.filter((kind) => kind !== 'mixed' && isOffered(kind, machine))
+  return waysOf(PURCHASES).filter((kind) => PURCHASES[kind].safeShare !== 'stated' && isOffered(kind, machine))
 }

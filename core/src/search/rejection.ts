@@ -1,5 +1,6 @@
 import type { Setting } from '../candidate/settings.ts'
-import type { Purchase, PurchaseKind } from '../cost/purchase.ts'
+import type { Purchase } from '../cost/purchase.ts'
+import type { PurchaseKind } from '../plan/ways.ts'
 import type { Misfit } from '../service/fit.ts'
 import type { Hopeless } from './bounds.ts'
 import type { Missed } from './order.ts'

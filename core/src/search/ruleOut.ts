@@ -1,4 +1,5 @@
 import { leastOfGroup } from '../cost/bill.ts'
+import { isByCall } from '../cost/purchase.ts'
 import { callsPerHour } from '../cost/calls.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Fit } from '../service/fit.ts'
@@ -86,7 +87,7 @@ export class RuleOut {
    */
   leastPaid(candidate: Candidate, profile: Profile): number[] {
     if (!candidate.paysByRun) return []
-    return Array.from({ length: this.repetitions }, (_, r) => (candidate.purchase.kind === 'per-request' ? this.leastOfCalls(candidate, profile, r) : this.leastOfMachines(candidate, profile, r)))
+    return Array.from({ length: this.repetitions }, (_, r) => (isByCall(candidate.purchase) ? this.leastOfCalls(candidate, profile, r) : this.leastOfMachines(candidate, profile, r)))
   }
 
   private leastOfMachines(candidate: Candidate, profile: Profile, repetition: number): number {

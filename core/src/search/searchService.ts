@@ -1,3 +1,4 @@
+import { isByCall } from '../cost/purchase.ts'
 import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { hasBusiest, routesByState } from '../run/busiest.ts'
@@ -224,7 +225,7 @@ export class ServiceSearcher {
   private *missInStretch(tries: readonly Try[]): Steps<SearchProgress, Try[]> {
     const { stretches } = this
     // Calls are routed in a way of their own.
-    const looked = tries.filter(({ option: { candidate } }) => candidate.purchase.kind !== 'per-request' && routesByState(candidate.service))
+    const looked = tries.filter(({ option: { candidate } }) => !isByCall(candidate.purchase) && routesByState(candidate.service))
     if (!stretches) return []
     const unknown = new Map(looked.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
     if (unknown.size > 0) {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { clock, threeDigits, withRate, type ClassPicture, type Plan } from '@sandclock/core'
+import { clock, isClosedLoop, threeDigits, withRate, type ClassPicture, type Plan } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
@@ -42,7 +42,7 @@ const series = computed((): LineSeries[] => {
   return pull.value ? [{ kind: 'line', points: drawn.value[pull.value.index], colour: '--faded', width: 1, dash: [3, 3] }, ...lines] : lines
 })
 const knobs = computed(() => props.classes.map((c, i) => ({ x: x.value(c.peakAtSeconds + props.plan.horizon.seconds / c.rates.length / 2), y: y.value(c.peakPerSecond * (pull.value?.index === i ? pull.value.factor : 1)) })))
-const someFollow = computed(() => props.plan.classes.some((c) => c.turns !== undefined || c.arrivals.kind === 'closed-loop'))
+const someFollow = computed(() => props.plan.classes.some((c) => c.turns !== undefined || isClosedLoop(c.arrivals)))
 const spikes = computed((): Mark[] => props.plan.classes.flatMap((c) => (withRate(c.arrivals)?.spikes ?? []).map((k) => ({ kind: 'area' as const, x: [k.startSeconds, Math.min(props.plan.horizon.seconds, k.startSeconds + k.durationSeconds)] as const, colour: '--sand-soft', alpha: 0.28 }))))
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {

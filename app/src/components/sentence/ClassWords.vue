@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { classRemarks, closedLoopWords, measureWords, withRate, type Plan, type RequestClass, type Size, type Spike, type Target } from '@sandclock/core'
+import { ARRIVALS, classRemarks, closedLoopWords, isClosedLoop, isFromLog, measureWords, withRate, type Plan, type RequestClass, type Size, type Spike, type Target } from '@sandclock/core'
 import { computed } from 'vue'
 import { addTarget, basePeak, copyClass, editClass, removeClass, removeTarget, renameClass, setPeak, setSpikes, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
@@ -56,10 +56,10 @@ function setPatience(patienceSeconds: number): void {
 <template>
   <p class="mb-3">
     <EditableName :value="name" :taken="plan.classes.map((c) => c.name)" label="Class" :colour="colour" @commit="(to) => emit('edit', renameClass(name, to))" />{{ ' ' }}
-    <template v-if="requestClass.arrivals.kind === 'log'">arrives as the log has it</template>
-    <template v-else-if="requestClass.arrivals.kind === 'closed-loop'">{{ closedLoopWords(requestClass.arrivals) }}</template>
+    <template v-if="isFromLog(requestClass.arrivals)">arrives as the log has it</template>
+    <template v-else-if="isClosedLoop(requestClass.arrivals)">{{ closedLoopWords(requestClass.arrivals) }}</template>
     <template v-else>
-      {{ requestClass.turns ? 'starts' : 'sends' }}{{ requestClass.arrivals.kind === 'steady' ? '' : ' up to' }}
+      {{ requestClass.turns ? 'starts' : 'sends' }}{{ ARRIVALS[requestClass.arrivals.kind].varies ? ' up to' : '' }}
       <EditableFigure :value="basePeak(plan, requestClass)" kind="rate" :min="0" :max="100000" :label="`Peak rate of ${name}, requests a second`" @commit="(rate) => emit('edit', setPeak(name, rate))" />
       {{ requestClass.turns ? 'conversations ' : '' }}a second<template v-for="(spike, i) in spikes" :key="i">, <SpikeWords :spike="spike" :start="plan.horizon.start" :class-name="name" @change="(s) => setSpike(i, s)" @remove="setSpike(i, undefined)" /></template></template>:
     <SizeWords v-if="requestClass.work" :size="requestClass.work" :what="`work of ${name}`" unit="work units" @change="(s) => setSize('work', s)" />

@@ -1,19 +1,18 @@
 <script setup lang="ts">
-import { PURCHASES, type Service } from '@sandclock/core'
+import { PURCHASES, waysOf, type PurchaseKind, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 
 /** Which ways of paying the search tries for a service, as words that are struck out or not. */
 const props = defineProps<{ search: NonNullable<Service['search']>; service: string }>()
 const emit = defineEmits<{ change: [purchases: NonNullable<Service['search']>['purchases']] }>()
 
-type Kind = (typeof PURCHASES)[number]
-const WORDS: Record<Kind, string> = { 'on-demand': 'on demand', committed: 'committed', spot: 'on spot', mixed: 'half safe, half on spot', 'per-request': 'by the call' }
-const tried = computed<readonly Kind[]>(() => props.search.purchases ?? ['on-demand'])
-const words = computed(() => PURCHASES.map((kind) => ({ kind, on: tried.value.includes(kind), words: kind === 'mixed' && props.search.safeShares ? 'some safe, the rest on spot' : WORDS[kind] })))
+const KINDS = waysOf(PURCHASES)
+const tried = computed<readonly PurchaseKind[]>(() => props.search.purchases ?? ['on-demand'])
+const words = computed(() => KINDS.map((kind) => ({ kind, on: tried.value.includes(kind), words: PURCHASES[kind].safeShare === 'stated' && props.search.safeShares ? 'some safe, the rest on spot' : PURCHASES[kind].picked })))
 
 /** One way is always left. */
-function toggle(kind: Kind): void {
-  const next = PURCHASES.filter((k) => (k === kind ? !tried.value.includes(k) : tried.value.includes(k)))
+function toggle(kind: PurchaseKind): void {
+  const next = KINDS.filter((k) => (k === kind ? !tried.value.includes(k) : tried.value.includes(k)))
   if (next.length > 0) emit('change', next)
 }
 </script>

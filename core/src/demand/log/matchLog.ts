@@ -1,3 +1,4 @@
+import { isFromLog } from '../../plan/arrivalKinds.ts'
 import { BadInput, shown } from '../../plan/problem.ts'
 import type { Plan } from '../../plan/schema.ts'
 import { countByClass, ofClasses } from '../requests.ts'
@@ -34,7 +35,7 @@ export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
 }
 
 function unnamedClass(plan: Plan): number {
-  const fromLog = plan.classes.findIndex((c) => c.arrivals.kind === 'log')
+  const fromLog = plan.classes.findIndex((c) => isFromLog(c.arrivals))
   return fromLog >= 0 ? fromLog : 0
 }
 
