@@ -1,35 +1,37 @@
 import { ref, type Ref } from 'vue'
+import type { StoredLog, ThrownAway } from '../data/database.ts'
 import { fileName } from '../data/fileName.ts'
-import type { StoredLog } from '../data/database.ts'
-import { throwAway } from '../data/thrown.ts'
+import type { LostMeasurement } from '../edits/lostMeasurements.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { usePinStore } from '../stores/pinStore.ts'
-import { usePlanStore } from '../stores/planStore.ts'
+import { usePlanStore, type ThrownPlan } from '../stores/planStore.ts'
+import { useThrownStore, type PutBack } from '../stores/thrownStore.ts'
 import { saveText } from './useFiles.ts'
 
 /** What was thrown away: shown, and had back to where it was. */
 export function useThrown(): { open: Ref<boolean>; show: () => Promise<void>; haveBack: (id: string) => void } {
-  const [plans, logs, pinned] = [usePlanStore(), useLogStore(), usePinStore()]
+  const [plans, logs, pinned, thrown] = [usePlanStore(), useLogStore(), usePinStore(), useThrownStore()]
   const open = ref(false)
+  // What each is was written by the store that it goes back to.
+  const ways: Record<ThrownAway['kind'], PutBack> = {
+    plan: (data) => plans.restore(data as ThrownPlan).then(() => true),
+    measurement: async (data) => plans.restoreMeasurement(data as LostMeasurement),
+    log: (data) => logs.restore(data as StoredLog).then(() => true),
+    pin: async (data) => pinned.restore(data as Parameters<typeof pinned.restore>[0]),
+    // It goes out as a file and stays.
+    unreadable: async (data, name) => {
+      saveText(fileName(name), JSON.stringify(data, null, 2))
+      return false
+    },
+  }
   return {
     open,
     show: async () => {
-      await plans.refreshThrown()
+      await thrown.refresh()
       open.value = true
     },
     haveBack: (id) => {
-      void plans.haveBack(id, async (found) => {
-        if (found.kind === 'log') await logs.restore(found.data as StoredLog) // written by the log store
-        else if (found.kind === 'pin') {
-          const isThere = pinned.restore(found.data as Parameters<typeof pinned.restore>[0]) // written by the pin store
-          if (!isThere) await throwAway(found.kind, found.name, found.data)
-        }
-        else {
-          // What can not be read goes out as a file and stays.
-          saveText(fileName(found.name), JSON.stringify(found.data, null, 2))
-          await throwAway(found.kind, found.name, found.data)
-        }
-      })
+      void thrown.haveBack(id, ways)
       open.value = false
     },
   }

@@ -15,7 +15,7 @@ import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
-import type { MoneyView } from '../worker/viewWorker.ts'
+import type { MoneyView } from '../worker/planViews.ts'
 
 const NO_DUST: Dust = { places: new Int32Array(), perHour: new Float64Array(), strain: new Float64Array() }
 const answers = useAnswerStore()

@@ -15,7 +15,7 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { MOST_PINS, usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
-import type { PinnedRun } from '../worker/viewWorker.ts'
+import type { PinnedRun } from '../worker/planViews.ts'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()

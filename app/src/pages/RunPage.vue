@@ -18,7 +18,7 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
-import type { RunFigures, RunView } from '../worker/viewWorker.ts'
+import type { RunFigures, RunView } from '../worker/planViews.ts'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()

@@ -1,27 +1,20 @@
-import { CORE_VERSION, countCandidates, needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
+import { needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
 import { proxy } from 'comlink'
-import { useLocalStorage, useTimeoutFn } from '@vueuse/core'
+import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
-import { demoAnswer, demoPlan } from '../data/demo.ts'
-import { readKeptAnswer } from '../data/kept.ts'
-import { searchOnServer, serverThreads } from '../data/serverSearch.ts'
+import { knownAnswer } from '../data/knownAnswer.ts'
+import { paceOf } from '../search/pace.ts'
+import { searchers } from '../search/searchers.ts'
+import { isLarge, SearchRun, type SearchPlace } from '../search/searchRun.ts'
 import { endSearchLead, helperCount, searchLead } from '../worker/workers.ts'
-import { usePlanStore } from './planStore.ts'
+import { useThrownStore } from './thrownStore.ts'
 
 export interface Working extends RecommendProgress {
   /** seconds left by the measured pace; null until there is one */
   leftSeconds: number | null
 }
-
-/** Where searches run: large ones on the server, where there is one, unless the person says otherwise. */
-export type SearchPlace = 'by size' | 'here' | 'server'
-/** From so many options on a search is large. */
-const LARGE = 5000
-
-/** The page has so long to come to rest before its search is made ready. */
-const PREPARED_AFTER_MS = 2500
 
 const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
 
@@ -44,21 +37,17 @@ export const useAnswerStore = defineStore('answer', () => {
   /** threads of the server, 0 without one; and whether the search that runs is there */
   const threads = shallowRef(0)
   const onServer = shallowRef(false)
-  let search: { end: () => void } | undefined
+  let hear: (progress: RecommendProgress) => void = () => undefined
+  const search = new SearchRun(searchers, { progress: (p) => hear(p), threads: (n) => (threads.value = n), onServer: (is) => (onServer.value = is) })
   /** the answer whose neighbourhood is simulated */
   let look: Answer | undefined
-
-  let opened: Plan | undefined
-  /** The first change of a plan that was opened with its answer finds its search ready. */
-  const { start: prepareLater, stop: prepareNoMore } = useTimeoutFn(() => {
-    if (opened && !search && !look) void searchLead().remote.prepare(opened, helperCount())
-  }, PREPARED_AFTER_MS, { immediate: false })
+  /** a plan that was opened with its answer, until its first change is made ready for */
+  let unready: Plan | undefined
 
   function end(): void {
-    prepareNoMore()
-    search?.end()
-    if (look) void searchLead().remote.giveUp()
-    search = look = undefined
+    search.end()
+    if (look) searchers.here.giveUp()
+    look = unready = undefined
     working.value = null
     onServer.value = false
   }
@@ -72,76 +61,37 @@ export const useAnswerStore = defineStore('answer', () => {
     stopped.value = false
     failure.value = ''
     soFar.value = NOTHING_YET
-    const known = await knownAnswer(planId, text)
+    const known = await knownAnswer(planId, text, (stored) => useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'))
     if (text !== wanted.value) return
-    if (known) {
-      arrive(known, text, planId)
-      opened = plan
-      if (!needsLog(plan) && countCandidates(plan) < LARGE) prepareLater()
-      return
-    }
-    await searchFor(planId, plan, text, log)
+    if (!known) return searchFor(planId, plan, text, log)
+    arrive(known, text, planId)
+    if (!needsLog(plan) && !isLarge(plan)) unready = plan
   }
 
-  async function knownAnswer(planId: string, text: string): Promise<Answer | undefined> {
-    const stored = await database.answers.get(planId)
-    // Stored by `searchFor` below; an answer of a former core may lack what is shown of it, and is searched anew.
-    const kept = stored && readKeptAnswer(stored.answer)
-    if (stored && !kept) {
-      await database.answers.delete(planId)
-      await usePlanStore().putAside('the answer of this plan', stored, 'it is found anew')
-    }
-    if (stored?.planText === text && kept?.coreVersion === CORE_VERSION) return kept
-    if (text !== writePlan(demoPlan)) return undefined
-    const demo = await demoAnswer()
-    return demo && writePlan(demo.plan) === text ? demo : undefined
+  /** Someone is about to change a plan that was opened with its answer: its search is made ready meanwhile. */
+  function makeReady(): void {
+    if (unready && !search.isRunning && !look) void searchLead().remote.prepare(unready, helperCount())
+    unready = undefined
   }
 
   async function searchFor(planId: string, plan: Plan, text: string, log: RequestLog | undefined): Promise<void> {
-    const pace = paceOf()
-    const mine = { end: () => undefined as void }
-    search = mine
+    const pace = paceOf(() => performance.now() / 1000)
     working.value = { settled: 0, total: 0, simulations: 0, doing: 'drawing the requests', leftSeconds: null, soFar: NOTHING_YET }
-    const onProgress = (p: RecommendProgress) => {
-      if (search !== mine) return
-      const { answer: early, ...progress } = p
+    hear = ({ answer: early, ...progress }) => {
       if (early) arrive(early, text, planId)
-      working.value = { ...progress, leftSeconds: pace(p) }
+      working.value = { ...progress, leftSeconds: pace(progress) }
       soFar.value = progress.soFar
     }
     try {
-      const found = (await foundOnServer(plan, text, mine, onProgress)) ?? (await foundHere(plan, log, mine, onProgress))
-      if (search !== mine || !found) return
+      const found = await search.find({ plan, text, log, place: place.value })
+      if (!found) return
       end()
       arrive(found, text, planId)
       await database.answers.put({ planId, planText: text, answer: found })
     } catch (error) {
-      if (search !== mine) return
       end()
       failure.value = `The search ended without an answer: ${error instanceof Error ? error.message : String(error)}`
     }
-  }
-
-  /** Searches on the server; undefined where it is to be done here. What goes wrong there is done here. */
-  async function foundOnServer(plan: Plan, text: string, mine: { end: () => void }, onProgress: (p: RecommendProgress) => void): Promise<Answer | undefined> {
-    const known = serverThreads().then((n) => (threads.value = n))
-    if (place.value === 'here' || needsLog(plan) || (place.value === 'by size' && countCandidates(plan) < LARGE)) return undefined
-    if ((await known) === 0 || search !== mine) return undefined
-    const there = await searchOnServer(text, onProgress)
-    if (search !== mine) there?.end()
-    if (!there || search !== mine) return undefined
-    mine.end = there.end
-    onServer.value = true
-    const found = await there.answer.catch(() => undefined)
-    if (found) mine.end = () => undefined // it stays there for those who ask the same
-    return found
-  }
-
-  async function foundHere(plan: Plan, log: RequestLog | undefined, mine: { end: () => void }, onProgress: (p: RecommendProgress) => void): Promise<Answer | undefined> {
-    if (search !== mine) return undefined
-    onServer.value = false
-    mine.end = () => void searchLead().remote.giveUp()
-    return searchLead().remote.recommend(plan, log, helperCount(), proxy(onProgress))
   }
 
   function arrive(found: Answer, text: string, planId: string): void {
@@ -175,7 +125,7 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   return {
-    answer, before, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, stop, drawFrontiers,
+    answer, before, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, makeReady, stop, drawFrontiers,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {
@@ -184,14 +134,3 @@ export const useAnswerStore = defineStore('answer', () => {
     },
   }
 })
-
-/** Time left from the pace since the first options that needed simulation were settled. */
-function paceOf(): (p: RecommendProgress) => number | null {
-  let first: { settled: number; at: number } | undefined
-  return ({ settled, total }) => {
-    const now = performance.now()
-    if (!first) first = { settled, at: now }
-    const done = settled - first.settled
-    return done < 3 ? null : ((now - first.at) / 1000 / done) * (total - settled)
-  }
-}

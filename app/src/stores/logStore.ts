@@ -4,6 +4,7 @@ import { shallowRef } from 'vue'
 import { database, type StoredLog } from '../data/database.ts'
 import { throwAway } from '../data/thrown.ts'
 import { troubleOf, usePlanStore, type Trouble } from './planStore.ts'
+import { useRemarkStore } from './remarkStore.ts'
 import { useViewStore } from './viewStore.ts'
 
 /** What was found in a dropped log, until it is used or put away. */
@@ -48,7 +49,7 @@ export const useLogStore = defineStore('log', () => {
       await database.logs.put({ name: found.log.name, bytes: found.bytes })
       byName.set(found.log.name, found.log)
       plans.edit(() => replaced.plan)
-      plans.remark = leftOutWords(replaced).join(' ')
+      useRemarkStore().words = leftOutWords(replaced).join(' ')
       report.value = null
     } catch (error) {
       trouble.value = troubleOf(error)

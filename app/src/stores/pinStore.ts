@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import type { RunChoice } from '../composables/useRunChoices.ts'
 import { readKeptPin, readKeptPins } from '../data/kept.ts'
 import { throwAway } from '../data/thrown.ts'
-import { usePlanStore } from './planStore.ts'
+import { useThrownStore } from './thrownStore.ts'
 
 const KEY = 'sand-clock-pins'
 
@@ -19,7 +19,7 @@ export const usePinStore = defineStore('pins', () => {
         const { pins, broken } = readKeptPins(text)
         if (broken.length > 0) {
           localStorage.setItem(KEY, JSON.stringify(pins)) // else they would be put aside at every start
-          void usePlanStore().putAside(broken.length === 1 ? 'a pinned run' : `${broken.length} pinned runs`, broken, 'the others stay pinned')
+          void useThrownStore().putAside(broken.length === 1 ? 'a pinned run' : `${broken.length} pinned runs`, broken, 'the others stay pinned')
         }
         return pins
       },

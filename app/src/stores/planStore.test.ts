@@ -7,7 +7,12 @@ import { database } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
 import { editTarget, type Edit } from '../edits/edits.ts'
 import { removeMachines, removeMeasurement } from '../edits/marketEdits.ts'
+import { useThrown } from '../composables/useThrown.ts'
 import { usePlanStore } from './planStore.ts'
+import { useRemarkStore } from './remarkStore.ts'
+import { useThrownStore } from './thrownStore.ts'
+
+const thrown = useThrownStore
 
 const harder: Edit = editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 0.3 } : t))
 const impossible: Edit = (plan) => ({ ...plan, seed: -1 })
@@ -68,7 +73,7 @@ describe('planStore', () => {
     const stored = await database.plans.get(id)
     await database.plans.put({ id, name: 'of the other tab', text: theirs, updatedAt: 1, revision: (stored?.revision ?? 0) + 1 })
     store.edit(harder)
-    await expect.poll(() => store.remark).toContain('both are kept')
+    await expect.poll(() => useRemarkStore().words).toContain('both are kept')
     expect(store.id).not.toBe(id)
     expect((await database.plans.get(id))?.text).toBe(theirs)
     expect((await database.plans.get(store.id))?.text).toContain('(this tab)')
@@ -103,27 +108,28 @@ describe('planStore', () => {
     const { id } = store
     await database.answers.put({ planId: id, planText: 'x', answer: { of: 'it' } })
     await store.remove(id)
-    expect(store.lastThrown?.name).toBe('Second')
+    expect(thrown().last?.name).toBe('Second')
     expect(await database.answers.get(id)).toBeUndefined()
-    await store.haveBack(store.lastThrown!.id, () => Promise.reject(new Error('it is a plan')))
-    expect([store.plan.name, store.id, store.lastThrown]).toEqual(['Second', id, null])
+    useThrown().haveBack(thrown().last!.id)
+    await expect.poll(() => store.plan.name).toBe('Second')
+    expect([store.id, thrown().last]).toEqual([id, null])
     expect((await database.answers.get(id))?.answer).toEqual({ of: 'it' })
     await store.remove(id)
     await database.thrown.toCollection().modify({ thrownAt: Date.now() - 31 * 86_400_000 })
-    await store.refreshThrown()
-    expect(store.thrown).toEqual([])
+    await thrown().refresh()
+    expect(thrown().things).toEqual([])
   })
 
   it('has a measurement back that an edit took out', async () => {
     const store = await started()
     const before = store.plan
     store.edit(removeMachines(['Northquay ledge']))
-    await expect.poll(() => store.thrown.map((t) => t.name)).toEqual(['Curlew 14B, 8-bit on Northquay ledge'])
+    await expect.poll(() => thrown().things.map((t) => t.name)).toEqual(['Curlew 14B, 8-bit on Northquay ledge'])
     store.undo()
     store.edit(removeMeasurement('Curlew 14B', '8-bit', 'Northquay ledge', 1))
-    await expect.poll(() => store.thrown.length).toBe(2)
-    await store.haveBack(store.thrown[0].id, () => Promise.reject(new Error('it is a measurement')))
-    expect(store.plan.models).toEqual(before.models)
+    await expect.poll(() => thrown().things.length).toBe(2)
+    useThrown().haveBack(thrown().things[0].id)
+    await expect.poll(() => store.plan.models).toEqual(before.models)
   })
 
   it('notes an edit before anything else, and saves it at the next start if the page was gone before', async () => {
@@ -141,7 +147,7 @@ describe('planStore', () => {
     const second = await started()
     expect(second.kept.map((k) => k.name).sort()).toEqual(['Alone', 'Later'])
     expect(second.plan.name).toBe('Later')
-    expect(second.remark).toContain('2 plans')
+    expect(useRemarkStore().words).toContain('2 plans')
     expect(await database.journal.count()).toBe(0)
   })
 
@@ -151,7 +157,7 @@ describe('planStore', () => {
     await database.plans.put({ id: 'l', name: 'loose', text, updatedAt: 1, revision: 4 })
     const store = await started()
     expect(store.plan.machines).toHaveLength(loose.machines.length)
-    expect(store.remark).toContain('measurements of 8-bit on Northquay ledge')
-    expect(store.thrown.map((t) => (t.data as { text: string }).text)).toEqual([text])
+    expect(useRemarkStore().words).toContain('measurements of 8-bit on Northquay ledge')
+    expect(thrown().things.map((t) => (t.data as { text: string }).text)).toEqual([text])
   })
 })

@@ -1,8 +1,9 @@
-import type { ClassPicture, Combination, Comparison, FitDetail, FitRow, LateSums, LeverReport, Moment, Plan, PreventionProgress, RequestLog, Sized, VolumeReport, WayBetween } from '@sandclock/core'
+import type { ClassPicture, Combination, FitRow, LeverReport, Moment, Plan, PreventionProgress, RequestLog, Sized, VolumeReport, WayBetween } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
-import type { Job, LogReading, MoneyView, PinnedRun, RunFigures, RunView } from '../worker/viewWorker.ts'
+import type { Job } from '../worker/jobs.ts'
+import type { LogReading, Questions } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -16,50 +17,45 @@ export const useViewStore = defineStore('view', () => {
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
+  const ask = <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) => worker.remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
+
   async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
     const mine = ++generation.value
     await worker.remote.setPlan(plan, log)
-    const [picture, ...tables] = await Promise.all([worker.remote.loadPicture(PIECES), ...plan.services.map((s) => worker.remote.fitTable(s.name))])
+    const [picture, ...tables] = await Promise.all([ask('loadPicture', PIECES), ...plan.services.map((s) => ask('fitTable', s.name))])
     if (mine !== generation.value) return
-    load.value = picture
-    fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i]]))
+    load.value = picture ?? []
+    fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i] ?? []]))
   }
-
-  const timelineOf = (name: RunName, from: number, until: number, pieces: number): Promise<RunView | undefined> => worker.remote.timeline(name, from, until, pieces)
-
-  const figuresOf = (name: RunName, from: number, until: number): Promise<RunFigures | undefined> => worker.remote.figures(name, from, until)
-
-  const lateOf = (name: RunName, moment: Moment): Promise<LateSums | undefined> => worker.remote.lateOf(name, moment)
 
   /** Goes on with a job until it is done, `stop` says so, another of its kind is begun or the plan changes. */
   async function follow<T extends object>(begun: Promise<Job<T> | undefined>, told: (progress: T & { done: boolean }) => void, stop: () => boolean): Promise<void> {
     const number = await begun
     while (number !== undefined && !stop()) {
-      const step = (await worker.remote.advance(number)) as (T & { done: boolean }) | undefined
+      const step = (await ask('advance', number)) as (T & { done: boolean }) | undefined // as the number says
       if (step && !stop()) told(step)
       if (!step || step.done) return
     }
   }
 
-  /** Looks for what would have prevented a moment. */
-  const prevent = (name: RunName, moment: Moment, told: (progress: PreventionProgress & { done: boolean }) => void, stop: () => boolean) => follow<PreventionProgress>(worker.remote.prevent(name, moment), told, stop)
-
-  /** Moves one input after the other. */
-  const pull = (name: RunName, others: readonly Sized[], told: (report: LeverReport & { done: boolean }) => void, stop: () => boolean) => follow<LeverReport>(worker.remote.pull(name, others), told, stop)
-
-  /** Goes from one run to another, one change after the other. */
-  const between = (a: RunName, b: RunName, told: (way: WayBetween & { done: boolean }) => void, stop: () => boolean) => follow<WayBetween>(worker.remote.between(a, b), told, stop)
-
-  /** Lays machines that are there against calls, one volume after the other. */
-  const volume = (name: RunName, told: (report: VolumeReport & { done: boolean }) => void, stop: () => boolean) => follow<VolumeReport>(worker.remote.volume(name), told, stop)
-
-  const pinnedOf = (name: RunName, pieces: number): Promise<PinnedRun | undefined> => worker.remote.pinned(name, pieces)
-
-  const ledgerOf = (name: RunName): Promise<MoneyView | undefined> => worker.remote.ledger(name)
-
-  const detailOf = (service: string, at: Combination): Promise<FitDetail | undefined> => worker.remote.fitDetail(service, at)
-
-  const creditOf = (service: string, a: Combination, b: Combination, sequences: number): Promise<Comparison | undefined> => worker.remote.credit(service, a, b, sequences)
-
-  return { load, fits, generation, setPlan, timelineOf, figuresOf, lateOf, prevent, ledgerOf, pull, between, volume, pinnedOf, detailOf, creditOf, readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name) }
+  type Told<T> = (progress: T & { done: boolean }) => void
+  return {
+    load, fits, generation, setPlan,
+    timelineOf: (name: RunName, from: number, until: number, pieces: number) => ask('timeline', name, from, until, pieces),
+    figuresOf: (name: RunName, from: number, until: number) => ask('figures', name, from, until),
+    lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
+    ledgerOf: (name: RunName) => ask('ledger', name),
+    pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
+    detailOf: (service: string, at: Combination) => ask('fitDetail', service, at),
+    creditOf: (service: string, a: Combination, b: Combination, sequences: number) => ask('credit', service, a, b, sequences),
+    /** Looks for what would have prevented a moment. */
+    prevent: (name: RunName, moment: Moment, told: Told<PreventionProgress>, stop: () => boolean) => follow(ask('prevent', name, moment), told, stop),
+    /** Moves one input after the other. */
+    pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) => follow(ask('pull', name, others), told, stop),
+    /** Goes from one run to another, one change after the other. */
+    between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
+    /** Lays machines that are there against calls, one volume after the other. */
+    volume: (name: RunName, told: Told<VolumeReport>, stop: () => boolean) => follow(ask('volume', name), told, stop),
+    readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name),
+  }
 })

@@ -1,185 +1,22 @@
-import {
-  classShares, creditBetween, fitDetail, fitTable, happenings, laneSpans, levers, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, readRequestLog, runLedger, targetsOf, tellRun, textOf, timeline, volumeCurves,
-  extremes, BadInput, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type Problem, type RequestLog, type Sized, type RunSummary, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
-} from '@sandclock/core'
+import { BadInput, readRequestLog, textOf, type Plan, type Problem, type RequestLog } from '@sandclock/core'
 import { expose } from 'comlink'
-import { HeldRuns, type RunName } from './heldRuns.ts'
+import { PlanViews } from './planViews.ts'
 
 /** A log, or what is wrong with the file. */
 export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: string; problems: readonly Problem[] }
 
-let plan: Plan | undefined
-let load: Load | undefined
-let runs: HeldRuns | undefined
-/** work that goes on a simulation at a time, so that other questions are answered in between; one of each kind */
-const jobs = new Map<string, { number: number; steps: Generator<object, object | undefined> }>()
-let lastJob = 0
-let log: RequestLog | undefined
+/** What may be asked of the views of a plan. */
+export type Questions = Pick<PlanViews, { [K in keyof PlanViews]: PlanViews[K] extends (...args: never[]) => unknown ? K : never }[keyof PlanViews]>
 
-/** Happenings of a window beyond these are not told one by one. */
-const MOST_TOLD = 100
-/** Bad moments beyond these are not listed. */
-const MOST_MOMENTS = 12
+let views: PlanViews | undefined
 
-/** How a fleet came and went, with as much of its stretches as a picture can show. */
-export type FleetView = Omit<FleetPicture, 'spans'> & { spans: LaneSpans }
-
-/** A run in a window of time, as the Run view draws it. */
-export interface RunView {
-  timeline: Timeline
-  /** rows of replicas */
-  lanes: number
-  /** how the fleet came and went; null for one that is there all the time */
-  fleet: FleetView | null
-  told: Happening[]
-  /** what is paid an hour, over time */
-  paid: StepSeries
-  perHour: number
-  /** requests that a replica serves side by side, and replicas that there may be */
-  maxSequences: number
-  replicas: number
-  /** the least and the most that the scaler's first metric read in each piece, per ready replica; NaN where it read nothing; null for a fleet without */
-  reads: { low: Float32Array; high: Float32Array } | null
-  /** of the whole run, worst first */
-  moments: BadMoment[]
-}
-
-/** The money of a run. */
-export interface MoneyView {
-  ledger: Ledger
-  /** share of each class of the service, by its time in service */
-  classes: { name: string; share: number }[]
-}
-
-/** A run as it is compared with others. */
-export interface PinnedRun {
-  perHour: number
-  /** what is paid an hour, and replicas that are ready, over time */
-  paid: StepSeries
-  ready: StepSeries
-  /** of the first draw, in the order of the plan; strain 1 is just enough */
-  promises: { className: string; target: Target; value: number | undefined; strain: number; misses: number }[]
-  timeline: Timeline
-}
-
-/** The number of a job whose steps are of a kind. */
-export type Job<T> = number & { readonly of?: T }
-
-function begin<T extends object>(kind: string, steps: Generator<T, T | undefined>): Job<T> {
-  jobs.set(kind, { number: ++lastJob, steps })
-  return lastJob
-}
-
-/** The figures of a run for a window of it. */
-export interface RunFigures {
-  run: RunSummary
-  remarks: string[]
-  late: LateSums
-}
-
-/** Computes what the views show, apart from the search so that looking is never slowed by it. */
-const views = {
-  setPlan(next: Plan, itsLog: RequestLog | undefined): void {
-    plan = next
-    log = itsLog
-    load = new Load(next, log)
-    runs = new HeldRuns(next, load)
-    jobs.clear()
+const worker = {
+  setPlan(plan: Plan, log: RequestLog | undefined): void {
+    views = new PlanViews(plan, log)
   },
-  loadPicture(pieces: number): ClassPicture[] {
-    return plan && load ? loadPicture(plan, load.all(0), pieces) : []
-  },
-  fitTable(serviceName: string): FitRow[] {
-    const service = plan?.services.find((s) => s.name === serviceName)
-    return plan && load && service ? fitTable(plan, service, load.of(service, 0)) : []
-  },
-  /** Everything behind one row of the table. */
-  fitDetail(serviceName: string, at: Combination): FitDetail | undefined {
-    const service = plan?.services.find((s) => s.name === serviceName)
-    return plan && load && service ? fitDetail(plan, service, at, load.of(service, 0)) : undefined
-  },
-  /** What causes the difference between two combinations. */
-  credit(serviceName: string, a: Combination, b: Combination, sequences: number): Comparison | undefined {
-    const service = plan?.services.find((s) => s.name === serviceName)
-    return plan && load && service ? creditBetween(plan, service, a, b, meanSizes(load.of(service, 0)), sequences) : undefined
-  },
-  timeline(name: RunName, from: number, until: number, pieces: number): RunView | undefined {
-    const held = runs?.of(name)
-    if (!plan || !held) return undefined
-    const { observed, spec } = held
-    const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
-    const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
-    const around = { startIso: plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
-    return {
-      lanes, fleet, paid: held.paid, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
-      told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
-      reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
-      timeline: timeline(observed.record, lanes, plan.classes.length, targetsOf(plan, spec.service), from, until, pieces),
-    }
-  },
-  /** What a run says as a whole, and where its late requests of a window spent their time. */
-  figures(name: RunName, from: number, until: number): RunFigures | undefined {
-    const held = runs?.of(name)
-    if (!plan || !held) return undefined
-    held.told ??= tellRun(plan, held.spec, held.observed)
-    return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
-  },
-  /** Where the late requests of a moment spent their time. */
-  lateOf(name: RunName, { fromSeconds, untilSeconds }: Moment): LateSums | undefined {
-    return runs?.of(name)?.observed.late.between(fromSeconds, untilSeconds)
-  },
-  /** Begins to look for what would have prevented a moment. @returns the number to go on with, see `advance` */
-  prevent(name: RunName, moment: Moment): Job<PreventionProgress> | undefined {
-    const held = runs?.of(name)
-    if (!plan || !load || !held) return undefined
-    return begin('prevent', preventions(plan, held.spec, load, { record: held.observed.record, life: held.observed.life }, moment))
-  },
-  /** One step further; undefined when another of the same kind was begun meanwhile. */
-  advance<T extends object>(number: Job<T>): (T & { done: boolean }) | undefined {
-    const job = [...jobs.values()].find((j) => j.number === number)
-    if (!job) return undefined
-    const step = job.steps.next()
-    return step.value && { ...(step.value as T), done: step.done ?? false }
-  },
-  /** Where the money of a run goes. */
-  ledger(name: RunName): MoneyView | undefined {
-    const held = runs?.of(name)
-    if (!plan || !held) return undefined
-    const { spec: { service }, observed } = held
-    const ledger = runLedger(plan, held.spec, observed, held)
-    const shares = classShares(observed.record, plan.classes.length)
-    return { ledger, classes: plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
-  },
-  /** Begins to move one input after the other; where a run does not hold any more, others are tried. @returns the number to go on with, see `advance` */
-  pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
-    if (!plan || !load || !runs?.of(name)) return undefined
-    const itsLog = log
-    return begin('pull', levers(plan, name.service, name, others, load, (p) => new Load(p, itsLog)))
-  },
-  /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */
-  volume(name: RunName): Job<VolumeReport> | undefined {
-    const spec = runs?.specOf(name)
-    const itsLog = log
-    return plan && load && spec ? begin('volume', volumeCurves(plan, spec, load, (p) => new Load(p, itsLog))) : undefined
-  },
-  /** Begins to go from one run to another by one change at a time. @returns the number to go on with, see `advance` */
-  between(a: RunName, b: RunName): Job<WayBetween> | undefined {
-    const [from, to] = [runs?.specOf(a), runs?.specOf(b)]
-    return plan && load && from && to ? begin('between', oneByOne(plan, from, to, load)) : undefined
-  },
-  /** What a run is compared by; undefined when the plan has no such run. */
-  pinned(name: RunName, pieces: number): PinnedRun | undefined {
-    const held = runs?.of(name)
-    if (!plan || !held) return undefined
-    const { observed, spec, perHour, paid } = held
-    const placed = targetsOf(plan, spec.service)
-    const end = plan.horizon.seconds
-    const values = readings(plan, spec.service, observed.record)
-    return {
-      perHour, paid, ready: held.picture?.ready ?? { seconds: [0], values: [held.replicas] },
-      promises: placed.map(({ className, target }, i) => ({ className, target, value: values[i].value, strain: values[i].value === undefined ? 0 : strainOf(values[i].value ?? 0, target, plan?.margin ?? 0), misses: values[i].misses })),
-      timeline: timeline(observed.record, 0, plan.classes.length, placed, 0, end, pieces),
-    }
+  /** The answer of the views of the plan that was set last; undefined before there is one. */
+  ask(question: keyof Questions, args: readonly unknown[]): unknown {
+    return views && (views[question] as (...args: unknown[]) => unknown).apply(views, [...args]) // typed where it is asked
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {
@@ -191,5 +28,5 @@ const views = {
   },
 }
 
-export type ViewWorker = typeof views
-expose(views)
+export type ViewWorker = typeof worker
+expose(worker)

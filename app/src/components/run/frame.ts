@@ -1,6 +1,6 @@
 import type { Plan, Timeline } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
-import type { RunView } from '../../worker/viewWorker.ts'
+import type { RunView } from '../../worker/planViews.ts'
 
 /** Room for titles on the left and for limits on the right, CSS pixels. */
 export const LEFT = 128

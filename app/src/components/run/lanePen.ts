@@ -1,7 +1,7 @@
 import { Stage, valueAt, type StepSeries, type Timeline } from '@sandclock/core'
 import { scaleLinear, type ScaleContinuousNumeric } from 'd3-scale'
 import { colourOf } from '../../charts/ink.ts'
-import type { FleetView, RunView } from '../../worker/viewWorker.ts'
+import type { FleetView, RunView } from '../../worker/planViews.ts'
 import { LEFT, RIGHT, timeScale } from './frame.ts'
 import { paintLanes } from './lanes.ts'
 

@@ -1,0 +1,24 @@
+import { CORE_VERSION, writePlan, type Answer } from '@sandclock/core'
+import { database, type StoredAnswer } from './database.ts'
+import { demoAnswer, demoPlan } from './demo.ts'
+import { readKeptAnswer } from './kept.ts'
+
+/**
+ * The answer to a plan, if it is known: kept in this browser, or that of the demo.
+ *
+ * @param text the plan as a file
+ * @param unreadable gets a kept answer that can not be read; it is not kept any more
+ */
+export async function knownAnswer(planId: string, text: string, unreadable: (stored: StoredAnswer) => Promise<void>): Promise<Answer | undefined> {
+  const stored = await database.answers.get(planId)
+  // An answer of a former core may lack what is shown of it, and is searched anew.
+  const kept = stored && readKeptAnswer(stored.answer)
+  if (stored && !kept) {
+    await database.answers.delete(planId)
+    await unreadable(stored)
+  }
+  if (stored?.planText === text && kept?.coreVersion === CORE_VERSION) return kept
+  if (text !== writePlan(demoPlan)) return undefined
+  const demo = await demoAnswer()
+  return demo && writePlan(demo.plan) === text ? demo : undefined
+}

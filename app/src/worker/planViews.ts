@@ -1,0 +1,184 @@
+import {
+  classShares, creditBetween, fitDetail, fitTable, happenings, laneSpans, levers, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, runLedger, targetsOf, tellRun, timeline, volumeCurves,
+  extremes, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type RequestLog, type Sized, type RunSummary, type Service, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
+} from '@sandclock/core'
+import { HeldRuns, type RunName } from './heldRuns.ts'
+import { Jobs, type Job } from './jobs.ts'
+
+/** Happenings of a window beyond these are not told one by one. */
+const MOST_TOLD = 100
+/** Bad moments beyond these are not listed. */
+const MOST_MOMENTS = 12
+
+/** How a fleet came and went, with as much of its stretches as a picture can show. */
+export type FleetView = Omit<FleetPicture, 'spans'> & { spans: LaneSpans }
+
+/** A run in a window of time, as the Run view draws it. */
+export interface RunView {
+  timeline: Timeline
+  /** rows of replicas */
+  lanes: number
+  /** how the fleet came and went; null for one that is there all the time */
+  fleet: FleetView | null
+  told: Happening[]
+  /** what is paid an hour, over time */
+  paid: StepSeries
+  perHour: number
+  /** requests that a replica serves side by side, and replicas that there may be */
+  maxSequences: number
+  replicas: number
+  /** the least and the most that the scaler's first metric read in each piece, per ready replica; NaN where it read nothing; null for a fleet without */
+  reads: { low: Float32Array; high: Float32Array } | null
+  /** of the whole run, worst first */
+  moments: BadMoment[]
+}
+
+/** The money of a run. */
+export interface MoneyView {
+  ledger: Ledger
+  /** share of each class of the service, by its time in service */
+  classes: { name: string; share: number }[]
+}
+
+/** A run as it is compared with others. */
+export interface PinnedRun {
+  perHour: number
+  /** what is paid an hour, and replicas that are ready, over time */
+  paid: StepSeries
+  ready: StepSeries
+  /** of the first draw, in the order of the plan; strain 1 is just enough */
+  promises: { className: string; target: Target; value: number | undefined; strain: number; misses: number }[]
+  timeline: Timeline
+}
+
+/** The figures of a run for a window of it. */
+export interface RunFigures {
+  run: RunSummary
+  remarks: string[]
+  late: LateSums
+}
+
+/** What the views show of one plan, apart from the search so that looking is never slowed by it. */
+export class PlanViews {
+  private readonly plan: Plan
+  private readonly load: Load
+  private readonly runs: HeldRuns
+  private readonly jobs = new Jobs()
+  /** the load of a plan that differs from this one, of the same log */
+  private readonly loadOf: (plan: Plan) => Load
+
+  constructor(plan: Plan, log: RequestLog | undefined) {
+    this.plan = plan
+    this.loadOf = (other) => new Load(other, log)
+    this.load = this.loadOf(plan)
+    this.runs = new HeldRuns(plan, this.load)
+  }
+
+  private service(name: string): Service | undefined {
+    return this.plan.services.find((s) => s.name === name)
+  }
+
+  loadPicture(pieces: number): ClassPicture[] {
+    return loadPicture(this.plan, this.load.all(0), pieces)
+  }
+
+  fitTable(serviceName: string): FitRow[] {
+    const service = this.service(serviceName)
+    return service ? fitTable(this.plan, service, this.load.of(service, 0)) : []
+  }
+
+  /** Everything behind one row of the table. */
+  fitDetail(serviceName: string, at: Combination): FitDetail | undefined {
+    const service = this.service(serviceName)
+    return service && fitDetail(this.plan, service, at, this.load.of(service, 0))
+  }
+
+  /** What causes the difference between two combinations. */
+  credit(serviceName: string, a: Combination, b: Combination, sequences: number): Comparison | undefined {
+    const service = this.service(serviceName)
+    return service && creditBetween(this.plan, service, a, b, meanSizes(this.load.of(service, 0)), sequences)
+  }
+
+  timeline(name: RunName, from: number, until: number, pieces: number): RunView | undefined {
+    const held = this.runs.of(name)
+    if (!held) return undefined
+    const { observed, spec } = held
+    const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
+    const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
+    const around = { startIso: this.plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
+    return {
+      lanes, fleet, paid: held.paid, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
+      told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
+      reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
+      timeline: timeline(observed.record, lanes, this.plan.classes.length, targetsOf(this.plan, spec.service), from, until, pieces),
+    }
+  }
+
+  /** What a run says as a whole, and where its late requests of a window spent their time. */
+  figures(name: RunName, from: number, until: number): RunFigures | undefined {
+    const held = this.runs.of(name)
+    if (!held) return undefined
+    held.told ??= tellRun(this.plan, held.spec, held.observed)
+    return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
+  }
+
+  /** Where the late requests of a moment spent their time. */
+  lateOf(name: RunName, { fromSeconds, untilSeconds }: Moment): LateSums | undefined {
+    return this.runs.of(name)?.observed.late.between(fromSeconds, untilSeconds)
+  }
+
+  /** Begins to look for what would have prevented a moment. @returns the number to go on with, see `advance` */
+  prevent(name: RunName, moment: Moment): Job<PreventionProgress> | undefined {
+    const held = this.runs.of(name)
+    if (!held) return undefined
+    return this.jobs.begin('prevent', preventions(this.plan, held.spec, this.load, { record: held.observed.record, life: held.observed.life }, moment))
+  }
+
+  /** One step further; undefined when another of the same kind was begun meanwhile. */
+  advance<T extends object>(number: Job<T>): (T & { done: boolean }) | undefined {
+    return this.jobs.advance(number)
+  }
+
+  /** Where the money of a run goes. */
+  ledger(name: RunName): MoneyView | undefined {
+    const held = this.runs.of(name)
+    if (!held) return undefined
+    const { spec: { service }, observed } = held
+    const ledger = runLedger(this.plan, held.spec, observed, held)
+    const shares = classShares(observed.record, this.plan.classes.length)
+    return { ledger, classes: this.plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
+  }
+
+  /** Begins to move one input after the other; where a run does not hold any more, others are tried. @returns the number to go on with, see `advance` */
+  pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
+    if (!this.runs.of(name)) return undefined
+    return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
+  }
+
+  /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */
+  volume(name: RunName): Job<VolumeReport> | undefined {
+    const spec = this.runs.specOf(name)
+    return spec && this.jobs.begin('volume', volumeCurves(this.plan, spec, this.load, this.loadOf))
+  }
+
+  /** Begins to go from one run to another by one change at a time. @returns the number to go on with, see `advance` */
+  between(a: RunName, b: RunName): Job<WayBetween> | undefined {
+    const [from, to] = [this.runs.specOf(a), this.runs.specOf(b)]
+    return from && to && this.jobs.begin('between', oneByOne(this.plan, from, to, this.load))
+  }
+
+  /** What a run is compared by; undefined when the plan has no such run. */
+  pinned(name: RunName, pieces: number): PinnedRun | undefined {
+    const held = this.runs.of(name)
+    if (!held) return undefined
+    const { observed, spec, perHour, paid } = held
+    const placed = targetsOf(this.plan, spec.service)
+    const end = this.plan.horizon.seconds
+    const values = readings(this.plan, spec.service, observed.record)
+    return {
+      perHour, paid, ready: held.picture?.ready ?? { seconds: [0], values: [held.replicas] },
+      promises: placed.map(({ className, target }, i) => ({ className, target, value: values[i].value, strain: values[i].value === undefined ? 0 : strainOf(values[i].value ?? 0, target, this.plan.margin ?? 0), misses: values[i].misses })),
+      timeline: timeline(observed.record, 0, this.plan.classes.length, placed, 0, end, pieces),
+    }
+  }
+}
