@@ -20,7 +20,7 @@ import { bestCommitted, committedOfSteady, runPerHours, steadyPerHour } from '..
 import type { Seen } from './details.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
-import { targetAnswer } from './recommend.ts'
+import { targetAnswer } from './serviceAnswer.ts'
 import { finishedOf } from '../measure/finished.ts'
 import { readings, targetsOf } from '../measure/placedTargets.ts'
 import { run, type Complete } from '../run/run.ts'

@@ -15,8 +15,12 @@ export function gapsOf(bursts: Bursts | undefined, random: RandomStream): Gap {
 }
 
 /**
- * A gamma variate of scale 1 (Marsaglia and Tsang, 2000, ACM Transactions on Mathematical Software 26, 363–372);
- * below shape 1 by the power of a uniform that they give.
+ * A gamma variate of scale 1, so of mean and variance `shape` (Marsaglia and Tsang, 2000, ACM Transactions on Mathematical
+ * Software 26, 363–372); below shape 1 by the power of a uniform that they give.
+ *
+ * @param shape 0 (which gives 0) or more, finite; NaN never returns
+ * @returns 0 or more: at shape 0.001 every second draw is too small for a number and is 0
+ * @example gamma(4, new RandomStream(1, 'gaps')) // some 4, with a standard deviation of 2
  */
 export function gamma(shape: number, random: RandomStream): number {
   if (shape < 1) return gamma(shape + 1, random) * exp(ln(random.open()) / shape)

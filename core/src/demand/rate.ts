@@ -80,7 +80,13 @@ export function peak(curve: RateCurve): { ratePerSecond: number; atSeconds: numb
   return { ratePerSecond: curve.rates[best], atSeconds: curve.from[best] }
 }
 
-/** Requests a second at a time of the horizon. */
+/**
+ * Requests a second at a time of the horizon. A piece has its first instant and not its last.
+ *
+ * @param seconds from 0 until the end of the curve; earlier ones, NaN too, have the rate of the first piece, later ones that of the last
+ * @returns 0 of a curve without pieces
+ * @example rateAt(rateCurve({ kind: 'hourly', ratesPerSecond: [1, 3] }, 7200), 3600) // 3
+ */
 export function rateAt(curve: RateCurve, seconds: number): number {
   let low = 0
   let high = curve.from.length

@@ -1,7 +1,11 @@
 /**
- * The k-th smallest of the first n values, in linear time on average; the values change their places.
+ * The k-th smallest of the first n values, in linear time on average; the values change their places: those before place k
+ * are no larger then, those after it no smaller (Hoare, 1961, Communications of the ACM 4, algorithm 65).
  *
- * @param k from 0
+ * @param values without NaN, which is neither smaller nor larger than anything: the result is any of them then
+ * @param n from 1 to their number
+ * @param k from 0 to n − 1
+ * @returns undefined of an empty list
  * @example kthSmallest(Float64Array.of(3, 1, 2), 3, 0) // 1
  */
 export function kthSmallest(values: Float64Array, n: number, k: number): number {

@@ -2,7 +2,7 @@ import type { Setting } from '../candidate/settings.ts'
 import type { Purchase } from '../cost/purchase.ts'
 import type { PurchaseKind } from '../plan/ways.ts'
 import type { Misfit } from '../service/fit.ts'
-import type { Hopeless } from './bounds.ts'
+import type { Hopeless } from './hopeless.ts'
 import type { Missed } from './order.ts'
 
 /** Why an option is not the answer: data, worded by `explain`. */

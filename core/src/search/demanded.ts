@@ -1,12 +1,11 @@
 import { square } from '../arithmetic/sameBits.ts'
 import { remembered } from '../demand/remembered.ts'
 import { follows, membersOf, type Requests } from '../demand/requests.ts'
-import { limitSeconds } from '../measure/targets.ts'
 import { percentileOf } from '../measure/percentile.ts'
-import { kthSmallest } from '../measure/select.ts'
 import { hourOf, leastOfHour } from '../measure/readingHours.ts'
+import { kthSmallest } from '../measure/select.ts'
+import { limitSeconds } from '../measure/targets.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
-import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../service/profile.ts'
 
 /**
  * What a service's requests demand of any configuration, whichever few are given up: sums over the requests that must be
@@ -67,7 +66,7 @@ interface Part {
 }
 
 /** A time target with the sizes that decide it. */
-interface TimePromise {
+export interface TimePromise {
   className: string
   target: Extract<Target, { percentile: number }>
   limitSeconds: number
@@ -156,107 +155,4 @@ function smallestOf({ requests, summed, keep, cachedShare }: Part, value: (reque
   let sum = 0
   for (let i = 0; i < keep; i++) sum += values[i]
   return sum
-}
-
-/**
- * Seconds of replica time that the demand needs at the very least, however well it is packed (docs/model.md, 12).
- */
-export function leastBusySeconds(demand: Demand, profile: Profile): number {
-  if (profile.kind === 'shared') {
-    const own = profile.baseSeconds * demand.requests + profile.secondsPerWorkUnit * demand.work
-    return own * leastShare(profile.slots, (n) => slowness(profile, n))
-  }
-  if (profile.kind === 'batch') {
-    const { maxBatch, baseSeconds, secondsPerWorkUnit } = profile
-    return leastShare(maxBatch, (b) => baseSeconds[b]) * demand.items + leastShare(maxBatch, (b) => secondsPerWorkUnit[b]) * demand.work
-  }
-  return leastTokenSeconds(demand, profile)
-}
-
-function leastTokenSeconds(demand: Demand, profile: TokenProfile): number {
-  const steps = demand.decodeTokens / profile.tokensPerStep
-  const read = leastShare(profile.maxSequences, (n) => profile.memorySeconds[n] + profile.overheadSeconds[n])
-  const reckon = leastShare(profile.maxSequences, (n) => profile.arithmeticSeconds[n] + profile.overheadSeconds[n])
-  // With several tokens a step fewer reads are needed than a token a step would; their sum is not bounded then.
-  const reads = profile.tokensPerStep === 1 ? profile.cacheSecondsPerToken * demand.cachedReads : 0
-  const prompt = profile.prefillSecondsPerToken * demand.prompt
-  const exchange = profile.prefillExchangeSecondsPerToken * demand.prompt
-  const squares = profile.prefillSecondsPerTokenSquared * demand.promptSquared
-  // Beside decoding a prompt's arithmetic may hide behind the reading of memory; in a step of its own it can not.
-  if (profile.prompts === 'interleaved') return squares + exchange + Math.max(read * steps + reads, reckon * steps + prompt)
-  return squares + exchange + prompt + Math.max(read * steps + reads, reckon * steps)
-}
-
-/** The smallest share of a step that one of n can bear: min over n = 1…most of cost(n)/n. */
-function leastShare(most: number, cost: (n: number) => number): number {
-  let least = Infinity
-  for (let n = 1; n <= most; n++) least = Math.min(least, cost(n) / n)
-  return least
-}
-
-/** A promise that no number of replicas can keep, with the best that one idle replica could do for it. */
-export interface Hopeless {
-  className: string
-  target: TimePromise['target']
-  limitSeconds: number
-  aloneSeconds: number
-}
-
-/** The first target that is missed even by a request alone on an idle replica. */
-export function hopeless(demand: Demand, profile: Profile): Hopeless | undefined {
-  for (const promise of demand.promises) {
-    const aloneSeconds = alone(promise, profile)
-    if (aloneSeconds > promise.limitSeconds) {
-      return { className: promise.className, target: promise.target, limitSeconds: promise.limitSeconds, aloneSeconds }
-    }
-  }
-  return undefined
-}
-
-/** How many times the least time that a promise takes alone on an idle replica its limit is, for the promise that has least of it. */
-export function slack(demand: Demand, profile: Profile): number {
-  return demand.promises.reduce((least, promise) => Math.min(least, promise.limitSeconds / Math.max(1e-12, alone(promise, profile))), Infinity)
-}
-
-function alone(promise: TimePromise, profile: Profile): number {
-  if (promise.target.measure === 'wait') return 0
-  if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)
-  if (profile.kind === 'batch') return least(profile.maxBatch, (b) => profile.baseSeconds[b]) + least(profile.maxBatch, (b) => profile.secondsPerWorkUnit[b]) * promise.input
-  const perToken = least(profile.maxSequences, (n) => decodeStepSeconds(profile, n, 0)) / profile.tokensPerStep
-  if (promise.target.measure === 'tpot') return perToken
-  const first = firstTokenAlone(promise, profile)
-  return promise.target.measure === 'ttft' ? first : Math.max(first, (promise.output - 1) * perToken)
-}
-
-function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile): number {
-  const squares = square(input) - square(input - newInput)
-  if (profile.prompts === 'whole') return prefillStepSeconds(profile, newInput, squares)
-  const steps = Math.ceil(newInput / profile.stepTokens)
-  const memory = steps * least(profile.maxSequences, (n) => profile.memorySeconds[n])
-  const overhead = steps * least(profile.maxSequences, (n) => profile.overheadSeconds[n])
-  return Math.max(memory, profile.prefillSecondsPerToken * newInput) + overhead + profile.prefillExchangeSecondsPerToken * newInput + profile.prefillSecondsPerTokenSquared * squares
-}
-
-function least(most: number, cost: (n: number) => number): number {
-  let best = Infinity
-  for (let n = 1; n <= most; n++) best = Math.min(best, cost(n))
-  return best
-}
-
-/**
- * Seconds in which a service that sleeps is awake at the least: from every arrival until the idle time after it. Whoever
- * has a caller keeps a replica, and whoever had one keeps it for the idle time.
- */
-export function leastAwakeSeconds(requests: Requests, idleSeconds: number, horizonSeconds: number): number {
-  let awake = 0
-  let until = 0
-  for (let i = 0; i < requests.count; i++) {
-    if (follows(requests, i)) continue // when followers come depends on the run
-    const at = requests.at[i]
-    if (at >= horizonSeconds) break
-    const end = Math.min(horizonSeconds, at + idleSeconds)
-    if (end > until) awake += end - Math.max(at, until)
-    until = Math.max(until, end)
-  }
-  return awake
 }
