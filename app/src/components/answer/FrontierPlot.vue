@@ -3,6 +3,7 @@ import { bare, fleetWords, measureWords, price, purchaseSuffix, sizedKey, threeD
 import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across, upward } from '../../charts/plot.ts'
 import type { Axis, Mark, Point, Series } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { nearestGrain } from './grains.ts'
@@ -24,10 +25,7 @@ const props = defineProps<{
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 84
-const RIGHT = 20
-const TOP = 14
-const BOTTOM = 36
+const PLOT = { left: 84, right: 20, top: 14, bottom: 36 }
 const NEVER = 3
 const LEAST = 0.05
 const GRAIN = 2.5
@@ -45,9 +43,9 @@ const costs = computed(() => {
   const ends = perHour.length > 0 ? [perHour[0], perHour[perHour.length - 1]] : []
   return [...sorted.value.map((p) => p.perHour), ...ends].map((c) => c * HOURS_PER_MONTH)
 })
-const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], [LEFT, width.value - RIGHT]))
+const x = computed(() => scaleLog([Math.min(...costs.value) / 1.12, Math.max(...costs.value) * 1.25], across(PLOT, width.value)))
 const strains = computed(() => [...props.points.map(strain), ...props.dust.strain].reduce(([low, high], s) => [Math.min(low, within(s)), Math.max(high, within(s))], [0.5, 1.3]))
-const y = computed(() => scaleLog([strains.value[0] / 1.15, strains.value[1] * 1.08], [props.height - BOTTOM, TOP]))
+const y = computed(() => scaleLog([strains.value[0] / 1.15, strains.value[1] * 1.08], upward(PLOT, props.height)))
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: x.value.ticks(6).filter((t) => /^[125]/.test(String(t))).map((t) => ({ at: t, label: price(t, props.currency) })) }))
 const yAxis = computed((): Axis => ({ scale: y.value, log: true, ticks: [0.1, 0.2, 0.5, 1, 2, NEVER].filter((v) => v < y.value.domain()[1] && v > y.value.domain()[0]).map((t) => ({ at: t, label: t === 1 ? 'the limit' : t === NEVER ? `${t} × or more` : `${t} ×` })) }))
 const marks = computed((): Mark[] => [
@@ -90,7 +88,7 @@ const labels = computed(() => {
     const long = words.length * 6.3
     const label = BESIDE.map(([right, down, ends]) => ({ x: x.value(p.perHour * HOURS_PER_MONTH) + right - (ends ? long : 0), y: y.value(strain(p)) + down, width: long, words })).find((l) => {
       const overPoint = sorted.value.some((q) => q !== p && Math.abs(y.value(strain(q)) - l.y + 4) < 9 && inside(x.value(q.perHour * HOURS_PER_MONTH), l.x - 6, l.x + l.width + 6))
-      return !overPoint && l.x > LEFT && l.x + l.width < width.value && placed.every((o) => Math.abs(o.y - l.y) > 13 || l.x > o.x + o.width + 6 || o.x > l.x + l.width + 6)
+      return !overPoint && l.x > PLOT.left && l.x + l.width < width.value && placed.every((o) => Math.abs(o.y - l.y) > 13 || l.x > o.x + o.width + 6 || o.x > l.x + l.width + 6)
     })
     if (label) placed.push(label)
   }
@@ -159,7 +157,7 @@ function leave(): void {
       tabindex="0" role="group" aria-label="Cost against the tightest promise; left and right walk the options that were run, up and down all others, by cost"
       @keydown.right.prevent="walk(1)" @keydown.left.prevent="walk(-1)" @keydown.up.prevent="walkGrains($event.ctrlKey ? 100 : 1)" @keydown.down.prevent="walkGrains($event.ctrlKey ? -100 : -1)" @pointermove="point" @pointerleave="leave"
     >
-      <span class="chart-word" :style="{ right: `${RIGHT}px`, bottom: '-3px' }">a month</span>
+      <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-3px' }">a month</span>
       <span v-if="ringed" class="spoken-of" :style="{ left: `${ringed.x}px`, top: `${ringed.y}px`, width: `${ringed.size}px`, height: `${ringed.size}px` }" />
       <span v-for="l in labels" :key="`${l.x} ${l.y}`" class="chart-word point-name" :style="{ left: `${l.x}px`, top: `${l.y - 11}px` }">{{ l.words }}</span>
     </ChartPicture>

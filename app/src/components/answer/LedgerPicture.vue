@@ -27,8 +27,7 @@ const INKS: Record<string, Ink> = {
 }
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 118
-const RIGHT = 110
+const PLOT = { left: 118, right: 110 }
 const HEIGHT = 104
 const BAR = 15
 const ROW = 25
@@ -45,7 +44,7 @@ const used = computed(() => PARTS.filter(({ part }) => bars.value.some((b) => b.
 const ledger = computed(() => props.rows.find((r) => r.service === props.shown)?.money.ledger)
 const top = computed(() => Math.max(1e-9, ...(ledger.value?.pieces ?? []).map((p) => PARTS.reduce((sum, { part }) => sum + p[part], 0))))
 const perHour = (amount: number) => (amount * 3600) / (ledger.value?.pieceSeconds ?? 3600)
-const months = computed(() => scaleLinear([0, Math.max(1e-9, most.value)], [0, Math.max(1, width.value - LEFT - RIGHT)]))
+const months = computed(() => scaleLinear([0, Math.max(1e-9, most.value)], [0, Math.max(1, width.value - PLOT.left - PLOT.right)]))
 /** A bar lies in the middle of its row; below the services what is shared and what stands beside them. */
 const barRows = computed(() => bars.value.length + (saved.value > 0 ? 1 : 0) + (fixedTotal.value > 0 ? 1 : 0))
 const barAxis = computed(() => bareAxis(scaleLinear([barRows.value, 0], [barRows.value * ROW, 0])))
@@ -59,7 +58,7 @@ const barSeries = computed((): BarSeries[] => {
   return [...parts, outlined(saved.value, bars.value.length, '--moss'), outlined(fixedTotal.value, barRows.value - 1, '--ink')]
 })
 
-const time = computed(() => scaleLinear([0, props.horizonSeconds], [LEFT, width.value]))
+const time = computed(() => scaleLinear([0, props.horizonSeconds], [PLOT.left, width.value]))
 const timeAxis = computed((): Axis => ({ scale: time.value, labels: 'after', ticks: timeTicks(props.startIso, 0, props.horizonSeconds).map((t) => ({ at: t.seconds, label: t.label })) }))
 const moneyAxis = computed(() => bareAxis(scaleLinear([0, top.value], [HEIGHT, 0])))
 /** One area for each part, each upon the ones before it. */
@@ -83,7 +82,7 @@ const told = computed(() => {
 function point(event: PointerEvent): void {
   const n = ledger.value?.pieces.length ?? 0
   const { left } = (event.currentTarget as HTMLElement).getBoundingClientRect()
-  const piece = Math.floor(((event.clientX - left - LEFT) / (width.value - LEFT)) * n)
+  const piece = Math.floor(((event.clientX - left - PLOT.left) / (width.value - PLOT.left)) * n)
   at.value = piece >= 0 && piece < n ? piece : null
 }
 function walk(by: number): void {
@@ -97,7 +96,7 @@ const shownTotal = computed(() => bars.value.find((b) => b.name === props.shown)
 <template>
   <div ref="box">
     <div class="relative" :style="{ height: `${barRows * ROW}px` }">
-      <div class="absolute top-0" :style="{ left: `${LEFT}px` }"><ChartPicture :x="bareAxis(months)" :y="barAxis" :series="barSeries" :width="Math.max(1, width - LEFT - RIGHT)" :height="barRows * ROW" /></div>
+      <div class="absolute top-0" :style="{ left: `${PLOT.left}px` }"><ChartPicture :x="bareAxis(months)" :y="barAxis" :series="barSeries" :width="Math.max(1, width - PLOT.left - PLOT.right)" :height="barRows * ROW" /></div>
       <table class="absolute top-0 w-full text-[0.9rem]">
         <caption class="sr-only">Where a month’s money goes, {{ currency }} a month</caption>
         <tbody>

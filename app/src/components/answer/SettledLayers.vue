@@ -3,6 +3,7 @@ import { firstNotBelow, HOURS_PER_MONTH, price, purchaseSuffix, waysWords, type 
 import { scaleLog } from 'd3-scale'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type Mark, type PointSeries } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { RULE_WORDS } from './rules.ts'
@@ -13,19 +14,18 @@ import { RULE_WORDS } from './rules.ts'
  */
 const props = defineProps<{ layers: readonly SettledLayer[]; rejected: readonly RejectedOption[]; chosenPerHour: number | null; currency: string }>()
 
-const LEFT = 250
+const PLOT = { left: 250, right: 8, bottom: 20 }
 const LAYER = 22
-const BOTTOM = 20
 const GRAIN = 2.5
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const height = computed(() => props.layers.length * LAYER + BOTTOM)
+const height = computed(() => props.layers.length * LAYER + PLOT.bottom)
 
 const known = computed(() => props.layers.flatMap((l) => [l.perHour[0], l.perHour[l.perHour.length - 1]]).filter((v) => v > 0 && Number.isFinite(v)))
-const x = computed(() => scaleLog([Math.min(props.chosenPerHour || Infinity, ...known.value) / 1.1, Math.max(props.chosenPerHour ?? 0, ...known.value) * 1.1], [LEFT, width.value - 8]).clamp(true))
+const x = computed(() => scaleLog([Math.min(props.chosenPerHour || Infinity, ...known.value) / 1.1, Math.max(props.chosenPerHour ?? 0, ...known.value) * 1.1], across(PLOT, width.value)).clamp(true))
 /** Prices are told by the month. */
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, rules: false, ticks: x.value.copy().domain(x.value.domain().map((v) => v * HOURS_PER_MONTH)).ticks(5).filter((t) => /^[125]/.test(String(t))).map((t) => ({ at: t / HOURS_PER_MONTH, label: price(t, props.currency) })) }))
-const yAxis = computed(() => pixelAxis(height.value - BOTTOM))
+const yAxis = computed(() => pixelAxis(height.value - PLOT.bottom))
 const marks = computed((): Mark[] => (props.chosenPerHour ? [{ kind: 'line', x: props.chosenPerHour, colour: '--sand', width: 1.5, dash: [4, 2] }] : []))
 /** Grains of one cost lie beside each other: where is drawn from their number, the same each time. */
 const scatter = (i: number) => ((i * 0.6180339887) % 1) * (LAYER - 7) + 2
@@ -52,7 +52,7 @@ function nearest({ perHour }: SettledLayer, cost: number): number {
 function point(event: PointerEvent): void {
   const here = (event.currentTarget as HTMLElement).getBoundingClientRect()
   const [px, layer] = [event.clientX - here.left, Math.floor((event.clientY - here.top) / LAYER)]
-  if (layer >= 0 && layer < props.layers.length && px >= LEFT - 8) active.value = { layer, grain: nearest(props.layers[layer], x.value.invert(px)) }
+  if (layer >= 0 && layer < props.layers.length && px >= PLOT.left - 8) active.value = { layer, grain: nearest(props.layers[layer], x.value.invert(px)) }
 }
 function walk(grains: number, layers: number): void {
   const now = active.value ?? { layer: 0, grain: -1 }

@@ -3,6 +3,7 @@ import { bare, duration, fleetWords, grouped, price, threeDigits, type VolumeRep
 import { scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across, upward } from '../../charts/plot.ts'
 import type { Axis, LineSeries, Mark } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -11,16 +12,13 @@ const props = defineProps<{ report: VolumeReport & { done: boolean }; machines: 
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 84
-const RIGHT = 190
-const TOP = 10
-const BOTTOM = 34
+const PLOT = { left: 84, right: 190, top: 10, bottom: 34 }
 
 const mean = (list: readonly (number | null)[]) => (list.some((v) => v === null) || list.length === 0 ? null : list.reduce<number>((sum, v) => sum + (v ?? 0), 0) / list.length)
 const points = computed(() => props.report.points.map((p) => ({ ...p, machines: mean(p.alwaysOn), calls: mean(p.called) ?? 0 })))
 const amounts = computed(() => points.value.flatMap((p) => [p.machines ?? 0, p.calls, p.warm, p.cold]).filter((v) => v > 0))
-const x = computed(() => scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], [LEFT, width.value - RIGHT]))
-const y = computed(() => scaleLog([Math.min(1e9, ...amounts.value) / 1.4, Math.max(1, ...amounts.value) * 1.4], [props.height - BOTTOM, TOP]))
+const x = computed(() => scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], across(PLOT, width.value)))
+const y = computed(() => scaleLog([Math.min(1e9, ...amounts.value) / 1.4, Math.max(1, ...amounts.value) * 1.4], upward(PLOT, props.height)))
 const at = (v: number) => y.value(Math.max(v, y.value.domain()[0]))
 const line = (of: (p: (typeof points.value)[number]) => number | null) => points.value.flatMap((p) => {
   const v = of(p)
@@ -73,10 +71,10 @@ const words = computed(() => {
 <template>
   <div ref="box">
     <ChartPicture v-if="points.length > 1" :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="height" role="img" :aria-label="words || 'Cost over the volume'">
-      <span class="chart-word" :style="{ right: `${RIGHT}px`, bottom: '-2px' }">calls a month</span>
-      <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - BOTTOM - 18}px` }">the plan</span>
+      <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-2px' }">calls a month</span>
+      <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - PLOT.bottom - 18}px` }">the plan</span>
       <template v-if="last">
-        <span class="chart-word" :style="{ left: `${width - RIGHT + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }">by the call</span>
+        <span class="chart-word" :style="{ left: `${width - PLOT.right + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }">by the call</span>
         <span v-if="lastHeld" class="chart-word" :style="{ left: `${x(lastHeld.callsPerMonth) + 8}px`, top: `${at(lastHeld.machines) + 3}px`, color: 'var(--water)' }">{{ fleetWords({ ...report.alwaysOn, machines }) }}<template v-if="lastHeld.multiple < last.multiple">, no more of them hold</template></span>
       </template>
     </ChartPicture>

@@ -3,6 +3,7 @@ import { bare, clock, duration, threeDigits } from '@sandclock/core'
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across } from '../../charts/plot.ts'
 import { bareAxis, type Axis, type LineSeries, type Mark } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -28,14 +29,12 @@ const cursorSeconds = defineModel<number>('cursorSeconds', { required: true })
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 112
-const RIGHT = 74
-const BOTTOM = 20
+const PLOT = { left: 112, right: 74, bottom: 20 }
 const GAP = 14
 const SHARES = [0.42, 0.2, 0.19, 0.19]
 
 const pieces = computed(() => props.rows[0]?.series[0]?.length ?? 0)
-const x = computed(() => scaleLinear([0, props.horizonSeconds], [LEFT, width.value - RIGHT]))
+const x = computed(() => scaleLinear([0, props.horizonSeconds], across(PLOT, width.value)))
 const ticks = computed(() => timeTicks(props.startIso, 0, props.horizonSeconds).map((t) => ({ at: t.seconds, label: t.label })))
 /** The time axis is written once, below the last row. */
 const xAxis = (isLast: boolean): Axis => ({ scale: x.value, labels: 'after', ticks: isLast ? ticks.value : ticks.value.map((t) => ({ ...t, label: '' })) })
@@ -43,7 +42,7 @@ const xAxis = (isLast: boolean): Axis => ({ scale: x.value, labels: 'after', tic
 /** Every row with its place, its scale and what is drawn in it. */
 const panels = computed(() => {
   const shares = props.rows.length === SHARES.length ? SHARES : props.rows.map(() => 1 / props.rows.length)
-  const room = props.height - BOTTOM - GAP * (props.rows.length - 1)
+  const room = props.height - PLOT.bottom - GAP * (props.rows.length - 1)
   let top = 0
   return props.rows.map((row, r) => {
     const height = Math.round(room * shares[r])
@@ -51,7 +50,7 @@ const panels = computed(() => {
     top += height + GAP
     const isLast = r === props.rows.length - 1
     const scale = scaleOf(row, height)
-    return { row, top: at, height, room: height + (isLast ? BOTTOM : 2), y: scale, xAxis: xAxis(isLast), yAxis: bareAxis(scale, row.logarithmic), series: seriesOf(row, scale.domain()), marks: marksOf(row) }
+    return { row, top: at, height, room: height + (isLast ? PLOT.bottom : 2), y: scale, xAxis: xAxis(isLast), yAxis: bareAxis(scale, row.logarithmic), series: seriesOf(row, scale.domain()), marks: marksOf(row) }
   })
 })
 
@@ -82,7 +81,7 @@ const shown = (row: CompareRow, v: number | undefined) => (v === undefined || Nu
 
 function point(event: PointerEvent): void {
   const { left } = (event.currentTarget as HTMLElement).getBoundingClientRect()
-  const share = (event.clientX - left - LEFT) / (width.value - LEFT - RIGHT)
+  const share = (event.clientX - left - PLOT.left) / (width.value - PLOT.left - PLOT.right)
   if (share >= 0 && share <= 1) cursorSeconds.value = share * props.horizonSeconds
 }
 function walk(by: number): void {
@@ -98,13 +97,13 @@ function walk(by: number): void {
     >
       <div v-for="p in panels" :key="p.row.name" class="absolute left-0" :style="{ top: `${p.top}px` }">
         <ChartPicture :x="p.xAxis" :y="p.yAxis" :series="p.series" :marks="p.marks" :width="width" :height="p.room">
-          <span v-if="p.row.limit !== undefined" class="chart-word" :style="{ right: `${RIGHT + 4}px`, top: `${p.y(p.row.limit) + (p.y(p.row.limit) < 16 ? 1 : -16)}px` }">limit {{ bare(duration(p.row.limit)) }}</span>
+          <span v-if="p.row.limit !== undefined" class="chart-word" :style="{ right: `${PLOT.right + 4}px`, top: `${p.y(p.row.limit) + (p.y(p.row.limit) < 16 ? 1 : -16)}px` }">limit {{ bare(duration(p.row.limit)) }}</span>
           <span class="chart-word chart-name text-ink" :style="{ left: 0, top: 0 }">{{ p.row.name }}</span>
           <span v-if="p.row.name !== ''" class="chart-word" :style="{ left: 0, top: '15px' }">{{ p.row.unit }}</span>
-          <span v-for="(s, i) in p.row.series" :key="`v${i}`" class="chart-word tabular-nums" :style="{ left: `${width - RIGHT + 8}px`, top: `${i * 14 - 1}px`, color: classColour(i) }">{{ String.fromCharCode(65 + i) }} {{ shown(p.row, s[cursor]) }}</span>
+          <span v-for="(s, i) in p.row.series" :key="`v${i}`" class="chart-word tabular-nums" :style="{ left: `${width - PLOT.right + 8}px`, top: `${i * 14 - 1}px`, color: classColour(i) }">{{ String.fromCharCode(65 + i) }} {{ shown(p.row, s[cursor]) }}</span>
         </ChartPicture>
       </div>
-      <span class="cursor-line" :style="{ left: `${x(((cursor + 0.5) * horizonSeconds) / Math.max(1, pieces))}px`, top: 0, height: `${height - BOTTOM}px` }" />
+      <span class="cursor-line" :style="{ left: `${x(((cursor + 0.5) * horizonSeconds) / Math.max(1, pieces))}px`, top: 0, height: `${height - PLOT.bottom}px` }" />
     </div>
     <p v-if="rows[0]?.name === ''" class="pointer-events-none absolute left-0 top-0 w-[104px] text-[0.86rem] leading-tight">{{ promise }}</p>
   </div>

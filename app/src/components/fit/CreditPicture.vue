@@ -3,6 +3,7 @@ import { duration, percent, threeDigits, type Comparison, type Credit, type FitR
 import { scaleLinear } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type Mark, type Series } from '../../charts/spec.ts'
 import { placeWords } from '../../composables/fitOrder.ts'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -21,8 +22,7 @@ const name = (c: Credit) => `${NAMES[c.figure][hasTokens.value ? 0 : 1]}${c.figu
 const value = (c: Credit, v: number) => (c.figure === 'rate' || c.figure === 'for money' ? threeDigits(v) : duration(v))
 const shown = computed(() => props.comparison.credits.filter((c) => hasTokens.value || c.figure !== 'prefill'))
 
-const LEFT = 345
-const RIGHT = 135
+const PLOT = { left: 345, right: 135 }
 const STEP = 15
 const LEAST_ROW = 40
 /** Multiples from ¼ to 4 and beyond, by their logarithm. */
@@ -30,7 +30,7 @@ const reach = computed(() => Math.max(Math.log2(1.5), ...shown.value.flatMap((c)
   let at = 0
   return c.causes.map((x) => Math.abs((at += Math.log2(x.times))))
 })))
-const x = computed(() => scaleLinear([-reach.value, reach.value], [LEFT, Math.max(LEFT + 80, width.value - RIGHT)]))
+const x = computed(() => scaleLinear([-reach.value, reach.value], across(PLOT, width.value, 80)))
 function steps(c: Credit) {
   let at = 0
   let line = 0

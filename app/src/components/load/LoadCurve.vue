@@ -3,6 +3,7 @@ import { clock, isClosedLoop, threeDigits, withRate, type ClassPicture, type Pla
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across, upward } from '../../charts/plot.ts'
 import type { Axis, LineSeries, Mark, Point } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -14,16 +15,13 @@ const emit = defineEmits<{ 'update:cursorSeconds': [seconds: number]; scale: [cl
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 44
-const RIGHT = 118
-const TOP = 16
-const BOTTOM = 26
+const PLOT = { left: 44, right: 118, top: 16, bottom: 26 }
 const NUDGE = 1.05
 
 const pull = ref<{ index: number; factor: number } | null>(null)
 const top = computed(() => Math.max(0.01, ...props.classes.map((c) => c.peakPerSecond)) * 1.12)
-const x = computed(() => scaleLinear([0, props.plan.horizon.seconds], [LEFT, width.value - RIGHT]))
-const y = computed(() => scaleLinear([0, top.value], [props.height - BOTTOM, TOP]))
+const x = computed(() => scaleLinear([0, props.plan.horizon.seconds], across(PLOT, width.value)))
+const y = computed(() => scaleLinear([0, top.value], upward(PLOT, props.height)))
 const canPull = (index: number) => withRate(props.plan.classes[index].arrivals) !== undefined && props.classes[index].count > 0
 
 const xAxis = computed((): Axis => ({ scale: x.value, labels: 'after', ticks: timeTicks(props.plan.horizon.start, 0, props.plan.horizon.seconds).map((t) => ({ at: t.seconds, label: t.label })) }))
@@ -48,7 +46,7 @@ const spikes = computed((): Mark[] => props.plan.classes.flatMap((c) => (withRat
 const names = computed(() => {
   const made = props.classes.map((c, i) => ({ i, name: c.name, y: y.value(c.peakPerSecond) }))
   made.sort((a, b) => a.y - b.y)
-  made.forEach((n, k) => (n.y = k === 0 ? Math.max(TOP + 8, n.y) : Math.max(n.y, made[k - 1].y + 38)))
+  made.forEach((n, k) => (n.y = k === 0 ? Math.max(PLOT.top + 8, n.y) : Math.max(n.y, made[k - 1].y + 38)))
   return made
 })
 const reading = computed(() => props.classes.map((c) => c.rates[Math.min(c.rates.length - 1, Math.floor((props.cursorSeconds / props.plan.horizon.seconds) * c.rates.length))] ?? 0))
@@ -82,9 +80,9 @@ function letGo(): void {
       :x="xAxis" :y="yAxis" :series="series" :marks="spikes" :width="width" :height="height" class="touch-none select-none" role="group" aria-label="Arrivals per second over the horizon"
       @pointermove="point" @pointerup="letGo" @pointercancel="pull = null"
     >
-      <span class="chart-word" :style="{ right: `${width - LEFT + 6}px`, top: '-3px' }">/s</span>
-      <span class="cursor-line" :style="{ left: `${x(cursorSeconds)}px`, top: `${TOP}px`, height: `${height - TOP - BOTTOM}px` }" />
-      <p v-for="n in names" :key="n.name" class="chart-word" :style="{ left: `${width - RIGHT + 10}px`, top: `${n.y - 12}px` }">
+      <span class="chart-word" :style="{ right: `${width - PLOT.left + 6}px`, top: '-3px' }">/s</span>
+      <span class="cursor-line" :style="{ left: `${x(cursorSeconds)}px`, top: `${PLOT.top}px`, height: `${height - PLOT.top - PLOT.bottom}px` }" />
+      <p v-for="n in names" :key="n.name" class="chart-word" :style="{ left: `${width - PLOT.right + 10}px`, top: `${n.y - 12}px` }">
         <span class="chart-name block" :style="{ color: classColour(n.i) }">{{ n.name }}</span>{{ threeDigits(reading[n.i]) }} /s here
       </p>
       <template v-for="(k, i) in knobs" :key="`k${i}`">

@@ -3,6 +3,7 @@ import { grouped, threeDigits, type ClassPicture, type SizeHistogram } from '@sa
 import { scaleLinear, scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
+import { across } from '../../charts/plot.ts'
 import { bareAxis, type Axis, type LineSeries } from '../../charts/spec.ts'
 import { classColour } from '../../composables/classColour.ts'
 import { useWidth } from '../../composables/useWidth.ts'
@@ -12,13 +13,12 @@ const props = defineProps<{ classes: readonly ClassPicture[] }>()
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 190
-const RIGHT = 16
+const PLOT = { left: 190, right: 16 }
 const ROW = 66
 const HALF = 25
 const height = computed(() => props.classes.length * ROW + 26)
 const largest = computed(() => Math.max(100, ...props.classes.flatMap((c) => [c.input.edges.at(-1) ?? 0, c.output?.edges.at(-1) ?? 0])))
-const x = computed(() => scaleLog([1, largest.value], [LEFT, width.value - RIGHT]))
+const x = computed(() => scaleLog([1, largest.value], across(PLOT, width.value)))
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: Array.from({ length: Math.floor(Math.log10(largest.value)) + 1 }, (_, i) => ({ at: 10 ** i, label: grouped(10 ** i, 0) })) }))
 /** Every class has a row, one high, with its line in the middle. */
 const yAxis = computed(() => bareAxis(scaleLinear([0, props.classes.length], [height.value - 22, 4])))

@@ -4,7 +4,7 @@ import { computed, shallowRef } from 'vue'
 import type { RunView } from '../../worker/planViews.ts'
 import PullTab from '../frame/PullTab.vue'
 import type { Panel } from './panels.ts'
-import { LEFT, readsTop, RIGHT, timeScale } from './frame.ts'
+import { PLOT, readsTop, timeScale } from './frame.ts'
 import { firstSleep, occurrences, weekOffset } from './policyPlaces.ts'
 
 /** What a policy is set to, pulled on the picture of its run: least and most copies, its target, when it sleeps, and the windows of its schedule. */
@@ -29,7 +29,7 @@ const mostAt = (y: number) => {
   const below = y - props.lanes.top - props.lanes.height
   return below > 0 ? Math.max(props.rows, props.policy.max) + below / PIXELS_A_COPY : copiesAt(y)
 }
-const right = computed(() => props.width - RIGHT + 26)
+const right = computed(() => props.width - PLOT.right + 26)
 
 const setMin = (min: number): ScalingPolicy => ({ ...props.policy, min })
 const setMax = (max: number): ScalingPolicy => ({ ...props.policy, max })
@@ -42,7 +42,7 @@ const targetStep = computed(() => 10 ** Math.floor(Math.log10(Math.max(1e-6, pro
 const setTarget = (value: number): ScalingPolicy => ({ ...props.policy, metrics: (props.policy.metrics ?? []).map((m, i) => (i === 0 ? { ...m, target: Number(value.toPrecision(3)) } : m)) })
 
 const x = computed(() => timeScale({ timeline: props.run.timeline, width: props.width }))
-const within = (pixels: number) => Math.min(props.width - RIGHT, Math.max(LEFT, pixels))
+const within = (pixels: number) => Math.min(props.width - PLOT.right, Math.max(PLOT.left, pixels))
 
 /** Where a sleep began, so that its length is a length of the picture. */
 const sleep = computed(() => {
@@ -68,8 +68,8 @@ const clockWords = (text: string, end: string) => `${end} ${text}`
 
 <template>
   <div class="pointer-events-none absolute inset-0 [&>button]:pointer-events-auto">
-    <div class="line-y" :style="{ top: `${yOfCopies(shown.min)}px`, left: `${LEFT}px`, right: `${RIGHT - 26}px` }" />
-    <div class="line-y" :style="{ top: `${yOfCopies(shown.max)}px`, left: `${LEFT}px`, right: `${RIGHT - 26}px` }" />
+    <div class="line-y" :style="{ top: `${yOfCopies(shown.min)}px`, left: `${PLOT.left}px`, right: `${PLOT.right - 26}px` }" />
+    <div class="line-y" :style="{ top: `${yOfCopies(shown.max)}px`, left: `${PLOT.left}px`, right: `${PLOT.right - 26}px` }" />
     <PullTab
       v-if="!policy.idle" axis="y" :left="right" :top="yOfCopies(shown.min) - 16" :value="shown.min" :least="1" :most="policy.max" :step="1" :label="`Least copies of ${policy.name}`" :words="`least ${shown.min}`" :value-at="copiesAt"
       @pull="(v) => (draft = setMin(v))" @commit="(v) => commit(setMin(v))"
@@ -79,9 +79,9 @@ const clockWords = (text: string, end: string) => `${end} ${text}`
       @pull="(v) => (draft = setMax(v))" @commit="(v) => commit(setMax(v))"
     />
     <template v-if="reads && target !== undefined">
-      <div v-if="draft" class="line-y" :style="{ top: `${yOfTarget(target)}px`, left: `${LEFT}px`, right: `${RIGHT}px` }" />
+      <div v-if="draft" class="line-y" :style="{ top: `${yOfTarget(target)}px`, left: `${PLOT.left}px`, right: `${PLOT.right}px` }" />
       <PullTab
-        axis="y" :left="width - RIGHT + 4" :top="yOfTarget(target) - 8" :value="target" :least="targetStep" :most="1e6" :step="targetStep" :label="`Target of ${policy.name}`" :words="`aim ${showReading(target)}`" :value-at="targetAt"
+        axis="y" :left="width - PLOT.right + 4" :top="yOfTarget(target) - 8" :value="target" :least="targetStep" :most="1e6" :step="targetStep" :label="`Target of ${policy.name}`" :words="`aim ${showReading(target)}`" :value-at="targetAt"
         @pull="(v) => (draft = setTarget(v))" @commit="(v) => commit(setTarget(v))"
       />
     </template>

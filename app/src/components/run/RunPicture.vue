@@ -6,7 +6,7 @@ import type { Axis } from '../../charts/spec.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 import { CHARTS, type ChartedPanel } from './charts.ts'
-import { kindOf, LEFT, RIGHT, timeScale, type RunFrame } from './frame.ts'
+import { kindOf, PLOT, timeScale, type RunFrame } from './frame.ts'
 import LanePanel from './LanePanel.vue'
 import { BOTTOM, runPanels, type PanelName } from './panels.ts'
 import PolicyTabs from './PolicyTabs.vue'
@@ -122,14 +122,14 @@ function key(event: KeyboardEvent): void {
     >
       <div v-for="c in charts" :key="c.name" class="absolute left-0" :style="{ top: `${c.top}px` }">
         <ChartPicture :x="c.x" :y="c.y" :series="c.series" :marks="c.marks" :width="width" :height="c.room">
-          <span v-for="(b, i) in c.beside" :key="i" class="chart-word" :style="{ left: `${width - RIGHT + 6}px`, top: `${c.y.scale(b.value) - 8}px`, color: `var(${b.colour})` }">{{ b.words }}</span>
+          <span v-for="(b, i) in c.beside" :key="i" class="chart-word" :style="{ left: `${width - PLOT.right + 6}px`, top: `${c.y.scale(b.value) - 8}px`, color: `var(${b.colour})` }">{{ b.words }}</span>
         </ChartPicture>
       </div>
       <LanePanel v-for="l in lanes" :key="l.key" class="absolute left-0" :style="{ top: `${l.panel.top}px` }" :run="l.run" :before="l.before" :rows="l.rows" :startup-seconds="startupSeconds" :width="width" :height="l.panel.height" />
-      <p v-for="r in readings" :key="r.name" class="chart-word" :style="{ left: 0, top: `${r.top - 2}px`, width: `${LEFT - 6}px` }"><span v-for="(l, i) in r.lines" :key="i" class="reading" :class="l.look">{{ l.words }}</span></p>
+      <p v-for="r in readings" :key="r.name" class="chart-word" :style="{ left: 0, top: `${r.top - 2}px`, width: `${PLOT.left - 6}px` }"><span v-for="(l, i) in r.lines" :key="i" class="reading" :class="l.look">{{ l.words }}</span></p>
       <template v-if="seen">
         <span class="cursor-line" :style="{ left: `${x(cursorSeconds)}px`, top: 0, height: `${height - BOTTOM + 2}px` }" />
-        <span class="cursor-time" :style="{ left: `${Math.min(width - RIGHT - 40, Math.max(LEFT + 40, x(cursorSeconds)))}px`, top: `${height - BOTTOM + 2}px` }">{{ clock(plan.horizon.start, cursorSeconds) }}</span>
+        <span class="cursor-time" :style="{ left: `${Math.min(width - PLOT.right - 40, Math.max(PLOT.left + 40, x(cursorSeconds)))}px`, top: `${height - BOTTOM + 2}px` }">{{ clock(plan.horizon.start, cursorSeconds) }}</span>
       </template>
     </div>
     <PolicyTabs

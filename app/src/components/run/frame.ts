@@ -1,10 +1,10 @@
 import type { Plan, Timeline } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
+import { across } from '../../charts/plot.ts'
 import type { RunView } from '../../worker/planViews.ts'
 
 /** Room for titles on the left and for limits on the right, CSS pixels. */
-export const LEFT = 128
-export const RIGHT = 88
+export const PLOT = { left: 128, right: 88 }
 
 /** What the run picture shows. */
 export interface RunFrame {
@@ -28,7 +28,7 @@ export const kindOf = ({ other, reads }: Pick<RunFrame, 'other' | 'reads'>) => (
 
 /** From seconds of the horizon to pixels of the picture. */
 export function timeScale({ timeline, width }: { timeline: Timeline; width: number }) {
-  return scaleLinear([timeline.fromSeconds, timeline.untilSeconds], [LEFT, Math.max(LEFT + 1, width - RIGHT)])
+  return scaleLinear([timeline.fromSeconds, timeline.untilSeconds], across(PLOT, width))
 }
 
 /** The middle of a piece of time. */

@@ -2,7 +2,7 @@ import { Stage, valueAt, type StepSeries, type Timeline } from '@sandclock/core'
 import { scaleLinear, type ScaleContinuousNumeric } from 'd3-scale'
 import { colourOf } from '../../charts/ink.ts'
 import type { FleetView, RunView } from '../../worker/planViews.ts'
-import { LEFT, RIGHT, timeScale } from './frame.ts'
+import { PLOT, timeScale } from './frame.ts'
 import { paintLanes } from './lanes.ts'
 
 /** What a panel of lanes draws. */
@@ -62,13 +62,13 @@ export class LanePen {
     const { lanes: replicas, fleet } = run
     const lane = height / rows
     c.fillStyle = this.colour('--leaf')
-    c.fillRect(LEFT, 0, width - LEFT - RIGHT, height)
+    c.fillRect(PLOT.left, 0, width - PLOT.left - PLOT.right, height)
     c.imageSmoothingEnabled = false
-    c.drawImage(laneCanvas(run, Math.floor(height), this.colour('--water')), LEFT, 0, width - LEFT - RIGHT, lane * replicas)
-    if (lane > 6) for (let r = 1; r < rows; r++) this.line(LEFT, r * lane, width - RIGHT, r * lane, '--paper', 2)
-    if (lane > 11) for (let r = 0; r < replicas; r++) this.text(`#${r + 1}`, width - RIGHT + 6, r * lane + lane / 2 + 4)
-    else this.text(`${replicas} rows`, width - RIGHT + 6, 12)
-    if (!fleet) return this.hatch(Math.min(width - RIGHT, this.x(startupSeconds)))
+    c.drawImage(laneCanvas(run, Math.floor(height), this.colour('--water')), PLOT.left, 0, width - PLOT.left - PLOT.right, lane * replicas)
+    if (lane > 6) for (let r = 1; r < rows; r++) this.line(PLOT.left, r * lane, width - PLOT.right, r * lane, '--paper', 2)
+    if (lane > 11) for (let r = 0; r < replicas; r++) this.text(`#${r + 1}`, width - PLOT.right + 6, r * lane + lane / 2 + 4)
+    else this.text(`${replicas} rows`, width - PLOT.right + 6, 12)
+    if (!fleet) return this.hatch(Math.min(width - PLOT.right, this.x(startupSeconds)))
     const y = scaleLinear([0, rows], [0, height])
     if (before?.fleet) this.step(before.fleet.wanted, y, '--faded', [1, 3])
     this.stages(fleet, lane)
@@ -81,8 +81,8 @@ export class LanePen {
     const { first, stage, from, until } = spans
     for (let replica = 0; replica + 1 < first.length; replica++) {
       for (let i = first[replica]; i < first[replica + 1]; i++) {
-        const x1 = Math.max(LEFT, this.x(from[i]))
-        const x2 = Math.min(this.f.width - RIGHT, this.x(until[i]))
+        const x1 = Math.max(PLOT.left, this.x(from[i]))
+        const x2 = Math.min(this.f.width - PLOT.right, this.x(until[i]))
         if (x2 <= x1) continue
         const place = { replica, stage: stage[i], x1, x2 }
         if (stage[i] === Stage.ready) this.frame(place, lane)
@@ -133,12 +133,12 @@ export class LanePen {
   private hatch(until: number): void {
     const { c } = this
     const { height } = this.f
-    if (until <= LEFT) return
+    if (until <= PLOT.left) return
     c.save()
     c.beginPath()
-    c.rect(LEFT, 0, until - LEFT, height)
+    c.rect(PLOT.left, 0, until - PLOT.left, height)
     c.clip()
-    for (let x = LEFT - height; x < until; x += 6) this.line(x, height, x + height, 0, '--faded', 1)
+    for (let x = PLOT.left - height; x < until; x += 6) this.line(x, height, x + height, 0, '--faded', 1)
     c.restore()
   }
 
@@ -171,7 +171,7 @@ export class LanePen {
     const { fromSeconds, untilSeconds } = this.f.run.timeline
     let now = valueAt({ seconds, values }, fromSeconds)
     c.beginPath()
-    c.moveTo(LEFT, y(now))
+    c.moveTo(PLOT.left, y(now))
     for (let i = 0; i < seconds.length; i++) {
       if (seconds[i] <= fromSeconds || seconds[i] >= untilSeconds) continue
       c.lineTo(this.x(seconds[i]), y(now))

@@ -4,6 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
 import type { Ink } from '../../charts/ink.ts'
+import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type BarSeries, type Series } from '../../charts/spec.ts'
 import Swatch from '../../charts/Swatch.vue'
 import PullTab from '../frame/PullTab.vue'
@@ -15,8 +16,7 @@ const emit = defineEmits<{ use: [from: StartLine['weightsFrom']]; stage: [stage:
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const LEFT = 190
-const RIGHT = 190
+const PLOT = { left: 190, right: 190 }
 const ROW = 27
 const GROUP_GAP = 12
 const WAYS: Record<StartLine['weightsFrom'], string> = { store: 'weights fetched at each start', image: 'weights in the image', node: 'weights kept on the machine' }
@@ -30,7 +30,7 @@ const INKS: Record<StageName, Ink> = {
 const BAR = 19
 
 const longest = computed(() => Math.max(1, ...props.lines.map((l) => l.readySeconds)))
-const x = computed(() => scaleLinear([0, longest.value], [LEFT, Math.max(LEFT + 100, width.value - RIGHT)]))
+const x = computed(() => scaleLinear([0, longest.value], across(PLOT, width.value, 100)))
 const groups = computed(() => waysOf(WEIGHTS_FROM).map((way) => ({ way, lines: props.lines.filter((l) => l.weightsFrom === way) })))
 const height = computed(() => groups.value.reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 24))
 const top = (group: number, line: number) => groups.value.slice(0, group).reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 0) + line * ROW + 20
