@@ -17,7 +17,16 @@ export default defineConfig({
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       // A name that the server is started for below: what comes by it is no secure context.
-      args: ['--host-resolver-rules=MAP planner.test 127.0.0.1', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--host-resolver-rules=MAP planner.test 127.0.0.1',
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
   webServer: { command: `node .build/server.mjs --port ${PORT} --name planner.test`, port: PORT, reuseExistingServer: false },

@@ -9,7 +9,10 @@ export default defineConfig({
       // The core has no state of its own: its tests share what they have loaded.
       { extends: true, test: { name: 'core', include: ['core/{src,test}/**/*.test.ts'], isolate: false } },
       // What is around it keeps things in browser storage, which each test empties for itself.
-      { extends: true, test: { name: 'around it', isolate: false, include: ['{threads,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'] } },
+      {
+        extends: true,
+        test: { name: 'around it', isolate: false, include: ['{threads,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'] },
+      },
     ],
     // Generous, for machines that are shared: nothing here is about speed.
     // One less than there are would be one alone where there are two.

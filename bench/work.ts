@@ -21,8 +21,12 @@ export function referenceWork(count: number): Requests {
   const at = poissonArrivals(rateCurve({ kind: 'steady', ratePerSecond: RATE }, count / RATE), new RandomStream(1, 'bench', 'arrivals'))
   const out = emptyRequests(at.length)
   out.at.set(at)
-  out.input.set(drawSizes({ kind: 'lognormal', median: 600, p95: 600 * Math.exp(0.8 * Z95) }, at.length, new RandomStream(1, 'bench', 'input')))
-  out.output.set(drawSizes({ kind: 'lognormal', median: 180, p95: 180 * Math.exp(0.7 * Z95) }, at.length, new RandomStream(1, 'bench', 'output')))
+  out.input.set(
+    drawSizes({ kind: 'lognormal', median: 600, p95: 600 * Math.exp(0.8 * Z95) }, at.length, new RandomStream(1, 'bench', 'input')),
+  )
+  out.output.set(
+    drawSizes({ kind: 'lognormal', median: 180, p95: 180 * Math.exp(0.7 * Z95) }, at.length, new RandomStream(1, 'bench', 'output')),
+  )
   return out
 }
 
@@ -51,7 +55,10 @@ export function measure(count: number): Speed[] {
   return [6, 60].flatMap((replicas) =>
     Object.entries(MODES).map(([mode, parts]) => {
       const all = parts.profile.kind === 'token' ? tokens : fixed
-      const some = pick(all, Int32Array.from({ length: WALKED }, (_, i) => i))
+      const some = pick(
+        all,
+        Int32Array.from({ length: WALKED }, (_, i) => i),
+      )
       const ruleSet = rules(replicas, parts)
       perSecond(WALKED, () => simulate(some, ruleSet)) // warm the compiler
       const fast = Math.max(...Array.from({ length: RUNS }, () => perSecond(all.count, () => simulate(all, ruleSet))))
@@ -78,6 +85,9 @@ export function bytesPerRequest(count: number): { all: number; beyond: number } 
 }
 
 export function table(where: string, speeds: readonly Speed[]): string {
-  const lines = speeds.map(({ mode, replicas, perSecond: fast, ratio }) => `${String(replicas).padStart(8)}  ${mode.padEnd(28)} ${(fast / 1e6).toFixed(2).padStart(6)} M/s  ${Math.round(ratio).toString().padStart(6)} ×`)
+  const lines = speeds.map(
+    ({ mode, replicas, perSecond: fast, ratio }) =>
+      `${String(replicas).padStart(8)}  ${mode.padEnd(28)} ${(fast / 1e6).toFixed(2).padStart(6)} M/s  ${Math.round(ratio).toString().padStart(6)} ×`,
+  )
   return [`${where}: million requests a second, and how many times as many as the plain walk`, 'replicas  service', ...lines].join('\n')
 }

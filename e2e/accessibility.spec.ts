@@ -4,7 +4,10 @@ import { goTo, openWith, smallPlan } from './support.ts'
 
 test('no accessibility violation in any view, by day or at dusk', async ({ page }) => {
   // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
-  const looksOf = () => new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ }).options({ resultTypes: ['violations'] }).setLegacyMode()
+  const looksOf = () =>
+    new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
+      .options({ resultTypes: ['violations'] })
+      .setLegacyMode()
   await openWith(page, smallPlan())
   for (const [i, path] of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer'].entries()) {
     await goTo(page, path)
@@ -12,7 +15,10 @@ test('no accessibility violation in any view, by day or at dusk', async ({ page 
       if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t')
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme)
       // Of all that is looked at, a theme changes the contrast only.
-      const axe = theme === 'day' ? looksOf().withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']) : looksOf().withRules(['color-contrast'])
+      const axe =
+        theme === 'day'
+          ? looksOf().withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+          : looksOf().withRules(['color-contrast'])
       // What is around the views is the same with each.
       if (i > 0) axe.include('main')
       const { violations } = await axe.analyze()

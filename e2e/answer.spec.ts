@@ -32,7 +32,9 @@ test('a plan gives the same answer in the browser and on the command line, to th
   await expect(page.getByText(new RegExp(`${chosen.variant} scores [\\d.]+\\s% where 16-bit has`))).toBeVisible()
 })
 
-test('services that commit to machines together are chosen by the solver, the same in the browser and on the command line', async ({ page }, info) => {
+test('services that commit to machines together are chosen by the solver, the same in the browser and on the command line', async ({
+  page,
+}, info) => {
   const plan = twoShores()
   await openWith(page, plan)
   await expect.poll(async () => (await kept(page, 'answers')).some((a) => JSON.stringify(a).includes(plan.name))).toBe(true)
@@ -60,7 +62,13 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   // What became of what was rented before is said with its figure.
   await page.keyboard.press('Escape')
   await page.keyboard.press('5')
-  await expect(page.getByRole('status').filter({ hasText: /^Before your change it was \d × .*; (now it fails|it costs at least|it still holds|it holds with|now \d instead)/ })).toBeVisible()
+  await expect(
+    page
+      .getByRole('status')
+      .filter({
+        hasText: /^Before your change it was \d × .*; (now it fails|it costs at least|it still holds|it holds with|now \d instead)/,
+      }),
+  ).toBeVisible()
   await page.keyboard.press('Control+z')
   await settled(page)
   await expect.poll(() => verdict(page).innerText()).toBe(before)
@@ -76,7 +84,9 @@ test('an impossible promise is answered with reasons, and a figure that is none 
   await expect(verdict(page)).toContainText('Nothing holds every target')
   await page.goto('/answer')
   await page.locator('summary').filter({ hasText: 'too slow even alone' }).click()
-  await expect(page.getByText(/p95 TTFT of the worst hour is [\d.]+\sms even alone on an idle replica, target 5\.00\sms/).first()).toBeVisible()
+  await expect(
+    page.getByText(/p95 TTFT of the worst hour is [\d.]+\sms even alone on an idle replica, target 5\.00\sms/).first(),
+  ).toBeVisible()
   await change(page, /^ttft target of pilot desk/, 'soon')
   await expect(page.getByRole('alert')).toHaveText('Type a duration such as 600 ms or 4 h 30 min.')
   await page.keyboard.press('Escape')
@@ -122,11 +132,15 @@ test('the answer says where the money goes, what every input does, and what is e
   await expect(page.getByText(/growth a month it has to change/)).toBeHidden()
 })
 
-test('while a changed plan is searched the verdict says what holds so far and below what nothing can; stopping keeps it', async ({ page }) => {
+test('while a changed plan is searched the verdict says what holds so far and below what nothing can; stopping keeps it', async ({
+  page,
+}) => {
   await page.goto('/answer')
   await expect(verdict(page)).toContainText('Rent')
   await change(page, /^ttft target of pilot desk/, '650 ms')
-  await expect(verdict(page)).toContainText(/So far: rent.*for about .* a month.*Nothing below .* a month can, each service by itself\..*Before your change it was/)
+  await expect(verdict(page)).toContainText(
+    /So far: rent.*for about .* a month.*Nothing below .* a month can, each service by itself\..*Before your change it was/,
+  )
   await page.getByRole('button', { name: 'stop' }).click()
   await expect(verdict(page)).toContainText(/Stopped; the best so far:.*Nothing below .* a month can, each service by itself\./)
   await expect(page.getByRole('alert')).toContainText('Stopped before it was proved.')
@@ -135,7 +149,10 @@ test('while a changed plan is searched the verdict says what holds so far and be
 test('a job that is over when its clients are done has a price once, wherever it is said', async ({ page }) => {
   const plan = smallPlan()
   const arrivals = { kind: 'closed-loop', clients: 4, requestsPerClient: 20, thinkSeconds: 0 }
-  await openWith(page, { ...plan, classes: [{ ...plan.classes[0], arrivals, targets: [{ seconds: 60, ...{ measure: 'latency', percentile: 80 } }] }] })
+  await openWith(page, {
+    ...plan,
+    classes: [{ ...plan.classes[0], arrivals, targets: [{ seconds: 60, ...{ measure: 'latency', percentile: 80 } }] }],
+  })
   const once = /[\d\s.]+EUR\s+for\s+these\s+3\s+h\s+\([\d\s.]+EUR\s+a\s+month\s+if\s+it\s+went\s+on\)/
   await expect(verdict(page)).toContainText(once)
   await page.keyboard.press('5')

@@ -9,7 +9,10 @@ test('a remedy is one click, mends the row, and shows what the answer says then;
   const plan = smallPlan()
   plan.services[0].search = { ...plan.services[0].search, machines: ['Northquay pebble'], devices: [1], sequences: [16] }
   plan.services[0].limits = { ...plan.services[0].limits, contextTokens: 32_000 }
-  await openWith(page, { ...plan, assumptions: { ...(plan as unknown as { assumptions: object }).assumptions, memoryShare: 0.85 } } as typeof plan)
+  await openWith(page, {
+    ...plan,
+    assumptions: { ...(plan as unknown as { assumptions: object }).assumptions, memoryShare: 0.85 },
+  } as typeof plan)
   await page.keyboard.press('2')
   await filter(page, 'pebble 8-bit north')
   const row = page.getByRole('row', { name: /Northquay pebble/ })
@@ -92,12 +95,18 @@ test('catalogues, shapes and load tests are told apart when they are dropped, an
   await openWith(page, smallPlan())
   const text = example('harbour-market.csv').replace('Tarn one', 'Tarn new').replace('Northquay pebble,Northquay', 'Northquay pebble,')
   await drop(page, 'market.csv', text)
-  await expect(page.getByRole('region', { name: 'Catalogue' })).toContainText('24 machines, 1 new and 23 that have names of some in this plan')
+  await expect(page.getByRole('region', { name: 'Catalogue' })).toContainText(
+    '24 machines, 1 new and 23 that have names of some in this plan',
+  )
   await expect(page.getByRole('region', { name: 'Catalogue' })).toContainText('row 2, provider: provider must not be empty')
   await page.getByRole('button', { name: /^Add them/ }).click()
   await expect(page.getByText('26 offers of 3 providers in 4 regions')).toBeVisible()
 
-  await drop(page, 'avocet.json', example('avocet-shape.json').replace('"max_position_embeddings": 32768', '"other": 1').replace('Avocet 8×6B', 'Avocet II'))
+  await drop(
+    page,
+    'avocet.json',
+    example('avocet-shape.json').replace('"max_position_embeddings": 32768', '"other": 1').replace('Avocet 8×6B', 'Avocet II'),
+  )
   const shape = page.getByRole('region', { name: 'Shape of a model' })
   await expect(shape).toContainText('mixture of experts')
   await expect(shape).toContainText('one figure is asked for')
@@ -114,7 +123,11 @@ test('catalogues, shapes and load tests are told apart when they are dropped, an
 test('the catalogue goes out as CSV, JSON and YAML', async ({ page }) => {
   await openWith(page, smallPlan())
   await page.goto('/fit/machines')
-  for (const [syntax, words] of [['CSV', 'name,provider,region'], ['JSON', '"format": "sand-clock-catalogue"'], ['YAML', 'format: sand-clock-catalogue']]) {
+  for (const [syntax, words] of [
+    ['CSV', 'name,provider,region'],
+    ['JSON', '"format": "sand-clock-catalogue"'],
+    ['YAML', 'format: sand-clock-catalogue'],
+  ]) {
     const saving = page.waitForEvent('download')
     await page.getByRole('button', { name: syntax }).click()
     expect(readFileSync(await (await saving).path(), 'utf8')).toContain(words)

@@ -12,7 +12,23 @@ const { KILL_AFTER_MS } = process.env
 async function started(profile: string, address: string): Promise<{ browser: ChildProcess; page: Page }> {
   const portFile = join(profile, 'DevToolsActivePort')
   rmSync(portFile, { force: true })
-  const browser = spawn(process.env.CHROMIUM ?? '/usr/bin/chromium', ['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--remote-debugging-port=0', `--user-data-dir=${profile}`, 'about:blank'], { stdio: 'ignore', detached: true })
+  const browser = spawn(
+    process.env.CHROMIUM ?? '/usr/bin/chromium',
+    [
+      '--headless=new',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--remote-debugging-port=0',
+      `--user-data-dir=${profile}`,
+      'about:blank',
+    ],
+    { stdio: 'ignore', detached: true },
+  )
   await expect.poll(() => existsSync(portFile) && readFileSync(portFile, 'utf8').includes('\n')).toBe(true)
   const [port] = readFileSync(portFile, 'utf8').split('\n')
   const over = await chromium.connectOverCDP(`http://127.0.0.1:${port}`)
@@ -36,7 +52,10 @@ test(`an edit is there again after the browser was killed, ${KILLS} times of ${K
     for (let kills = 1; kills <= KILLS; kills++) {
       await change(page, /^Seed/, String(1000 + kills))
       if (KILL_AFTER_MS !== undefined) await page.waitForTimeout(Number(KILL_AFTER_MS))
-      else await expect.poll(async () => JSON.stringify([await kept(page, 'journal'), await kept(page, 'plans')])).toContain(`\\"seed\\": ${1000 + kills}`)
+      else
+        await expect
+          .poll(async () => JSON.stringify([await kept(page, 'journal'), await kept(page, 'plans')]))
+          .toContain(`\\"seed\\": ${1000 + kills}`)
       await kill(browser, browser)
       ;({ browser, page } = await started(profile, `${baseURL}/load`))
       await expect(page.getByRole('button', { name: /^Seed/ })).toContainText(`${1000 + kills}`.replace(/\B(?=(\d{3})+$)/g, '\u202f'))

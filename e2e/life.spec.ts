@@ -7,8 +7,21 @@ function surging(factor = 5): PlanFile {
   const [talk] = demo().services
   const arrivals = { kind: 'steady', ratePerSecond: 0.5, spikes: [{ startSeconds: 4800, durationSeconds: 3600, factor }] }
   return {
-    ...plan, name: 'Surging harbour', classes: plan.classes.map((c) => ({ ...c, arrivals, targets: [{ measure: 'latency', percentile: 80, seconds: 45 }] })) as PlanFile['classes'],
-    services: [{ ...plan.services[0], start: talk.start, policies: talk.policies, search: { sequences: [16], devices: [1], machines: ['Northquay ledge'] } }],
+    ...plan,
+    name: 'Surging harbour',
+    classes: plan.classes.map((c) => ({
+      ...c,
+      arrivals,
+      targets: [{ measure: 'latency', percentile: 80, seconds: 45 }],
+    })) as PlanFile['classes'],
+    services: [
+      {
+        ...plan.services[0],
+        start: talk.start,
+        policies: talk.policies,
+        search: { sequences: [16], devices: [1], machines: ['Northquay ledge'] },
+      },
+    ],
   }
 }
 
@@ -18,7 +31,9 @@ test('a policy that follows the load is rented, and the run tells how its fleet 
   await page.keyboard.press('4')
   const told = page.getByRole('list', { name: 'What happened to the fleet' })
   await expect(told).toContainText(/Mon 00:00:00 first copy is there: it runs from before the start/)
-  await expect(told).toContainText(/second copy asked for \(requests in flight at \d+ % of its target\); ready \d\d:\d\d:\d\d, after .*, most of it the machine/)
+  await expect(told).toContainText(
+    /second copy asked for \(requests in flight at \d+ % of its target\); ready \d\d:\d\d:\d\d, after .*, most of it the machine/,
+  )
   const time = page.getByRole('slider', { name: 'Time under the cursor' })
   const second = told.getByText(/second copy asked for/).first()
   const when = (await second.innerText()).slice(0, 'Mon 00:00'.length)
@@ -62,7 +77,11 @@ test('a service with one start-up time is taken apart into stages', async ({ pag
 /** A surge that the policy sees too late for a promise that is not kept to all. */
 function late(): PlanFile {
   const plan = surging()
-  return { ...plan, name: 'Late harbour', classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'ttft', percentile: 80, seconds: 2 }] })) as PlanFile['classes'] }
+  return {
+    ...plan,
+    name: 'Late harbour',
+    classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'ttft', percentile: 80, seconds: 2 }] })) as PlanFile['classes'],
+  }
 }
 
 test('a bad moment is explained, prevented by a change that was simulated, and the change is made', async ({ page }) => {
@@ -121,12 +140,23 @@ test('the demo shows a policy that fails the storm night where a fixed number ho
   await page.goto('/run')
   const run = page.locator('select').first()
   await expect(run.locator('option').first()).toContainText(/up to 3 × Northquay cairn .*follows the tide/)
-  await run.selectOption(await run.locator('option', { hasText: 'rejected: watches the processor on Northquay cairn' }).first().getAttribute('value'))
-  await expect(page.getByText(/The search rejected it: pilot desk: p95 (TTFT|TPOT) of the worst hour misses its target .* requests were late or lost when it could not be kept any more/)).toBeVisible()
+  await run.selectOption(
+    await run.locator('option', { hasText: 'rejected: watches the processor on Northquay cairn' }).first().getAttribute('value'),
+  )
+  await expect(
+    page.getByText(
+      /The search rejected it: pilot desk: p95 (TTFT|TPOT) of the worst hour misses its target .* requests were late or lost when it could not be kept any more/,
+    ),
+  ).toBeVisible()
   await expect(page.getByRole('button', { name: /^Thu 18:\d\d .*late\)/ }).first()).toBeVisible()
   await expect(page.getByText(/It is blind to what is short, and never grows/)).toBeVisible()
   const beside = page.locator('select').nth(1)
-  await beside.selectOption(await beside.locator('option', { hasText: /^\d+ × Northquay/ }).first().getAttribute('value'))
+  await beside.selectOption(
+    await beside
+      .locator('option', { hasText: /^\d+ × Northquay/ })
+      .first()
+      .getAttribute('value'),
+  )
   await expect(page.getByText(/^Below: \d+ × Northquay/)).toBeVisible()
 })
 

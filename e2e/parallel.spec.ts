@@ -4,21 +4,30 @@ import { readFileSync } from 'node:fs'
 import { change, commandLine, demo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
 
 /** Names of the locks that helpers of a search hold while they live. */
-const helpers = (page: Page) => page.evaluate(async () => ((await navigator.locks.query()).held ?? []).filter((l) => l.name?.startsWith('sand-clock helper')).length)
+const helpers = (page: Page) =>
+  page.evaluate(async () => ((await navigator.locks.query()).held ?? []).filter((l) => l.name?.startsWith('sand-clock helper')).length)
 
-const cores = (page: Page, count: number) => page.addInitScript((n) => Object.defineProperty(navigator, 'hardwareConcurrency', { get: () => n }), count)
+const cores = (page: Page, count: number) =>
+  page.addInitScript((n) => Object.defineProperty(navigator, 'hardwareConcurrency', { get: () => n }), count)
 
 test('logarithms, whole runs and answers have the kept bits in a worker of the browser, as in Node', async ({ page }) => {
   const { outputFiles } = await build({
     stdin: { contents: `import { bits } from './core/test/bits/bits.ts'; postMessage(bits())`, resolveDir: '.', loader: 'ts' },
-    bundle: true, write: false, format: 'iife', logLevel: 'error',
+    bundle: true,
+    write: false,
+    format: 'iife',
+    logLevel: 'error',
   })
   await page.goto('/load')
-  const there = await page.evaluate((code) => new Promise((resolve, reject) => {
-    const worker = new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
-    worker.onmessage = (e) => resolve(e.data)
-    worker.onerror = (e) => reject(new Error(e.message))
-  }), outputFiles[0].text)
+  const there = await page.evaluate(
+    (code) =>
+      new Promise((resolve, reject) => {
+        const worker = new Worker(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
+        worker.onmessage = (e) => resolve(e.data)
+        worker.onerror = (e) => reject(new Error(e.message))
+      }),
+    outputFiles[0].text,
+  )
   // Node's own are compared with the same file by `npm run bits`.
   const kept: unknown = JSON.parse(readFileSync('core/test/bits/kept.json', 'utf8'))
   expect(there).toEqual(kept)
@@ -44,7 +53,13 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
   await openWith(page, smallPlan())
   const before = await verdict(page).innerText()
   await page.goto('/load')
-  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })) })
+  await page
+    .getByLabel(/^Open a plan, a log/)
+    .setInputFiles({
+      name: 'plan.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(JSON.stringify({ ...demo(), name: 'Long harbour', repetitions: 4 })),
+    })
   await expect.poll(() => helpers(page)).toBe(2)
   const victim = page.workers().find((w) => w.url().includes('trialWorker'))
   if (!victim) throw new Error('no helper is seen')
@@ -60,11 +75,19 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
 
 test('a search on the server goes on while the page is loaded anew, and its answer is that of the command line', async ({ page }, info) => {
   const whole = demo()
-  const heavy = { ...whole, name: 'Harbour by server', horizon: { ...whole.horizon, seconds: 86_400 }, classes: whole.classes.slice(0, 1), services: whole.services.slice(0, 1) }
+  const heavy = {
+    ...whole,
+    name: 'Harbour by server',
+    horizon: { ...whole.horizon, seconds: 86_400 },
+    classes: whole.classes.slice(0, 1),
+    services: whole.services.slice(0, 1),
+  }
   await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
-  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
+  await page
+    .getByLabel(/^Open a plan, a log/)
+    .setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
   await expect(page.getByText(/^on the server: /)).toBeVisible()
   await expect(page.getByText(/ [1-9]\d* simulations/)).toBeVisible()
   const ids: string[] = []
@@ -77,7 +100,10 @@ test('a search on the server goes on while the page is loaded anew, and its answ
   expect(here).toEqual(commandLine(heavy, info.outputPath('.')))
 })
 
-for (const [what, path] of [['does not take it', '**/api/searches'], ['forgets it', '**/api/searches/*']] as const) {
+for (const [what, path] of [
+  ['does not take it', '**/api/searches'],
+  ['forgets it', '**/api/searches/*'],
+] as const) {
   test(`a search that is wanted on a server that ${what} is done in the browser, with the same answer`, async ({ page }, info) => {
     await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
     let asked = 0
@@ -97,7 +123,9 @@ for (const [what, path] of [['does not take it', '**/api/searches'], ['forgets i
 }
 
 test('a search is moved from the server to the browser while it runs', async ({ page }) => {
-  await page.addInitScript(() => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'))
+  await page.addInitScript(
+    () => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'),
+  )
   await page.goto('/answer')
   await expect(verdict(page)).toContainText('Rent')
   await change(page, /^ttft target of pilot desk/, '640 ms')

@@ -80,7 +80,7 @@ test('a dropped log is read, its bad rows are told by line, and it becomes the l
 test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ page }) => {
   await openWith(page, smallPlan())
   await expect(verdict(page)).toContainText('Breaks at')
-  const said = await verdict(page).textContent() ?? ''
+  const said = (await verdict(page).textContent()) ?? ''
   await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
   await page.evaluate(async () => {
     const opened = indexedDB.open('sand-clock')
@@ -102,7 +102,9 @@ test('a kept answer and pins that can not be read are put aside, said and done a
   await expect(verdict(page)).toHaveText(said)
   await page.keyboard.press('6')
   await expect(page.getByRole('heading', { level: 2 }).first()).toBeVisible()
-  await expect.poll(async () => JSON.stringify((await kept(page, 'thrown')).map((t) => (t as { name: string }).name).sort())).toBe('["a pinned run","the answer of this plan"]')
+  await expect
+    .poll(async () => JSON.stringify((await kept(page, 'thrown')).map((t) => (t as { name: string }).name).sort()))
+    .toBe('["a pinned run","the answer of this plan"]')
   await page.reload()
   await settled(page)
   expect(await kept(page, 'thrown')).toHaveLength(2)
@@ -115,7 +117,7 @@ test('under a name that the server was started for, over plain http, plans are o
   await openWith(page, smallPlan(), `http://planner.test:${port}/`)
   expect(await page.evaluate(() => window.isSecureContext)).toBe(false)
   await expect(verdict(page)).toContainText('Breaks at')
-  const said = await verdict(page).textContent() ?? ''
+  const said = (await verdict(page).textContent()) ?? ''
   await page.reload()
   await expect(verdict(page)).toHaveText(said)
   expect(errors).toEqual([])

@@ -10,7 +10,13 @@ export interface PlanFile {
   repetitions: number
   budgetPerMonth?: number
   classes: { name: string; service: string; arrivals: unknown; targets: { seconds?: number }[] }[]
-  services: { name: string; start?: unknown; policies?: unknown; limits?: Record<string, unknown>; search: { sequences: number[]; devices?: number[]; machines?: string[]; variants?: string[]; purchases?: string[] } }[]
+  services: {
+    name: string
+    start?: unknown
+    policies?: unknown
+    limits?: Record<string, unknown>
+    search: { sequences: number[]; devices?: number[]; machines?: string[]; variants?: string[]; purchases?: string[] }
+  }[]
   machines: { name: string; pricePerHour: number; committedPerHour?: number; stock: number; quota?: number }[]
 }
 
@@ -22,7 +28,10 @@ export function smallPlan(): PlanFile {
   const [pilots] = plan.classes
   const [talk] = plan.services
   return {
-    ...plan, name: 'Small harbour', repetitions: 2, horizon: { ...plan.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+    ...plan,
+    name: 'Small harbour',
+    repetitions: 2,
+    horizon: { ...plan.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
     classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 0.8 } }],
     services: [{ ...talk, start: undefined, policies: undefined, search: { sequences: [16, 32], devices: [1, 2] } }],
   }
@@ -35,10 +44,26 @@ export function twoShores(): PlanFile {
   const [desk] = plan.classes
   const names = ['near talk', 'far talk']
   return {
-    ...plan, name: 'Two shores', repetitions: 2, horizon: { ...plan.horizon, seconds: 8 * 3600, warmupSeconds: 600 },
-    machines: plan.machines.map((m) => (m.name === 'Northquay ledge' ? { ...m, pricePerHour: 2, committedPerHour: 0.5, stock: 20, quota: 20 } : m)),
-    services: names.map((name) => ({ ...talk, name, search: { sequences: [32], devices: [1], machines: ['Northquay ledge'], variants: ['8-bit'], purchases: ['committed'] }, policies: [{ name: 'follows', min: 1, max: 3, metrics: [{ metric: 'in-flight', target: 10 }] }] })),
-    classes: names.map((service, i) => ({ ...desk, name: `${service} desk`, service, arrivals: { kind: 'hourly', ratesPerSecond: [0, 1, 2, 3, 4, 5, 6, 7].map((h) => (h === 1 + 4 * i ? 4 : 0.1)) }, targets: [{ measure: 'latency', percentile: 80, seconds: 60 }] })) as PlanFile['classes'],
+    ...plan,
+    name: 'Two shores',
+    repetitions: 2,
+    horizon: { ...plan.horizon, seconds: 8 * 3600, warmupSeconds: 600 },
+    machines: plan.machines.map((m) =>
+      m.name === 'Northquay ledge' ? { ...m, pricePerHour: 2, committedPerHour: 0.5, stock: 20, quota: 20 } : m,
+    ),
+    services: names.map((name) => ({
+      ...talk,
+      name,
+      search: { sequences: [32], devices: [1], machines: ['Northquay ledge'], variants: ['8-bit'], purchases: ['committed'] },
+      policies: [{ name: 'follows', min: 1, max: 3, metrics: [{ metric: 'in-flight', target: 10 }] }],
+    })),
+    classes: names.map((service, i) => ({
+      ...desk,
+      name: `${service} desk`,
+      service,
+      arrivals: { kind: 'hourly', ratesPerSecond: [0, 1, 2, 3, 4, 5, 6, 7].map((h) => (h === 1 + 4 * i ? 4 : 0.1)) },
+      targets: [{ measure: 'latency', percentile: 80, seconds: 60 }],
+    })) as PlanFile['classes'],
   }
 }
 
@@ -55,7 +80,9 @@ export async function settled(page: Page): Promise<void> {
 export async function openWith(page: Page, plan: PlanFile, at = '/load'): Promise<void> {
   await page.goto(at)
   await expect(verdict(page)).toContainText('Rent')
-  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plan)) })
+  await page
+    .getByLabel(/^Open a plan, a log/)
+    .setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plan)) })
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText(plan.name)
   await settled(page)
 }
@@ -69,35 +96,54 @@ export async function change(page: Page, label: RegExp, text: string): Promise<v
 
 /** Lets a file fall onto the page. */
 export async function drop(page: Page, name: string, text: string): Promise<void> {
-  const transfer = await page.evaluateHandle(([fileName, content]) => {
-    const data = new DataTransfer()
-    data.items.add(new File([content], fileName))
-    return data
-  }, [name, text])
+  const transfer = await page.evaluateHandle(
+    ([fileName, content]) => {
+      const data = new DataTransfer()
+      data.items.add(new File([content], fileName))
+      return data
+    },
+    [name, text],
+  )
   await page.dispatchEvent('body', 'dragover', { dataTransfer: transfer })
   await page.dispatchEvent('body', 'drop', { dataTransfer: transfer })
 }
 
 /** What the command line answers to a plan. */
-export function commandLine(plan: unknown, folder: string): { perMonth: number; services: { chosen: { machine: string; variant: string; machines: number; money: { perMonth: number } } | null }[] } {
+export function commandLine(
+  plan: unknown,
+  folder: string,
+): {
+  perMonth: number
+  services: { chosen: { machine: string; variant: string; machines: number; money: { perMonth: number } } | null }[]
+} {
   const file = `${folder}/plan.json`
   writeFileSync(file, JSON.stringify(plan))
-  return JSON.parse(execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 64e6 })) as ReturnType<typeof commandLine>
+  return JSON.parse(
+    execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], {
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'ignore'],
+      maxBuffer: 64e6,
+    }),
+  ) as ReturnType<typeof commandLine>
 }
 
 /** Everything that the browser keeps in one table of its database. */
 export function kept(page: Page, table: string): Promise<Record<string, unknown>[]> {
-  return page.evaluate((name) => new Promise((resolve, reject) => {
-    const open = indexedDB.open('sand-clock')
-    open.onerror = () => reject(new Error('no database'))
-    open.onsuccess = () => {
-      const all = open.result.transaction(name).objectStore(name).getAll()
-      all.onsuccess = () => {
-        open.result.close()
-        resolve(all.result as Record<string, unknown>[])
-      }
-    }
-  }), table)
+  return page.evaluate(
+    (name) =>
+      new Promise((resolve, reject) => {
+        const open = indexedDB.open('sand-clock')
+        open.onerror = () => reject(new Error('no database'))
+        open.onsuccess = () => {
+          const all = open.result.transaction(name).objectStore(name).getAll()
+          all.onsuccess = () => {
+            open.result.close()
+            resolve(all.result as Record<string, unknown>[])
+          }
+        }
+      }),
+    table,
+  )
 }
 
 /** What a view shows last, once all of it is there. */

@@ -5,7 +5,10 @@ test('the load is pulled on its curve, by pointer and by key', async ({ page }) 
   await openWith(page, smallPlan())
   await page.keyboard.press('1')
   const knob = page.getByRole('slider', { name: /Height of pilot desk/ })
-  const rate = async () => Number(/: ([\d.]+)\./.exec((await page.getByRole('button', { name: /^Peak rate of pilot desk/ }).getAttribute('aria-label')) ?? '')?.[1])
+  const rate = async () =>
+    Number(
+      /: ([\d.]+)\./.exec((await page.getByRole('button', { name: /^Peak rate of pilot desk/ }).getAttribute('aria-label')) ?? '')?.[1],
+    )
   expect(await rate()).toBe(0.8)
   await knob.focus()
   await page.keyboard.press('ArrowUp')
@@ -30,7 +33,9 @@ test('the run view reads off the cursor, zooms, and has its figures as a table',
   expect(await time.getAttribute('aria-valuetext')).not.toBe(before)
   await expect(page.getByRole('img', { name: /Replica 1: [\d.]+ in service, [\d.]+ waiting/ })).toBeVisible()
   await expect(page.getByText('Mon 00:00 to Mon 03:00')).toBeVisible()
-  await expect(page.getByLabel('What the run says')).toContainText(/In the whole time (no request was late|[\d\s]+ requests? (was|were) late)/)
+  await expect(page.getByLabel('What the run says')).toContainText(
+    /In the whole time (no request was late|[\d\s]+ requests? (was|were) late)/,
+  )
   for (let i = 0; i < 4; i++) await page.keyboard.press('+')
   await expect(page.getByLabel('What the run says')).toContainText('In the time shown')
   await expect(page.getByRole('button', { name: 'see all' })).toBeVisible()
@@ -71,7 +76,10 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await openWith(page, smallPlan())
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
-  await page.getByRole('button', { name: new RegExp(`^Price of ${machine} an hour`) }).first().click()
+  await page
+    .getByRole('button', { name: new RegExp(`^Price of ${machine} an hour`) })
+    .first()
+    .click()
   await page.keyboard.type('80')
   await page.keyboard.press('Enter')
   await settled(page)
@@ -90,7 +98,14 @@ test('a dearer price, a further class and a new promise each move the verdict', 
 
 test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
   await openWith(page, smallPlan())
-  for (const [key, path] of [['1', '/load'], ['2', '/fit'], ['3', '/start'], ['4', '/run'], ['5', '/answer'], ['6', '/compare']]) {
+  for (const [key, path] of [
+    ['1', '/load'],
+    ['2', '/fit'],
+    ['3', '/start'],
+    ['4', '/run'],
+    ['5', '/answer'],
+    ['6', '/compare'],
+  ]) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`${path}$`))
   }

@@ -18,7 +18,8 @@ function bitsOf(node) {
 
 /** What differs, by name: "elementary ln". */
 function differences(kept, found) {
-  const names = (bits) => Object.entries(bits).flatMap(([room, digests]) => Object.entries(digests).map(([name, digest]) => [`${room} ${name}`, digest]))
+  const names = (bits) =>
+    Object.entries(bits).flatMap(([room, digests]) => Object.entries(digests).map(([name, digest]) => [`${room} ${name}`, digest]))
   const there = new Map(names(found))
   const known = new Map(names(kept))
   return [...new Set([...known.keys(), ...there.keys()])].filter((name) => known.get(name) !== there.get(name))
@@ -33,6 +34,10 @@ let failed = false
 for (const { node, version } of [{ node: process.execPath, version: process.version }, ...otherNodes()]) {
   const moved = differences(kept, bitsOf(node))
   if (moved.length > 0) failed = true
-  console.log(moved.length === 0 ? `The same bits in Node ${version}.` : `Node ${version} gives other bits than are kept: ${moved.join(', ')}. If results are meant to move: npm run bits -- --keep`)
+  console.log(
+    moved.length === 0
+      ? `The same bits in Node ${version}.`
+      : `Node ${version} gives other bits than are kept: ${moved.join(', ')}. If results are meant to move: npm run bits -- --keep`,
+  )
 }
 if (failed) process.exit(1)

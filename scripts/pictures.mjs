@@ -7,11 +7,24 @@ import { mkdirSync } from 'node:fs'
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
 /** The table of views, without the pages themselves. */
-const { outputFiles } = await build({ entryPoints: ['app/src/views.ts'], bundle: true, write: false, format: 'esm', logLevel: 'error', external: ['*.vue'] })
+const { outputFiles } = await build({
+  entryPoints: ['app/src/views.ts'],
+  bundle: true,
+  write: false,
+  format: 'esm',
+  logLevel: 'error',
+  external: ['*.vue'],
+})
 const { VIEWS } = await import(`data:text/javascript;base64,${Buffer.from(outputFiles[0].contents).toString('base64')}`)
 const SHOTS = [
-  ...VIEWS.flatMap(({ path }) => [[path.slice(1), 'day'], [path.slice(1), 'dusk']]), ['fit/machines', 'day'], ['fit/models', 'day'],
-  ['answer', 'day', 'money', 'Where a month’s money goes'], ['answer', 'day', 'layers', 'Why not the other'],
+  ...VIEWS.flatMap(({ path }) => [
+    [path.slice(1), 'day'],
+    [path.slice(1), 'dusk'],
+  ]),
+  ['fit/machines', 'day'],
+  ['fit/models', 'day'],
+  ['answer', 'day', 'money', 'Where a month’s money goes'],
+  ['answer', 'day', 'layers', 'Why not the other'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })

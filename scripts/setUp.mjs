@@ -19,7 +19,9 @@ export async function runTogether(atOnce, commands) {
   const work = async () => {
     for (let next = left.shift(); next; next = left.shift()) {
       const [command, args] = next
-      const status = await new Promise((resolve, reject) => spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve))
+      const status = await new Promise((resolve, reject) =>
+        spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve),
+      )
       if (status !== 0) process.exit(status ?? 1)
     }
   }

@@ -30,4 +30,6 @@ done('everything else')
 // Both runners said what they did above; this adds them up.
 const browser = JSON.parse(readFileSync('.build/playwright.json', 'utf8')).stats
 const units = JSON.parse(readFileSync('.build/vitest.json', 'utf8'))
-console.log(`\n${browser.expected + browser.flaky + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed; ${took.join(', ')}`)
+console.log(
+  `\n${browser.expected + browser.flaky + units.numPassedTests} passed, ${browser.unexpected + units.numFailedTests} failed; ${took.join(', ')}`,
+)

@@ -12,7 +12,16 @@ export function bundleCore(): Plugin {
     async load(id) {
       if (!/\/core\/test\/.*\.test\.ts$/.test(id)) return undefined
       const { outputFiles, metafile } = await build({
-        entryPoints: [id], outdir: '.', bundle: true, write: false, metafile: true, platform: 'node', format: 'esm', target: 'node20', sourcemap: 'external', logLevel: 'error',
+        entryPoints: [id],
+        outdir: '.',
+        bundle: true,
+        write: false,
+        metafile: true,
+        platform: 'node',
+        format: 'esm',
+        target: 'node20',
+        sourcemap: 'external',
+        logLevel: 'error',
         external: ['vitest', 'fast-check', 'highs'],
         banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
       })

@@ -5,9 +5,33 @@ import { describe, expect, it } from 'vitest'
 const ROOT = resolve(import.meta.dirname, '..')
 
 /** The rooms of the core in the order in which data flows: a room may import from itself and from those before it. */
-const FLOW = ['arithmetic', 'units', 'random', 'plan', 'files', 'demand', 'service', 'life', 'scaling', 'engine', 'measure', 'cost', 'candidate', 'run', 'search', 'explain', 'answer']
+const FLOW = [
+  'arithmetic',
+  'units',
+  'random',
+  'plan',
+  'files',
+  'demand',
+  'service',
+  'life',
+  'scaling',
+  'engine',
+  'measure',
+  'cost',
+  'candidate',
+  'run',
+  'search',
+  'explain',
+  'answer',
+]
 /** Each workspace and what it may import of the others. */
-const MAY_IMPORT: Record<string, string[]> = { core: [], threads: ['core'], cli: ['core', 'threads'], server: ['core', 'threads'], app: ['core'] }
+const MAY_IMPORT: Record<string, string[]> = {
+  core: [],
+  threads: ['core'],
+  cli: ['core', 'threads'],
+  server: ['core', 'threads'],
+  app: ['core'],
+}
 
 interface Import {
   file: string
@@ -21,8 +45,10 @@ function sources(folder: string): string[] {
 }
 
 const text = (file: string) => readFileSync(join(ROOT, file), 'utf8')
-const FROM = /^(?:import|export)\b[^'"\n=]*\bfrom ['"]([^'"\n]+)['"]|^\} from ['"]([^'"\n]+)['"]|^import ['"]([^'"\n]+)['"]|\bimport\(['"]([^'"\n]+)['"]\)/gm
-const imports = (file: string): Import[] => [...text(file).matchAll(FROM)].map(([, ...from]) => ({ file, from: from.find((f) => f !== undefined) ?? '' }))
+const FROM =
+  /^(?:import|export)\b[^'"\n=]*\bfrom ['"]([^'"\n]+)['"]|^\} from ['"]([^'"\n]+)['"]|^import ['"]([^'"\n]+)['"]|\bimport\(['"]([^'"\n]+)['"]\)/gm
+const imports = (file: string): Import[] =>
+  [...text(file).matchAll(FROM)].map(([, ...from]) => ({ file, from: from.find((f) => f !== undefined) ?? '' }))
 const isTest = (file: string) => file.includes('.test.')
 const code = (file: string) => text(file).replace(/\/\*[\s\S]*?\*\/|\/\/.*$/gm, '')
 
@@ -35,8 +61,16 @@ describe('structure', () => {
   })
 
   it('in the app charts are the chart library’s; only the glass, the room of tokens and the lanes of replicas are drawn by hand', () => {
-    const byHand = sources('app/src').filter((f) => !isTest(f) && !f.startsWith('app/src/charts/') && /<svg|getContext\(|sharpPen\(/.test(code(f)))
-    expect(byHand.sort()).toEqual(['app/src/components/fit/RoomPicture.vue', 'app/src/components/glass/Glass.vue', 'app/src/components/run/LanePanel.vue', 'app/src/components/run/lanePen.ts', 'app/src/composables/sharpPen.ts'])
+    const byHand = sources('app/src').filter(
+      (f) => !isTest(f) && !f.startsWith('app/src/charts/') && /<svg|getContext\(|sharpPen\(/.test(code(f)),
+    )
+    expect(byHand.sort()).toEqual([
+      'app/src/components/fit/RoomPicture.vue',
+      'app/src/components/glass/Glass.vue',
+      'app/src/components/run/LanePanel.vue',
+      'app/src/components/run/lanePen.ts',
+      'app/src/composables/sharpPen.ts',
+    ])
     const around = sources('app/src').filter((f) => !isTest(f) && imports(f).some(({ from }) => from.startsWith('chart')))
     expect(around.filter((f) => !f.startsWith('app/src/charts/'))).toEqual([])
   })
@@ -53,8 +87,14 @@ describe('structure', () => {
   })
 
   it('inside core no file imports another that imports it', () => {
-    const next = new Map(core.map((file) => [file, imports(file).flatMap(({ from }) => (from.startsWith('.') ? [relative(ROOT, resolve(ROOT, dirname(file), from))] : []))]))
-    const reaches = (from: string, to: string, seen: Set<string>): boolean => (next.get(from) ?? []).some((n) => n === to || (!seen.has(n) && reaches(n, to, seen.add(n))))
+    const next = new Map(
+      core.map((file) => [
+        file,
+        imports(file).flatMap(({ from }) => (from.startsWith('.') ? [relative(ROOT, resolve(ROOT, dirname(file), from))] : [])),
+      ]),
+    )
+    const reaches = (from: string, to: string, seen: Set<string>): boolean =>
+      (next.get(from) ?? []).some((n) => n === to || (!seen.has(n) && reaches(n, to, seen.add(n))))
     expect(core.filter((file) => reaches(file, file, new Set()))).toEqual([])
   })
 
@@ -69,7 +109,17 @@ describe('structure', () => {
   })
 
   it('core imports nothing of Node, of the browser or of Vue', () => {
-    const allowed = ['zod', 'papaparse', 'fflate', 'yaml', 'ml-fcnnls', 'tinyqueue', 'ml-matrix', '@stdlib/math-base-special-exp', '@stdlib/math-base-special-ln']
+    const allowed = [
+      'zod',
+      'papaparse',
+      'fflate',
+      'yaml',
+      'ml-fcnnls',
+      'tinyqueue',
+      'ml-matrix',
+      '@stdlib/math-base-special-exp',
+      '@stdlib/math-base-special-ln',
+    ]
     const foreign = core.flatMap(imports).filter(({ from }) => !from.startsWith('.') && !allowed.includes(from))
     expect(foreign).toEqual([])
   })
@@ -81,11 +131,14 @@ describe('structure', () => {
 
   it('app, server and cli import core and threads and never each other', () => {
     const wrong = Object.entries(MAY_IMPORT).flatMap(([workspace, may]) =>
-      sources(`${workspace}/src`).filter((f) => !isTest(f)).flatMap(imports).filter(({ from }) => {
-        const named = /^@sandclock\/(\w+)/.exec(from)?.[1]
-        const escapes = from.startsWith('../') && /\/(core|threads|cli|server|app)\/src/.test(from)
-        return escapes || (named !== undefined && !may.includes(named))
-      }),
+      sources(`${workspace}/src`)
+        .filter((f) => !isTest(f))
+        .flatMap(imports)
+        .filter(({ from }) => {
+          const named = /^@sandclock\/(\w+)/.exec(from)?.[1]
+          const escapes = from.startsWith('../') && /\/(core|threads|cli|server|app)\/src/.test(from)
+          return escapes || (named !== undefined && !may.includes(named))
+        }),
     )
     expect(wrong).toEqual([])
   })
@@ -105,7 +158,9 @@ describe('structure', () => {
 
   it('sections of the model notes that comments cite are there', () => {
     const sections = new Set([...text('docs/model.md').matchAll(/^## (\d+)\./gm)].map(([, n]) => n))
-    const cited = ['core/src', 'core/test', 'app/src', 'cli/src', 'server/src'].flatMap(sources).flatMap((file) => [...text(file).matchAll(/docs\/model\.md, (\d+)/g)].map(([, n]) => ({ file, n })))
+    const cited = ['core/src', 'core/test', 'app/src', 'cli/src', 'server/src']
+      .flatMap(sources)
+      .flatMap((file) => [...text(file).matchAll(/docs\/model\.md, (\d+)/g)].map(([, n]) => ({ file, n })))
     expect(cited.length).toBeGreaterThan(10)
     expect(cited.filter(({ n }) => !sections.has(n))).toEqual([])
   })

@@ -5,9 +5,21 @@ import { demoPlan } from './data/demo.ts'
 import { VIEWS, type Known } from './views.ts'
 
 const nothing: Known = { plan: demoPlan, answer: null, load: [], fits: {} }
-const figure = (path: string, known: Partial<Known>) => VIEWS.find((v) => v.path === path)?.figure({ ...nothing, ...known }).replaceAll(/[\u00a0\u202f]/g, ' ')
+const figure = (path: string, known: Partial<Known>) =>
+  VIEWS.find((v) => v.path === path)
+    ?.figure({ ...nothing, ...known })
+    .replaceAll(/[\u00a0\u202f]/g, ' ')
 const rates = (...values: number[]) => ({ rates: Float64Array.from(values) }) as unknown as ClassPicture // the way reads the rates alone
-const budgetLeft = (left: number) => ({ plan: demoPlan, meets: false, perHour: 1, currency: 'EUR', conflict: null, services: [], money: { budget: { perMonth: 1, left } } }) as unknown as Answer // what the way reads of it
+const budgetLeft = (left: number) =>
+  ({
+    plan: demoPlan,
+    meets: false,
+    perHour: 1,
+    currency: 'EUR',
+    conflict: null,
+    services: [],
+    money: { budget: { perMonth: 1, left } },
+  }) as unknown as Answer // what the way reads of it
 
 describe('the table of views', () => {
   it('has a key, a page and an address of its own for each', () => {
@@ -38,7 +50,11 @@ describe('the table of views', () => {
 
   it('gives what is over when its clients are done a price once', () => {
     const [first] = demoPlan.classes
-    const job = { ...demoPlan, horizon: { ...demoPlan.horizon, seconds: 7200 }, classes: [{ ...first, arrivals: { kind: 'closed-loop' as const, clients: 1, requestsPerClient: 1, thinkSeconds: 0 } }] }
+    const job = {
+      ...demoPlan,
+      horizon: { ...demoPlan.horizon, seconds: 7200 },
+      classes: [{ ...first, arrivals: { kind: 'closed-loop' as const, clients: 1, requestsPerClient: 1, thinkSeconds: 0 } }],
+    }
     const met = (plan: typeof job) => ({ ...budgetLeft(1), plan, meets: true, perHour: 2 }) as Answer
     expect(figure('/answer', { answer: met(job) })).toBe('4.00 EUR once')
     expect(figure('/answer', { answer: met({ ...demoPlan } as typeof job) })).toBe('1 460 EUR a month')

@@ -1,4 +1,19 @@
-import { costParts, duration, isOneOff, measureWords, price, startLine, startRulesOf, threeDigits, valueWords, verdict, type Answer, type ClassPicture, type FitRow, type Plan } from '@sandclock/core'
+import {
+  costParts,
+  duration,
+  isOneOff,
+  measureWords,
+  price,
+  startLine,
+  startRulesOf,
+  threeDigits,
+  valueWords,
+  verdict,
+  type Answer,
+  type ClassPicture,
+  type FitRow,
+  type Plan,
+} from '@sandclock/core'
 import type { Component } from 'vue'
 
 /** What the way between the views can tell of a plan so far. */
@@ -26,12 +41,55 @@ export interface View {
 
 /** The views in the order of the way through them. */
 export const VIEWS: readonly View[] = [
-  { path: '/load', key: '1', name: 'Load', question: 'What arrives?', figure: mostArrives, component: () => import('./pages/LoadPage.vue') },
-  { path: '/fit', key: '2', name: 'Fit', question: 'What fits where?', figure: howManyFit, component: () => import('./pages/FitPage.vue'), parts: '/:part(machines|models)?' },
-  { path: '/start', key: '3', name: 'Start-up', question: 'What does the first caller endure?', figure: longestStart, component: () => import('./pages/StartPage.vue') },
-  { path: '/run', key: '4', name: 'Run', question: 'How does it go?', figure: tightestPromise, component: () => import('./pages/RunPage.vue') },
-  { path: '/answer', key: '5', name: 'Answer', question: 'What to rent?', figure: whatItCosts, component: () => import('./pages/AnswerPage.vue') },
-  { path: '/compare', key: '6', name: 'Compare', question: 'What differs?', figure: nextBest, component: () => import('./pages/ComparePage.vue') },
+  {
+    path: '/load',
+    key: '1',
+    name: 'Load',
+    question: 'What arrives?',
+    figure: mostArrives,
+    component: () => import('./pages/LoadPage.vue'),
+  },
+  {
+    path: '/fit',
+    key: '2',
+    name: 'Fit',
+    question: 'What fits where?',
+    figure: howManyFit,
+    component: () => import('./pages/FitPage.vue'),
+    parts: '/:part(machines|models)?',
+  },
+  {
+    path: '/start',
+    key: '3',
+    name: 'Start-up',
+    question: 'What does the first caller endure?',
+    figure: longestStart,
+    component: () => import('./pages/StartPage.vue'),
+  },
+  {
+    path: '/run',
+    key: '4',
+    name: 'Run',
+    question: 'How does it go?',
+    figure: tightestPromise,
+    component: () => import('./pages/RunPage.vue'),
+  },
+  {
+    path: '/answer',
+    key: '5',
+    name: 'Answer',
+    question: 'What to rent?',
+    figure: whatItCosts,
+    component: () => import('./pages/AnswerPage.vue'),
+  },
+  {
+    path: '/compare',
+    key: '6',
+    name: 'Compare',
+    question: 'What differs?',
+    figure: nextBest,
+    component: () => import('./pages/ComparePage.vue'),
+  },
 ]
 
 /** Where one begins, and where unknown addresses lead. */
@@ -39,7 +97,16 @@ export const HOME = '/answer'
 
 function mostArrives({ load }: Known): string {
   if (load.length === 0) return ''
-  return `${threeDigits(load[0].rates.reduce((most, _, i) => Math.max(most, load.reduce((sum, c) => sum + c.rates[i], 0)), 0))} /s at the most`
+  return `${threeDigits(
+    load[0].rates.reduce(
+      (most, _, i) =>
+        Math.max(
+          most,
+          load.reduce((sum, c) => sum + c.rates[i], 0),
+        ),
+      0,
+    ),
+  )} /s at the most`
 }
 
 function howManyFit({ fits }: Known): string {
@@ -72,6 +139,8 @@ function whatItCosts({ answer }: Known): string {
 
 /** What the next best of any service would cost more. */
 function nextBest({ answer }: Known): string {
-  const more = (answer?.services ?? []).flatMap((s) => (s.chosen && s.runnersUp[0] ? [s.runnersUp[0].money.perMonth - s.chosen.money.perMonth] : []))
+  const more = (answer?.services ?? []).flatMap((s) =>
+    s.chosen && s.runnersUp[0] ? [s.runnersUp[0].money.perMonth - s.chosen.money.perMonth] : [],
+  )
   return answer && more.length > 0 ? `next for +${price(Math.min(...more), answer.currency)}` : ''
 }

@@ -10,9 +10,12 @@ const cli = join(here, '..')
 const bundle = join(cli, 'dist', 'main.mjs')
 
 function newest(folder) {
-  return Math.max(0, ...readdirSync(folder, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile())
-    .map((entry) => statSync(join(entry.parentPath, entry.name)).mtimeMs))
+  return Math.max(
+    0,
+    ...readdirSync(folder, { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile())
+      .map((entry) => statSync(join(entry.parentPath, entry.name)).mtimeMs),
+  )
 }
 
 const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src'), join(cli, '..', 'threads', 'src')]
@@ -20,8 +23,14 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
   const { build } = await import('esbuild')
   await build({
     entryPoints: { main: join(cli, 'src', 'main.ts'), trialWorker: join(cli, '..', 'threads', 'src', 'trialWorker.ts') },
-    outdir: join(cli, 'dist'), outExtension: { '.js': '.mjs' },
-    bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error', sourcemap: 'inline',
+    outdir: join(cli, 'dist'),
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'error',
+    sourcemap: 'inline',
     // commander and piscina are CommonJS in part: give them a require
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
     external: ['piscina', 'highs'],

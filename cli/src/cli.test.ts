@@ -23,7 +23,9 @@ const sandclock = (...args: string[]) => {
 
 /** One class of the demo for three hours: answered in a second or two. */
 const small: Plan = {
-  ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  ...skerrySound,
+  repetitions: 2,
+  horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
   classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1 } }],
   services: [{ ...skerrySound.services[0], search: { sequences: [32], devices: [1] } }],
 }
@@ -32,7 +34,9 @@ describe('sandclock check', () => {
   it('passes while the stated configuration keeps its promises, and stops a pipeline with the figure when it does not', () => {
     const kept = sandclock('check', 'examples/one-configuration.json')
     expect(kept.status).toBe(0)
-    expect(kept.stdout).toMatch(/p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+of these figures: its step costs were typed in\s+Every stated configuration keeps its promises/)
+    expect(kept.stdout).toMatch(
+      /p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+of these figures: its step costs were typed in\s+Every stated configuration keeps its promises/,
+    )
     const harder = structuredClone(oneConfiguration)
     harder.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.1 }]
     const broken = sandclock('check', file('harder-check.json', harder))
@@ -41,7 +45,9 @@ describe('sandclock check', () => {
     expect(sandclock('check', 'examples/skerry-sound.json').status).toBe(2)
     const poor = sandclock('check', file('poor-check.json', { ...oneConfiguration, budgetPerMonth: 100 }))
     expect(poor.status).toBe(1)
-    expect(poor.stdout.replaceAll(/[\u00a0\u202f]/g, ' ')).toMatch(/All of it costs [\d .]+ EUR a month more than the budget of 100(\.00)? EUR\./)
+    expect(poor.stdout.replaceAll(/[\u00a0\u202f]/g, ' ')).toMatch(
+      /All of it costs [\d .]+ EUR a month more than the budget of 100(\.00)? EUR\./,
+    )
   })
 })
 
@@ -50,9 +56,13 @@ describe('sandclock recommend --explain', () => {
     const { status, stdout } = sandclock('recommend', file('small-explained.json', small), '--explain')
     expect(status).toBe(0)
     expect(stdout).toMatch(/^Every target is met for [\d .]+ EUR a month\./)
-    expect(stdout).toMatch(/pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. (\d+-bit scores [\d.]+ % where .+ )?Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./)
+    expect(stdout).toMatch(
+      /pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. (\d+-bit scores [\d.]+ % where .+ )?Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./,
+    )
     expect(stdout).toMatch(/It holds up to \d\.\d\d times the load/)
-    expect(stdout).toMatch(/(The nearest that costs less is \d+ × .+ at [\d .]+ EUR: pilot desk: .+|Nothing that costs less came near enough)/)
+    expect(stdout).toMatch(
+      /(The nearest that costs less is \d+ × .+ at [\d .]+ EUR: pilot desk: .+|Nothing that costs less came near enough)/,
+    )
     expect(stdout).toMatch(/misses its .+ first, because late requests (wait|are in service)/)
     expect(stdout).not.toMatch(/undefined|NaN|null/)
   })
@@ -74,7 +84,13 @@ describe('sandclock simulate', () => {
     if (!ready.ok) throw new Error('the example fits')
     const requests = generateRequests(plan, { seed: plan.seed })
     const rules: ServiceRules = {
-      profile: partsOf(ready.spec).profile, routing: 'least-busy', queueLimit: 200, seed: 1, classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }], readyAtSeconds: new Float64Array(2), horizonSeconds: plan.horizon.seconds,
+      profile: partsOf(ready.spec).profile,
+      routing: 'least-busy',
+      queueLimit: 200,
+      seed: 1,
+      classes: [{ priority: 0, patienceSeconds: 30, cachedShare: 0 }],
+      readyAtSeconds: new Float64Array(2),
+      horizonSeconds: plan.horizon.seconds,
     }
     const walked = plainWalk(requests, rules).requests
     expect(lines).toHaveLength(walked.length)
@@ -82,8 +98,16 @@ describe('sandclock simulate', () => {
       const [id, , arrival, start, first, end, outcome, replica] = line.split(',')
       if (!/\.\d{9}$/.test(arrival)) throw new Error(`line ${i + 2} has no nanoseconds: ${line}`)
       if (outcome === 'unfinished') return
-      const off = Math.max(...[[arrival, requests.at[i]], [start, walked[i].start], [first, walked[i].firstToken], [end, walked[i].end]].map(([a, b]) => Math.abs(Number(a) - Number(b))))
-      if (!(off <= 1e-6) || Number(id) !== i + 1 || outcome !== walked[i].outcome || Number(replica) !== walked[i].replica) throw new Error(`line ${i + 2}: ${line}, walked ${JSON.stringify(walked[i])}`)
+      const off = Math.max(
+        ...[
+          [arrival, requests.at[i]],
+          [start, walked[i].start],
+          [first, walked[i].firstToken],
+          [end, walked[i].end],
+        ].map(([a, b]) => Math.abs(Number(a) - Number(b))),
+      )
+      if (!(off <= 1e-6) || Number(id) !== i + 1 || outcome !== walked[i].outcome || Number(replica) !== walked[i].replica)
+        throw new Error(`line ${i + 2}: ${line}, walked ${JSON.stringify(walked[i])}`)
     })
   })
 
@@ -117,7 +141,9 @@ describe('sandclock recommend', () => {
     expect(stderr).toContain('line 602, arrival is "x": it must be a number of seconds.')
     expect(stderr).toContain('1 row of class "gulls" stayed out: the plan has no such class.')
     expect(stderr).toContain('Class "hull watch" stayed out')
-    const answer = JSON.parse(stdout) as { services: { classes: { counts: { arrivals: number } }[]; chosen: { targets: { interval: { runs: number } }[] } }[] }
+    const answer = JSON.parse(stdout) as {
+      services: { classes: { counts: { arrivals: number } }[]; chosen: { targets: { interval: { runs: number } }[] } }[]
+    }
     expect(answer.services).toHaveLength(1)
     expect(answer.services[0].chosen.targets[0].interval.runs).toBe(1)
   })
@@ -135,7 +161,9 @@ describe('sandclock fit', () => {
   it('shows what fits, how fast, and why not', () => {
     const { status, stdout } = sandclock('fit', file('fit.json', small))
     expect(status).toBe(0)
-    expect(stdout).toMatch(/Northquay ledge +16-bit +1 +1\.94 EUR +28\.0 GB +80 566 tokens +\d+ +[\d.]+ ms a token +[\d.]+ ms a token +\d+ tokens/)
+    expect(stdout).toMatch(
+      /Northquay ledge +16-bit +1 +1\.94 EUR +28\.0 GB +80 566 tokens +\d+ +[\d.]+ ms a token +[\d.]+ ms a token +\d+ tokens/,
+    )
     expect(stdout).toMatch(/Tarn plain +8-bit .*no 8-bit arithmetic: the device offers 16-bit/)
   })
 })
@@ -144,7 +172,10 @@ describe('bad input', () => {
   it.each([
     [['simulate', 'nowhere.json'], 'nowhere.json does not exist.'],
     [['simulate', 'examples'], 'examples is a folder, not a file.'],
-    [['simulate', 'examples/skerry-sound.json'], 'services[0].configuration: is missing; state one, or let "sandclock recommend" find one.'],
+    [
+      ['simulate', 'examples/skerry-sound.json'],
+      'services[0].configuration: is missing; state one, or let "sandclock recommend" find one.',
+    ],
     [['recommend', 'examples/skerry-sound-log.csv.gz'], 'This is not a plan file.'],
     [['recommend'], "missing required argument 'plan'"],
     [['dance'], "unknown command 'dance'"],
@@ -160,12 +191,22 @@ describe('bad input', () => {
     plan.services[0].configuration = { machine: 'Northquay pebble', variant: '16-bit', sequences: 8, replicas: 1 }
     const { status, stderr } = sandclock('simulate', file('misfit.json', plan))
     expect(status).toBe(2)
-    expect(stderr).toContain('services[0].configuration.machine is "Northquay pebble": it can not be had or run: weights 28.0 GB, memory 24.0 GB; needs 2 devices.')
+    expect(stderr).toContain(
+      'services[0].configuration.machine is "Northquay pebble": it can not be had or run: weights 28.0 GB, memory 24.0 GB; needs 2 devices.',
+    )
   })
 })
 
 describe('table', () => {
   it('sets numbers to the right and words to the left', () => {
-    expect(table(['name', 'cost'], [['a', '9 EUR'], ['bcd', '10 EUR']])).toBe('name    cost\na      9 EUR\nbcd   10 EUR')
+    expect(
+      table(
+        ['name', 'cost'],
+        [
+          ['a', '9 EUR'],
+          ['bcd', '10 EUR'],
+        ],
+      ),
+    ).toBe('name    cost\na      9 EUR\nbcd   10 EUR')
   })
 })

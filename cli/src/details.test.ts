@@ -11,7 +11,11 @@ const [talk, manifests] = skerrySound.services
 const short = { ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 } }
 
 /** The pilot desk for three hours. */
-const desk: Plan = { ...short, classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 1 } }], services: [{ ...talk, search: { sequences: [32], devices: [1] } }] }
+const desk: Plan = {
+  ...short,
+  classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 1 } }],
+  services: [{ ...talk, search: { sequences: [32], devices: [1] } }],
+}
 /** The readers for three hours, on machines or by the call. */
 const byCall: Plan = { ...short, classes: [{ ...readers, arrivals: { kind: 'steady', ratePerSecond: 0.2 } }], services: [manifests] }
 
@@ -35,7 +39,10 @@ function rowsUnder(text: string, title: RegExp): string[][] {
 const figure = (s: string) => Number(s.replaceAll(/[^\d.]/g, ''))
 
 function details(of: string): { status: number | null; text: string } {
-  const { status, stdout } = spawnSync('node', ['cli/bin/sandclock.mjs', 'recommend', of, '--details'], { encoding: 'utf8', maxBuffer: 1e8 })
+  const { status, stdout } = spawnSync('node', ['cli/bin/sandclock.mjs', 'recommend', of, '--details'], {
+    encoding: 'utf8',
+    maxBuffer: 1e8,
+  })
   return { status, text: plain(stdout) }
 }
 
@@ -46,7 +53,12 @@ describe('sandclock recommend --details', () => {
     expect(status).toBe(0)
     expect(text).toMatch(/start-up \(time-out 15 min; it takes [\d.]+ s once a machine is there\)/)
     const rows = rowsUnder(text, /^start-up/)
-    expect(rows.map(([from]) => from)).toEqual(['from nothing', 'from a stopped machine', 'from a machine that is there', 'from where one was before'])
+    expect(rows.map(([from]) => from)).toEqual([
+      'from nothing',
+      'from a stopped machine',
+      'from a machine that is there',
+      'from where one was before',
+    ])
     const there = rows[2].slice(1).map((c) => (c.includes('ms') ? figure(c) / 1000 : figure(c)))
     expect(there.slice(0, -1).reduce((a, b) => a + b)).toBeCloseTo(there.at(-1) ?? NaN, 0)
   })
@@ -76,14 +88,23 @@ describe('sandclock recommend --details', () => {
   it('says from how many calls on machines cost less, and what calls cost between all warm and all cold', () => {
     const told = details(fileOf('calls.json', byCall)).text
     expect(told).toMatch(/Machines cost less than calls to Northquay call from [\d ]+ calls a month on/)
-    const [, mean, warm, cold] = (/calls cost ([\d .]+) EUR a month: ([\d .]+) EUR if none found an instance cold, ([\d .]+) EUR if each did/.exec(told) ?? []).map(figure)
+    const [, mean, warm, cold] = (
+      /calls cost ([\d .]+) EUR a month: ([\d .]+) EUR if none found an instance cold, ([\d .]+) EUR if each did/.exec(told) ?? []
+    ).map(figure)
     expect(warm).toBeLessThanOrEqual(mean)
     expect(cold).toBeGreaterThan(mean)
   })
 })
 
 it('a reader that goes away in the middle is no error', () => {
-  const { stdout, stderr } = spawnSync('bash', ['-c', `node cli/bin/sandclock.mjs recommend '${path}' --json --all 2>'${path}.err' | head -c 20; echo " \${PIPESTATUS[0]}"; cat '${path}.err' >&2`], { encoding: 'utf8' })
+  const { stdout, stderr } = spawnSync(
+    'bash',
+    [
+      '-c',
+      `node cli/bin/sandclock.mjs recommend '${path}' --json --all 2>'${path}.err' | head -c 20; echo " \${PIPESTATUS[0]}"; cat '${path}.err' >&2`,
+    ],
+    { encoding: 'utf8' },
+  )
   expect(stdout).toMatch(/^\{\s+"format": "sand- 0\n$/)
   expect(stderr).not.toMatch(/EPIPE|Error/)
 })

@@ -1,4 +1,16 @@
-import { BadInput, leftOutWords, matchLog, needsLog, readPlan, readRequestLog, replaceLoad, sentence, textOf, type Plan, type RequestLog } from '@sandclock/core'
+import {
+  BadInput,
+  leftOutWords,
+  matchLog,
+  needsLog,
+  readPlan,
+  readRequestLog,
+  replaceLoad,
+  sentence,
+  textOf,
+  type Plan,
+  type RequestLog,
+} from '@sandclock/core'
 import { readFile } from 'node:fs/promises'
 import { dirname, resolve } from 'node:path'
 import { note } from './progress.ts'
@@ -18,7 +30,9 @@ export async function readInput(planFile: string, requestsFile?: string): Promis
   }
   if (!needsLog(plan)) return { plan }
   if (plan.log === undefined) {
-    throw new BadInput('This plan needs a request log.', [{ path: 'log', rule: 'is missing; name a file here or give one with --requests' }])
+    throw new BadInput('This plan needs a request log.', [
+      { path: 'log', rule: 'is missing; name a file here or give one with --requests' },
+    ])
   }
   const matched = matchLog(plan, await readLog(resolve(dirname(planFile), plan.log)))
   sayLeftOut(matched.log, { unknown: matched.unknown, absent: [] })
@@ -46,6 +60,7 @@ function sayLeftOut(log: RequestLog, leftOut: Parameters<typeof leftOutWords>[0]
   for (const words of leftOutWords(leftOut)) note(words)
   if (log.badRowCount === 0) return
   note(`${log.badRowCount} rows were left out:`)
-  for (const bad of log.badRows.slice(0, 10)) note(`  ${sentence({ path: `line ${bad.line}, ${bad.field}`, found: bad.found, rule: bad.rule })}`)
+  for (const bad of log.badRows.slice(0, 10))
+    note(`  ${sentence({ path: `line ${bad.line}, ${bad.field}`, found: bad.found, rule: bad.rule })}`)
   if (log.badRowCount > 10) note(`  and ${log.badRowCount - 10} more`)
 }

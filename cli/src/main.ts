@@ -34,7 +34,10 @@ program
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--explain', 'say in words why the answer is what it is')
   .option('--all', 'list every rejected option, not only the groups')
-  .option('--details', 'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, machines against calls')
+  .option(
+    '--details',
+    'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, machines against calls',
+  )
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
   .action(run(recommendCommand))

@@ -7,6 +7,9 @@ export function table(header: readonly string[], rows: readonly (readonly string
   const widths = header.map((_, c) => Math.max(...all.map((row) => row[c].length)))
   const right = header.map((_, c) => rows.length > 0 && rows.every((row) => /^[−\d∞–]/.test(row[c])))
   const line = (row: readonly string[]) =>
-    row.map((cell, c) => (right[c] ? cell.padStart(widths[c]) : cell.padEnd(widths[c]))).join('  ').trimEnd()
+    row
+      .map((cell, c) => (right[c] ? cell.padStart(widths[c]) : cell.padEnd(widths[c])))
+      .join('  ')
+      .trimEnd()
   return all.map(line).join('\n')
 }

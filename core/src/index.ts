@@ -2,7 +2,19 @@ export * from './version.ts'
 export * from './plan/schema.ts'
 export * from './plan/problem.ts'
 export { ARRIVALS, isClosedLoop, isFromLog, withRate, type ArrivalKind } from './plan/arrivalKinds.ts'
-export { METRICS, PROMPTS, PURCHASES, RESERVATIONS, ROUTINGS, SPLITS, waysOf, WEIGHTS_FROM, type PurchaseKind, type Routing, type WeightsFrom } from './plan/ways.ts'
+export {
+  METRICS,
+  PROMPTS,
+  PURCHASES,
+  RESERVATIONS,
+  ROUTINGS,
+  SPLITS,
+  waysOf,
+  WEIGHTS_FROM,
+  type PurchaseKind,
+  type Routing,
+  type WeightsFrom,
+} from './plan/ways.ts'
 export { checkPlan, readPlan, writePlan } from './plan/read.ts'
 export { profileKind } from './plan/crossChecks.ts'
 export { planJsonSchema } from './plan/jsonSchema.ts'
@@ -77,7 +89,14 @@ export { breakingSentences } from './explain/breakingWords.ts'
 export * from './units/parse.ts'
 export type { ServiceRules } from './engine/rules.ts'
 export { MACHINE_COLUMNS, readCell, showCell, type CellReading, type MachineColumn } from './files/machineColumns.ts'
-export { cellSentence, readCatalogue, writeCatalogue, type CatalogueReading, type CatalogueSyntax, type CellProblem } from './files/catalogue.ts'
+export {
+  cellSentence,
+  readCatalogue,
+  writeCatalogue,
+  type CatalogueReading,
+  type CatalogueSyntax,
+  type CellProblem,
+} from './files/catalogue.ts'
 export { fileKind, type FileKind } from './files/fileKind.ts'
 export { readMeasurements, type MeasuredGroup, type MeasurementReading } from './files/measurementTable.ts'
 export { modelFromShape, readModelShape, type ModelShape, type ShapeFact, type ShapeField } from './files/modelShape.ts'

@@ -40,8 +40,13 @@ interface BatchParts extends Partial<Omit<BatchProfile, 'baseSeconds' | 'seconds
 /** A batch profile of B0 + B1·b·w, parts of it replaced. */
 export function batchProfile({ baseSeconds = 0.05, secondsPerWorkUnit = 0.01, maxBatch = 4, ...parts }: BatchParts = {}): BatchProfile {
   return {
-    kind: 'batch', source: 'given', maxBatch, windowSeconds: 0,
-    baseSeconds: table(baseSeconds, maxBatch), secondsPerWorkUnit: table({ base: 0, perSequence: secondsPerWorkUnit }, maxBatch), ...parts,
+    kind: 'batch',
+    source: 'given',
+    maxBatch,
+    windowSeconds: 0,
+    baseSeconds: table(baseSeconds, maxBatch),
+    secondsPerWorkUnit: table({ base: 0, perSequence: secondsPerWorkUnit }, maxBatch),
+    ...parts,
   }
 }
 

@@ -6,19 +6,39 @@ export function smallPlan(random: RandomStream, number: number): Plan {
   const between = (low: number, high: number) => low + (high - low) * random.next()
   const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const machine = (name: string, devices: number, memory: number, speed: number, pricePerHour: number, stock: number) => ({
-    name, provider: 'Northquay', region: 'north', device: `Gabbro ${memory}`, devices, memoryBytesPerDevice: memory * 1e9,
-    bandwidthBytesPerSecond: speed * 1e12, arithmeticPerSecond: { '16': speed * 2e14, ...(memory > 30 ? { '8': speed * 4e14 } : {}) },
-    linkBytesPerSecond: 3e10, hopSeconds: 8e-6, pricePerHour, stock,
+    name,
+    provider: 'Northquay',
+    region: 'north',
+    device: `Gabbro ${memory}`,
+    devices,
+    memoryBytesPerDevice: memory * 1e9,
+    bandwidthBytesPerSecond: speed * 1e12,
+    arithmeticPerSecond: { '16': speed * 2e14, ...(memory > 30 ? { '8': speed * 4e14 } : {}) },
+    linkBytesPerSecond: 3e10,
+    hopSeconds: 8e-6,
+    pricePerHour,
+    stock,
   })
   return {
-    format: PLAN_FORMAT, version: PLAN_VERSION, name: `small ${number}`, currency: 'EUR',
+    format: PLAN_FORMAT,
+    version: PLAN_VERSION,
+    name: `small ${number}`,
+    currency: 'EUR',
     horizon: { start: '2027-03-01T00:00:00Z', seconds: 400, warmupSeconds: 20 },
-    seed: number, repetitions: one([1, 3]), margin: one([0, 0.1]),
+    seed: number,
+    repetitions: one([1, 3]),
+    margin: one([0, 0.1]),
     classes: [
       {
-        name: 'pilot desk', service: 'talk',
-        arrivals: { kind: 'steady', ratePerSecond: between(1, 6), spikes: [{ startSeconds: 150, durationSeconds: 40, factor: between(1, 3) }] },
-        input: { kind: 'lognormal', median: between(100, 900), p95: 2000 }, output: { kind: 'lognormal', median: between(40, 200), p95: 500 },
+        name: 'pilot desk',
+        service: 'talk',
+        arrivals: {
+          kind: 'steady',
+          ratePerSecond: between(1, 6),
+          spikes: [{ startSeconds: 150, durationSeconds: 40, factor: between(1, 3) }],
+        },
+        input: { kind: 'lognormal', median: between(100, 900), p95: 2000 },
+        output: { kind: 'lognormal', median: between(40, 200), p95: 500 },
         ...(random.next() < 0.4 ? { patienceSeconds: 8 } : {}),
         targets: [
           { measure: 'ttft', percentile: one([90, 95]), seconds: between(0.12, 0.9) },
@@ -29,7 +49,15 @@ export function smallPlan(random: RandomStream, number: number): Plan {
     ],
     models: [
       {
-        kind: 'dense', name: 'Curlew 14B', parameters: 14e9, layers: 40, width: 5120, keyValueHeads: 8, headSize: 128, contextTokens: 8192, activationBytes: 1e9,
+        kind: 'dense',
+        name: 'Curlew 14B',
+        parameters: 14e9,
+        layers: 40,
+        width: 5120,
+        keyValueHeads: 8,
+        headSize: 128,
+        contextTokens: 8192,
+        activationBytes: 1e9,
         variants: [
           { name: '16-bit', bytesPerWeight: 2, bytesPerCacheElement: 2, arithmeticBits: 16 },
           { name: '8-bit', bytesPerWeight: 1, bytesPerCacheElement: 2, arithmeticBits: 8 },
@@ -42,11 +70,22 @@ export function smallPlan(random: RandomStream, number: number): Plan {
       machine('pair', 2, 48, 0.87, between(2.8, 3.9), 3),
       machine('stack', 1, 96, 3.2, between(4, 5.5), one([0, 2])),
     ],
-    assumptions: { memoryEfficiency: 0.7, arithmeticEfficiency: 0.45, launchSeconds: 0.003, memoryShare: 0.9, reserveBytesPerDevice: 8e8, source: 'made up' },
+    assumptions: {
+      memoryEfficiency: 0.7,
+      arithmeticEfficiency: 0.45,
+      launchSeconds: 0.003,
+      memoryShare: 0.9,
+      reserveBytesPerDevice: 8e8,
+      source: 'made up',
+    },
     services: [
       {
-        name: 'talk', model: 'Curlew 14B', routing: one(['least-busy', 'shared-queue'] as const), startupSeconds: 5,
-        limits: { maxPrefillTokens: 4096, ...(random.next() < 0.3 ? { queue: 40 } : {}) }, search: { sequences: [8, 32], devices: [1, 2], maxReplicas: 6 },
+        name: 'talk',
+        model: 'Curlew 14B',
+        routing: one(['least-busy', 'shared-queue'] as const),
+        startupSeconds: 5,
+        limits: { maxPrefillTokens: 4096, ...(random.next() < 0.3 ? { queue: 40 } : {}) },
+        search: { sequences: [8, 32], devices: [1, 2], maxReplicas: 6 },
       },
     ],
   }
@@ -59,13 +98,18 @@ export function settingsPlan(random: RandomStream, number: number): Plan {
   const { start, search } = service
   return {
     ...plan,
-    services: [{
-      ...service,
-      routing: 'round-robin', // seldom the best
-      search: {
-        ...search, sequences: [8], routings: ['least-busy'], ...(start ? { weightsFrom: ['image'] as const } : { prompts: ['interleaved'] as const, stepTokens: [256] }),
-      } as NonNullable<typeof search>,
-    }],
+    services: [
+      {
+        ...service,
+        routing: 'round-robin', // seldom the best
+        search: {
+          ...search,
+          sequences: [8],
+          routings: ['least-busy'],
+          ...(start ? { weightsFrom: ['image'] as const } : { prompts: ['interleaved'] as const, stepTokens: [256] }),
+        } as NonNullable<typeof search>,
+      },
+    ],
   }
 }
 
@@ -75,24 +119,35 @@ export function variedPlan(random: RandomStream, number: number): Plan {
   const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const [first] = plan.classes
   const [service] = plan.services
-  const bursts = one([undefined, { kind: 'gamma' as const, variation: 2 }, { kind: 'two-state' as const, factor: 3, burstSeconds: 15, quietSeconds: 100 }])
+  const bursts = one([
+    undefined,
+    { kind: 'gamma' as const, variation: 2 },
+    { kind: 'two-state' as const, factor: 3, burstSeconds: 15, quietSeconds: 100 },
+  ])
   const turns = one([undefined, undefined, { count: { kind: 'exponential' as const, mean: 2 }, pauseSeconds: 5, historyTokens: 3000 }])
   return {
     ...plan,
-    classes: [{
-      ...first,
-      ...(first.arrivals.kind === 'steady' && bursts && { arrivals: { ...first.arrivals, bursts } }),
-      ...(turns && { turns }),
-      ...one([{}, { cachedShare: 0.4 }, { lengthCorrelation: 0.6 }, { retries: { most: 2, firstPauseSeconds: 2 } }]),
-    }],
-    services: [{
-      ...service,
-      routing: one(['least-busy', 'round-robin', 'two-choice', 'shared-queue'] as const),
-      limits: {
-        ...service.limits, prompts: one(['whole', 'interleaved'] as const), stepTokens: one([256, 1024]), reservation: one(['whole', 'optimistic'] as const),
-        ...one([{}, { outputCap: 300 }, { draft: { tokens: 3, acceptedPerStep: 2.1, secondsPerStep: 0.002 } }]),
+    classes: [
+      {
+        ...first,
+        ...(first.arrivals.kind === 'steady' && bursts && { arrivals: { ...first.arrivals, bursts } }),
+        ...(turns && { turns }),
+        ...one([{}, { cachedShare: 0.4 }, { lengthCorrelation: 0.6 }, { retries: { most: 2, firstPauseSeconds: 2 } }]),
       },
-    }],
+    ],
+    services: [
+      {
+        ...service,
+        routing: one(['least-busy', 'round-robin', 'two-choice', 'shared-queue'] as const),
+        limits: {
+          ...service.limits,
+          prompts: one(['whole', 'interleaved'] as const),
+          stepTokens: one([256, 1024]),
+          reservation: one(['whole', 'optimistic'] as const),
+          ...one([{}, { outputCap: 300 }, { draft: { tokens: 3, acceptedPerStep: 2.1, secondsPerStep: 0.002 } }]),
+        },
+      },
+    ],
   }
 }
 
@@ -104,19 +159,41 @@ export function livingPlan(random: RandomStream, number: number): Plan {
   const quick = { intervalSeconds: 5, down: { stabilisationSeconds: one([10, 40]) } }
   return {
     ...plan,
-    services: [{
-      ...service,
-      start: {
-        machineSeconds: one([0, 5, 15]), ...one([{}, { machineP95Seconds: 30 }]), imageBytes: 4e9, imageBytesPerSecond: 4e9,
-        weights: { from: one(['store', 'image', 'node'] as const), bytesPerSecond: 10e9, ...one([{}, { totalBytesPerSecond: 12e9 }]) }, loadBytesPerSecond: 20e9, warmupSeconds: 2,
+    services: [
+      {
+        ...service,
+        start: {
+          machineSeconds: one([0, 5, 15]),
+          ...one([{}, { machineP95Seconds: 30 }]),
+          imageBytes: 4e9,
+          imageBytesPerSecond: 4e9,
+          weights: { from: one(['store', 'image', 'node'] as const), bytesPerSecond: 10e9, ...one([{}, { totalBytesPerSecond: 12e9 }]) },
+          loadBytesPerSecond: 20e9,
+          warmupSeconds: 2,
+        },
+        nodes: { idleSeconds: one([0, 20]) },
+        ...one([{}, {}, { losses: { replicaMeanSeconds: 400 } }]),
+        policies: [
+          {
+            name: 'in flight',
+            min: 1,
+            max: one([3, 5]),
+            metrics: [{ metric: 'in-flight', target: one([3, 8]), windowSeconds: 10 }],
+            ...quick,
+          },
+          {
+            name: 'busy',
+            min: one([1, 2]),
+            max: 4,
+            metrics: [
+              { metric: 'busy', target: 0.6, windowSeconds: 10 },
+              { metric: 'waiting', target: 1, windowSeconds: 5 },
+            ],
+            ...quick,
+          },
+        ],
       },
-      nodes: { idleSeconds: one([0, 20]) },
-      ...one([{}, {}, { losses: { replicaMeanSeconds: 400 } }]),
-      policies: [
-        { name: 'in flight', min: 1, max: one([3, 5]), metrics: [{ metric: 'in-flight', target: one([3, 8]), windowSeconds: 10 }], ...quick },
-        { name: 'busy', min: one([1, 2]), max: 4, metrics: [{ metric: 'busy', target: 0.6, windowSeconds: 10 }, { metric: 'waiting', target: 1, windowSeconds: 5 }], ...quick },
-      ],
-    }],
+    ],
   }
 }
 
@@ -125,13 +202,40 @@ export function boughtPlan(random: RandomStream, number: number): Plan {
   const plan = livingPlan(random, number)
   const between = (low: number, high: number) => low + (high - low) * random.next()
   const [service] = plan.services
-  const { sequences: [, sequences] } = service.search!
+  const {
+    sequences: [, sequences],
+  } = service.search!
   return {
     ...plan,
     machines: plan.machines.map((m) => ({
-      ...m, committedPerHour: m.pricePerHour! * between(0.5, 0.9), ...(random.next() < 0.7 && { spotPerHour: m.pricePerHour! * between(0.3, 0.7), spotMeanSeconds: between(100, 1500), spotNoticeSeconds: [0, 20][number % 2] }),
-      ...(random.next() < 0.6 && { pricePerRequest: 1e-5, pricePerGigabyteSecond: between(0.2, 1) * (m.pricePerHour! / 3600 / (m.devices * m.memoryBytesPerDevice / 1e9)), keptSeconds: between(5, 60), startIsPaid: random.next() < 0.5 }), storagePerGigabyteMonth: 0.1, transferPerGigabyte: between(0, 0.02), billingStepSeconds: 60,
+      ...m,
+      committedPerHour: m.pricePerHour! * between(0.5, 0.9),
+      ...(random.next() < 0.7 && {
+        spotPerHour: m.pricePerHour! * between(0.3, 0.7),
+        spotMeanSeconds: between(100, 1500),
+        spotNoticeSeconds: [0, 20][number % 2],
+      }),
+      ...(random.next() < 0.6 && {
+        pricePerRequest: 1e-5,
+        pricePerGigabyteSecond: between(0.2, 1) * (m.pricePerHour! / 3600 / ((m.devices * m.memoryBytesPerDevice) / 1e9)),
+        keptSeconds: between(5, 60),
+        startIsPaid: random.next() < 0.5,
+      }),
+      storagePerGigabyteMonth: 0.1,
+      transferPerGigabyte: between(0, 0.02),
+      billingStepSeconds: 60,
     })),
-    services: [{ ...service, nodes: { ...service.nodes, ...(random.next() < 0.5 && { whenIdle: 'stop' as const }) }, search: { ...service.search!, sequences: [sequences], devices: [1], purchases: ['on-demand', 'committed', 'spot', 'mixed', 'per-request'] } }],
+    services: [
+      {
+        ...service,
+        nodes: { ...service.nodes, ...(random.next() < 0.5 && { whenIdle: 'stop' as const }) },
+        search: {
+          ...service.search!,
+          sequences: [sequences],
+          devices: [1],
+          purchases: ['on-demand', 'committed', 'spot', 'mixed', 'per-request'],
+        },
+      },
+    ],
   }
 }

@@ -23,7 +23,10 @@ export interface Best {
   paysByRun: boolean
 }
 
-/** Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each, and how many simulations all draws of all of them are. */
+/**
+ * Tries every candidate with every number of machines, in order: what meets its targets with the fewest of each, and how many simulations
+ * all draws of all of them are.
+ */
 export function tryEverything(plan: Plan): { feasible: Best[]; simulations: number } {
   const service = plan.services[0]
   const load = new Load(plan)
@@ -35,16 +38,38 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
     for (let groups = candidate.elastic ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
       if (groups === 0) break
       const { machines } = fleetOf(candidate, groups)
-      const runOf = (r: number) => run(plan, { service: candidate.service, candidate, groups }, load.of(service, r), { repetition: r, toTheEnd: true })
+      const runOf = (r: number) =>
+        run(plan, { service: candidate.service, candidate, groups }, load.of(service, r), { repetition: r, toTheEnd: true })
       simulations += plan.repetitions
       const first = runOf(0)
       if (!allHold(plan, service, readings(plan, service, first.record))) continue // whatever the other draws say
       const runs = [first, ...Array.from({ length: plan.repetitions - 1 }, (_, i) => runOf(i + 1))]
       const values = runs.map((t) => readings(plan, service, t.record).map((x) => x.value))
-      const meets = targetsOf(plan, service).every(({ target }, i) => certainty(values.map((v) => v[i]), target, plan.margin).certainty === 'meets')
+      const meets = targetsOf(plan, service).every(
+        ({ target }, i) =>
+          certainty(
+            values.map((v) => v[i]),
+            target,
+            plan.margin,
+          ).certainty === 'meets',
+      )
       if (!meets) continue
       feasible.push({
-        perHour: candidate.paysByRun ? bestCommitted(runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)), candidate.prices).perHour : costPerHour(candidate, groups), machines, machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices, sequences: candidate.sequences, policy: candidate.policy?.name ?? null, purchase: candidate.purchase, setting: candidate.setting, paysByRun: candidate.paysByRun,
+        perHour: candidate.paysByRun
+          ? bestCommitted(
+              runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)),
+              candidate.prices,
+            ).perHour
+          : costPerHour(candidate, groups),
+        machines,
+        machine: candidate.machine.name,
+        variant: candidate.variant.name,
+        devices: candidate.devices,
+        sequences: candidate.sequences,
+        policy: candidate.policy?.name ?? null,
+        purchase: candidate.purchase,
+        setting: candidate.setting,
+        paysByRun: candidate.paysByRun,
       })
       break
     }
@@ -52,6 +77,8 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
   // A policy is of no use where a fixed number on the same place costs no more, if what that costs does not depend on the run.
   const steady = (f: Best) => !f.paysByRun
   const place = (f: Best) => JSON.stringify([f.machine, f.variant, f.devices, f.purchase])
-  const ranked = feasible.filter((f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9))
+  const ranked = feasible.filter(
+    (f) => f.policy === null || !feasible.some((g) => steady(g) && place(g) === place(f) && g.perHour <= f.perHour + 1e-9),
+  )
   return { feasible: ranked, simulations }
 }

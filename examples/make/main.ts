@@ -10,8 +10,17 @@ import { waysPage } from './waysPage.ts'
 
 /** A published shape file of the demo's mixture of experts: it lacks its count of parameters and of key-value heads' size. */
 const avocetShape = {
-  name: 'Avocet 8×6B', vocab_size: 32_000, hidden_size: 4096, num_hidden_layers: 32, num_attention_heads: 32, num_key_value_heads: 8, intermediate_size: 11_520, num_local_experts: 8, num_experts_per_tok: 2,
-  tie_word_embeddings: false, max_position_embeddings: 32_768,
+  name: 'Avocet 8×6B',
+  vocab_size: 32_000,
+  hidden_size: 4096,
+  num_hidden_layers: 32,
+  num_attention_heads: 32,
+  num_key_value_heads: 8,
+  intermediate_size: 11_520,
+  num_local_experts: 8,
+  num_experts_per_tok: 2,
+  tie_word_embeddings: false,
+  max_position_embeddings: 32_768,
 }
 
 /** Writes every made file of the repository that is derived from code; run from the root of the project. */

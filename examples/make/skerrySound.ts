@@ -31,14 +31,33 @@ const storm = (factor: number) => [{ startSeconds: (3 * 24 + 18) * 3600, duratio
 
 /** Machines come in a minute and a half, most of them; weights are fetched from one store by everybody who starts. */
 const start = (imageBytes: number, warmupSeconds: number): Start => ({
-  machineSeconds: 80, machineP95Seconds: 150, resumeSeconds: 35, imageBytes, imageBytesPerSecond: 0.6e9, weights: { from: 'store', bytesPerSecond: 0.8e9, totalBytesPerSecond: 2.4e9 }, loadBytesPerSecond: 4e9, warmupSeconds, timeoutSeconds: 900,
+  machineSeconds: 80,
+  machineP95Seconds: 150,
+  resumeSeconds: 35,
+  imageBytes,
+  imageBytesPerSecond: 0.6e9,
+  weights: { from: 'store', bytesPerSecond: 0.8e9, totalBytesPerSecond: 2.4e9 },
+  loadBytesPerSecond: 4e9,
+  warmupSeconds,
+  timeoutSeconds: 900,
 })
 
 /** More copies when more is in flight than each should have, fewer after ten quiet minutes. */
-const follow = (target: number, min: number, max: number): ScalingPolicy => ({ name: 'follows the tide', min, max, metrics: [{ metric: 'in-flight', target }], down: { stabilisationSeconds: 600 } })
+const follow = (target: number, min: number, max: number): ScalingPolicy => ({
+  name: 'follows the tide',
+  min,
+  max,
+  metrics: [{ metric: 'in-flight', target }],
+  down: { stabilisationSeconds: 600 },
+})
 
 /** What many begin with: the host's processor, which has little to do however busy the accelerator is. */
-const watchProcessor = (min: number, max: number): ScalingPolicy => ({ name: 'watches the processor', min, max, metrics: [{ metric: 'host-cpu', target: 0.6 }] })
+const watchProcessor = (min: number, max: number): ScalingPolicy => ({
+  name: 'watches the processor',
+  min,
+  max,
+  metrics: [{ metric: 'host-cpu', target: 0.6 }],
+})
 
 /** The demo plan: a port authority whose load follows the tide. Every name and figure is made up. */
 export const skerrySound: Plan = {
@@ -52,14 +71,21 @@ export const skerrySound: Plan = {
   repetitions: 3,
   margin: 0.1,
   expectedGrowthPerMonth: 0.04,
-  fixedCosts: [{ name: 'a load balancer', perMonth: 36 }, { name: 'logs and addresses', perMonth: 24 }],
+  fixedCosts: [
+    { name: 'a load balancer', perMonth: 36 },
+    { name: 'logs and addresses', perMonth: 24 },
+  ],
   budgetPerMonth: 4000,
   prepaid: 12_000,
   classes: [
     {
       name: 'pilot desk',
       service: 'pilot talk',
-      arrivals: { kind: 'hourly', ratesPerSecond: hourly((h) => 0.03 + 2.7 * tide(h) * (0.35 + 0.65 * office(h)) + 0.25 * office(h)), spikes: storm(4) },
+      arrivals: {
+        kind: 'hourly',
+        ratesPerSecond: hourly((h) => 0.03 + 2.7 * tide(h) * (0.35 + 0.65 * office(h)) + 0.25 * office(h)),
+        spikes: storm(4),
+      },
       input: { kind: 'lognormal', median: 520, p95: 1700, max: 6000 },
       output: { kind: 'lognormal', median: 380, p95: 1100, max: 2400 },
       patienceSeconds: 20,
@@ -100,15 +126,39 @@ export const skerrySound: Plan = {
   },
   services: [
     {
-      name: 'pilot talk', model: 'Curlew 14B', routing: 'least-busy', startupSeconds: 240, start: start(9e9, 40), policies: [follow(10, 1, 6), watchProcessor(1, 6)], limits: { maxPrefillTokens: 4096, queue: 400 },
-      search: { purchases: ['on-demand', 'committed'], sequences: [16, 32, 64], devices: [1, 2, 4], qualityFloor: 0.8, licensedForProduction: true },
+      name: 'pilot talk',
+      model: 'Curlew 14B',
+      routing: 'least-busy',
+      startupSeconds: 240,
+      start: start(9e9, 40),
+      policies: [follow(10, 1, 6), watchProcessor(1, 6)],
+      limits: { maxPrefillTokens: 4096, queue: 400 },
+      search: {
+        purchases: ['on-demand', 'committed'],
+        sequences: [16, 32, 64],
+        devices: [1, 2, 4],
+        qualityFloor: 0.8,
+        licensedForProduction: true,
+      },
     },
     {
-      name: 'manifest desk', model: 'Dunlin 3B', routing: 'shared-queue', startupSeconds: 150, start: start(9e9, 25), policies: [{ ...follow(6, 0, 2), name: 'sleeps when nobody reads', idle: { seconds: 1800, firstCaller: 'hold' } }], limits: { maxPrefillTokens: 16384 },
+      name: 'manifest desk',
+      model: 'Dunlin 3B',
+      routing: 'shared-queue',
+      startupSeconds: 150,
+      start: start(9e9, 25),
+      policies: [{ ...follow(6, 0, 2), name: 'sleeps when nobody reads', idle: { seconds: 1800, firstCaller: 'hold' } }],
+      limits: { maxPrefillTokens: 16384 },
       search: { purchases: ['on-demand', 'spot', 'per-request'], sequences: [8, 24], devices: [1, 2] },
     },
     {
-      name: 'hull eyes', model: 'Turnstone eye', routing: 'shared-queue', startupSeconds: 90, start: start(5e9, 12), policies: [follow(1.6, 1, 8)], limits: { windowSeconds: 0.05 },
+      name: 'hull eyes',
+      model: 'Turnstone eye',
+      routing: 'shared-queue',
+      startupSeconds: 90,
+      start: start(5e9, 12),
+      policies: [follow(1.6, 1, 8)],
+      limits: { windowSeconds: 0.05 },
       search: { purchases: ['on-demand', 'committed', 'spot', 'per-request'], sequences: [1, 4, 8], devices: [1] },
     },
   ],

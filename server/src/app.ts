@@ -26,7 +26,12 @@ export function application(root: string, startedFor: readonly string[] = []): H
       crossOriginEmbedderPolicy: 'require-corp',
       contentSecurityPolicy: {
         // The solver is WebAssembly; text is never run as a script.
-        defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], fontSrc: ["'self'", 'data:'],
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:'],
+        workerSrc: ["'self'", 'blob:'],
+        fontSrc: ["'self'", 'data:'],
       },
       strictTransportSecurity: false,
     }),

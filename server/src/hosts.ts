@@ -9,7 +9,11 @@ import { hostname } from 'node:os'
  * @param startedFor the host that the server listens on, and names that it was told to go by
  */
 export function isOurs(host: string, startedFor: readonly string[]): boolean {
-  const name = host.toLowerCase().replace(/:\d+$/, '').replace(/^\[(.*)\]$/, '$1').replace(/\.$/, '')
+  const name = host
+    .toLowerCase()
+    .replace(/:\d+$/, '')
+    .replace(/^\[(.*)\]$/, '$1')
+    .replace(/\.$/, '')
   if (name === 'localhost' || name.endsWith('.localhost') || name === '::1' || (isIP(name) === 4 && name.startsWith('127.'))) return true
   if (startedFor.some((own) => own.toLowerCase() === name)) return true
   // Who listens on all addresses is reached by any of them, and by the name of the machine.

@@ -26,10 +26,13 @@ async function begun(body: string, api: ReturnType<typeof searches>): Promise<st
 
 /** Events of a stream, as they stand in it. */
 function events(text: string): { event: string; data: unknown }[] {
-  return text.trim().split('\n\n').map((block) => {
-    const [, event, data] = /^event: (\w+)\ndata: (.*)$/s.exec(block) ?? []
-    return { event, data: JSON.parse(data) as unknown }
-  })
+  return text
+    .trim()
+    .split('\n\n')
+    .map((block) => {
+      const [, event, data] = /^event: (\w+)\ndata: (.*)$/s.exec(block) ?? []
+      return { event, data: JSON.parse(data) as unknown }
+    })
 }
 
 describe('a search on the server', () => {
@@ -49,8 +52,13 @@ describe('a search on the server', () => {
   })
 
   it.each([
-    ['{', 422, 'This is not a plan file'], [JSON.stringify({ ...plan, seed: -1 }), 422, 'seed'],
-    [JSON.stringify({ ...skerrySound, classes: skerrySound.classes.map((c) => ({ ...c, arrivals: { kind: 'log' } })) }), 422, 'request log'],
+    ['{', 422, 'This is not a plan file'],
+    [JSON.stringify({ ...plan, seed: -1 }), 422, 'seed'],
+    [
+      JSON.stringify({ ...skerrySound, classes: skerrySound.classes.map((c) => ({ ...c, arrivals: { kind: 'log' } })) }),
+      422,
+      'request log',
+    ],
     [' '.repeat(20_000_001), 413, 'larger than 20 MB'],
   ])('refuses what is no plan with a sentence', async (body, status, words) => {
     const answer = await ask(body)
@@ -59,7 +67,11 @@ describe('a search on the server', () => {
   })
 
   it('is not started by a page of another origin', async () => {
-    const answer = await searches(1, worker).request('/searches', { method: 'POST', body: JSON.stringify(plan), headers: { 'content-type': 'text/plain' } })
+    const answer = await searches(1, worker).request('/searches', {
+      method: 'POST',
+      body: JSON.stringify(plan),
+      headers: { 'content-type': 'text/plain' },
+    })
     expect(answer.status).toBe(415)
   })
 

@@ -22,7 +22,10 @@ const MOST_BYTES = 20_000_000
 export function searches(threads = usualThreads(), worker?: URL, limits: Limits = LIMITS): Hono {
   const api = new Hono()
   const jobs = new SearchJobs(threads, limits, worker)
-  const tooLarge = bodyLimit({ maxSize: MOST_BYTES, onError: (c) => c.json({ message: `The plan is larger than ${MOST_BYTES / 1e6} MB.` }, 413) })
+  const tooLarge = bodyLimit({
+    maxSize: MOST_BYTES,
+    onError: (c) => c.json({ message: `The plan is larger than ${MOST_BYTES / 1e6} MB.` }, 413),
+  })
   api.get('/searches', (c) => c.json({ threads, room: limits.searches - jobs.running }))
   api.post('/searches', tooLarge, async (c) => {
     // A page of another origin can send plain text without being asked, but not this.
@@ -31,26 +34,33 @@ export function searches(threads = usualThreads(), worker?: URL, limits: Limits 
     const plan = planOf(text)
     if ('message' in plan) return c.json(plan, 422)
     const id = jobs.begin(plan, text)
-    if (id === undefined) return c.json({ message: `${jobs.running} searches are running here already. Wait for one to end, or stop it.` }, 429)
+    if (id === undefined)
+      return c.json({ message: `${jobs.running} searches are running here already. Wait for one to end, or stop it.` }, 429)
     return c.json({ id }, 201)
   })
   api.get('/searches/:id', (c) => {
     const id = c.req.param('id')
     if (!jobs.get(id)) return c.json({ message: 'There is no such search here; begin it anew.' }, 404)
-    return streamSSE(c, (stream) => new Promise<void>((over) => {
-      const tell = async ({ event, data }: Said) => {
-        await stream.writeSSE({ event, data: JSON.stringify(data) })
-        if (event !== 'progress') end()
-      }
-      const unlisten = jobs.listen(id, (said) => void tell(said))
-      const end = () => {
-        unlisten?.()
-        over()
-      }
-      stream.onAbort(end)
-    }))
+    return streamSSE(
+      c,
+      (stream) =>
+        new Promise<void>((over) => {
+          const tell = async ({ event, data }: Said) => {
+            await stream.writeSSE({ event, data: JSON.stringify(data) })
+            if (event !== 'progress') end()
+          }
+          const unlisten = jobs.listen(id, (said) => void tell(said))
+          const end = () => {
+            unlisten?.()
+            over()
+          }
+          stream.onAbort(end)
+        }),
+    )
   })
-  api.delete('/searches/:id', (c) => (jobs.stop(c.req.param('id')) ? c.body(null, 204) : c.json({ message: 'There is no such search here.' }, 404)))
+  api.delete('/searches/:id', (c) =>
+    jobs.stop(c.req.param('id')) ? c.body(null, 204) : c.json({ message: 'There is no such search here.' }, 404),
+  )
   return api
 }
 

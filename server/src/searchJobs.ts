@@ -3,7 +3,8 @@ import { TrialThreads, trialPool } from '@sandclock/threads'
 import { createHash } from 'node:crypto'
 
 /** What a search says to whoever listens. */
-export type Said = { event: 'progress'; data: RecommendProgress } | { event: 'answer'; data: Answer } | { event: 'failure'; data: { message: string } }
+export type Said =
+  { event: 'progress'; data: RecommendProgress } | { event: 'answer'; data: Answer } | { event: 'failure'; data: { message: string } }
 
 export interface Limits {
   /** searches at once; each has all threads for itself */
@@ -112,13 +113,19 @@ export class SearchJobs {
 
   private async search(job: SearchJob, plan: Plan): Promise<void> {
     const load = new Load(plan, undefined, this.threads > 1 ? SharedArrayBuffer : ArrayBuffer)
-    const pool = this.threads > 1 ? (this.shared ??= new TrialThreads(this.threads, this.worker)).trials(plan, load) : trialPool(plan, load, 1)
+    const pool =
+      this.threads > 1 ? (this.shared ??= new TrialThreads(this.threads, this.worker)).trials(plan, load) : trialPool(plan, load, 1)
     job.stop = () => {
       job.say({ event: 'failure', data: { message: 'The search was stopped.' } })
       void pool.stop()
     }
     const limit = setTimeout(() => {
-      job.say({ event: 'failure', data: { message: `The search took longer than the ${this.limits.seconds / 60} minutes that this server gives one. Narrow it down: fewer machines, sequence limits or policies.` } })
+      job.say({
+        event: 'failure',
+        data: {
+          message: `The search took longer than the ${this.limits.seconds / 60} minutes that this server gives one. Narrow it down: fewer machines, sequence limits or policies.`,
+        },
+      })
       void pool.stop()
     }, this.limits.seconds * 1000)
     try {

@@ -11,7 +11,10 @@ afterAll(() => rmSync(folder, { recursive: true }))
 
 describe('the memory of the server', () => {
   it(`is bounded after ${SEARCHES} searches that were begun and stopped, or left by who listened`, async () => {
-    const [worker, program] = await Promise.all([bundled(folder, 'worker', 'threads/src/trialWorker.ts'), bundled(folder, 'program', 'server/test/beginAndStop.ts')])
+    const [worker, program] = await Promise.all([
+      bundled(folder, 'worker', 'threads/src/trialWorker.ts'),
+      bundled(folder, 'program', 'server/test/beginAndStop.ts'),
+    ])
     const { stdout, stderr, status } = spawnSync('node', [fileURLToPath(program), worker.href, String(SEARCHES)], { encoding: 'utf8' })
     expect(status, stderr).toBe(0)
     const { early, late } = JSON.parse(stdout) as { early: number; late: number }

@@ -28,8 +28,10 @@ describe('the server', () => {
 
   it('answers for names of this machine and those it was started for, and for no other', async () => {
     const of = async (host: string, ours = app) => (await ours.request(`http://${host}/a.js`)).status
-    for (const host of ['localhost', 'localhost:4280', '127.0.0.1', '127.8.0.1:80', '[::1]:4280', 'sand.localhost']) expect(await of(host), host).toBe(200)
-    for (const host of ['rebound.example', 'localhost.example', '10.0.0.7', '127.0.0.1.example', 'localhostx']) expect(await of(host), host).toBe(421)
+    for (const host of ['localhost', 'localhost:4280', '127.0.0.1', '127.8.0.1:80', '[::1]:4280', 'sand.localhost'])
+      expect(await of(host), host).toBe(200)
+    for (const host of ['rebound.example', 'localhost.example', '10.0.0.7', '127.0.0.1.example', 'localhostx'])
+      expect(await of(host), host).toBe(421)
     expect(await (await app.request('http://rebound.example/api/searches')).text()).toContain('does not go by that name')
     const open = application(relative(process.cwd(), root), ['0.0.0.0', 'plans.harbour'])
     for (const host of ['10.0.0.7:4280', 'plans.harbour', 'PLANS.harbour:80']) expect(await of(host, open), host).toBe(200)
@@ -39,7 +41,10 @@ describe('the server', () => {
   it('sends files compressed; those that never change may be kept', async () => {
     const get = (path: string) => app.request(path, { headers: { 'accept-encoding': 'gzip' } })
     const script = await get('/assets/index-abc.js')
-    expect([script.headers.get('content-encoding'), script.headers.get('cache-control')]).toEqual(['gzip', 'public, max-age=31536000, immutable'])
+    expect([script.headers.get('content-encoding'), script.headers.get('cache-control')]).toEqual([
+      'gzip',
+      'public, max-age=31536000, immutable',
+    ])
     expect((await get('/')).headers.get('cache-control')).toBe('no-cache')
     expect((await get('/assets/none.js')).headers.get('cache-control')).toBe('no-cache')
   })

@@ -1,7 +1,10 @@
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { SearchJobs, LIMITS } from '../src/searchJobs.ts'
 
-/** Begins and stops searches one after the other, half of them by nobody listening any more, and prints what memory is held after the 20th and after the last. */
+/**
+ * Begins and stops searches one after the other, half of them by nobody listening any more, and prints what memory is held after the 20th
+ * and after the last.
+ */
 const [worker, count] = process.argv.slice(2)
 const jobs = new SearchJobs(2, { ...LIMITS, unheardSeconds: 0 }, new URL(worker))
 const plan = { ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 86_400 } }

@@ -17,7 +17,9 @@ describe('a pool of threads', () => {
   beforeAll(async () => {
     worker = await bundled(folder, 'worker', join(import.meta.dirname, 'trialWorker.ts'))
     const entry = join(folder, 'mortal.ts')
-    writeFileSync(entry, `
+    writeFileSync(
+      entry,
+      `
       import { existsSync, writeFileSync } from 'node:fs'
       import run from '${join(import.meta.dirname, 'trialWorker.ts')}'
       let orders = 0
@@ -25,7 +27,8 @@ describe('a pool of threads', () => {
         const grave = '${folder}/died'
         if (++orders === 2 && !existsSync(grave)) { writeFileSync(grave, ''); process.exit(1) }
         return run(errand)
-      }`)
+      }`,
+    )
     mortal = await bundled(folder, 'mortal', entry)
   })
   afterAll(() => rmSync(folder, { recursive: true }))

@@ -11,7 +11,10 @@ const MOST_DEATHS = 3
 /** What a thread answers: what is wrong with an order is an answer too, so that only the end of a thread is a failure. */
 export type Reply = { ok: true; result: TrialResult } | { ok: false; message: string }
 
-/** What a thread gets: an errand, the plan that it belongs to as shared bytes of its text, which are read once, and whether anybody still wants it. */
+/**
+ * What a thread gets: an errand, the plan that it belongs to as shared bytes of its text, which are read once, and whether anybody still
+ * wants it.
+ */
 export interface Task {
   errand: Errand
   planKey: string

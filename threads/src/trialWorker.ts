@@ -17,7 +17,8 @@ export default function run({ errand, planKey, planText, stopped }: Task): Reply
 
 /** The errands of a plan; the plan that was asked for longest ago is forgotten for a new one. */
 function errandsOf(planKey: string, planText: SharedArrayBuffer): Errands {
-  const errands = known.get(planKey) ?? new Errands(JSON.parse(new TextDecoder().decode(new Uint8Array(planText).slice())) as Plan) // written by `trialPool`
+  // Written by `trialPool`.
+  const errands = known.get(planKey) ?? new Errands(JSON.parse(new TextDecoder().decode(new Uint8Array(planText).slice())) as Plan)
   known.delete(planKey)
   known.set(planKey, errands)
   for (const key of known.keys()) if (known.size > KNOWN_PLANS) known.delete(key)

@@ -9,7 +9,14 @@ import { useTheme } from './useTheme.ts'
  * A chart, drawn by the chart library in our looks. What lies over it (names, rings to pull, the cursor) is the slot, in pixels
  * of the same picture. One chart lives as long as its picture: new data are handed to it.
  */
-const { x, y, series, marks = [], width, height } = defineProps<{ x: Axis; y: Axis; series: readonly Series[]; marks?: readonly Mark[]; width: number; height: number }>()
+const {
+  x,
+  y,
+  series,
+  marks = [],
+  width,
+  height,
+} = defineProps<{ x: Axis; y: Axis; series: readonly Series[]; marks?: readonly Mark[]; width: number; height: number }>()
 
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const theme = useTheme()

@@ -8,7 +8,18 @@ import { bareAxis, pixelAxis, type LineSeries } from './spec.ts'
 const { colour, dash } = defineProps<{ colour: string; dash: readonly number[] }>()
 const WIDTH = 34
 const HEIGHT = 10
-const series = computed((): LineSeries[] => [{ kind: 'line', colour, width: 2.5, dash, points: [{ x: 0, y: HEIGHT / 2 }, { x: WIDTH, y: HEIGHT / 2 }] }])
+const series = computed((): LineSeries[] => [
+  {
+    kind: 'line',
+    colour,
+    width: 2.5,
+    dash,
+    points: [
+      { x: 0, y: HEIGHT / 2 },
+      { x: WIDTH, y: HEIGHT / 2 },
+    ],
+  },
+])
 const xAxis = bareAxis(scaleLinear([0, WIDTH], [0, WIDTH]))
 const yAxis = pixelAxis(HEIGHT)
 </script>

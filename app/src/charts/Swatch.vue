@@ -24,5 +24,9 @@ onBeforeUnmount(() => neverMind(draw))
 </script>
 
 <template>
-  <canvas ref="canvas" class="inline-block" :style="{ width: `${WIDTH}px`, height: `${HEIGHT}px`, outline: outlined ? '1px solid var(--color-ink)' : 'none' }" aria-hidden="true" />
+  <canvas
+    ref="canvas"
+    class="inline-block"
+    :style="{ width: `${WIDTH}px`, height: `${HEIGHT}px`, outline: outlined ? '1px solid var(--color-ink)' : 'none' }"
+    aria-hidden="true" />
 </template>

@@ -17,27 +17,49 @@ function blindCanvas(width: number, height: number): HTMLCanvasElement {
 }
 
 const [width, height] = [400, 200]
-const POINTS: Point[] = [{ x: 1, y: 0 }, { x: 30, y: 7 }, { x: 100, y: 10 }]
+const POINTS: Point[] = [
+  { x: 1, y: 0 },
+  { x: 30, y: 7 },
+  { x: 100, y: 10 },
+]
 const dots = (points: readonly Point[], radius = 5): PointSeries => ({ kind: 'points', points, colour: '#112233', shape: 'disc', radius })
-const room = fc.record({ left: fc.integer({ min: 0, max: 90 }), right: fc.integer({ min: 0, max: 30 }), top: fc.integer({ min: 0, max: 20 }), bottom: fc.integer({ min: 0, max: 40 }) })
+const room = fc.record({
+  left: fc.integer({ min: 0, max: 90 }),
+  right: fc.integer({ min: 0, max: 30 }),
+  top: fc.integer({ min: 0, max: 20 }),
+  bottom: fc.integer({ min: 0, max: 40 }),
+})
 
 describe('a chart that is held', () => {
   it('draws every point where the scales of its picture say, however large it is, however long the labels are, and at every time of drawing', () => {
-    fc.assert(fc.property(room, fc.boolean(), fc.integer({ min: 2, max: 20 }), fc.integer({ min: 0, max: 40 }), ({ left, right, top, bottom }, log, radius, letters) => {
-      const along = (log ? scaleLog : scaleLinear)([1, 100], [left, width - right])
-      const up = scaleLinear([0, 10], [height - bottom, top])
-      const axis = (scale: Axis['scale'], isLog: boolean): Axis => ({ scale, log: isLog, ticks: scale.domain().map((at) => ({ at, label: 'm'.repeat(letters) })) })
-      const held = new HeldChart(blindCanvas(width, height))
-      for (const _ of ['first', 'second', 'third']) {
-        held.show({ x: axis(along, log), y: axis(up, false), series: [dots(POINTS, radius)], marks: [], width, height })
-        held.drawn(0).forEach(({ x, y }, i) => {
-          expect(x).toBeCloseTo(along(POINTS[i].x), 6)
-          expect(y).toBeCloseTo(up(POINTS[i].y), 6)
-        })
-        expect(held.drawn(0)).toHaveLength(POINTS.length)
-      }
-      held.end()
-    }), { numRuns: 40 })
+    fc.assert(
+      fc.property(
+        room,
+        fc.boolean(),
+        fc.integer({ min: 2, max: 20 }),
+        fc.integer({ min: 0, max: 40 }),
+        ({ left, right, top, bottom }, log, radius, letters) => {
+          const along = (log ? scaleLog : scaleLinear)([1, 100], [left, width - right])
+          const up = scaleLinear([0, 10], [height - bottom, top])
+          const axis = (scale: Axis['scale'], isLog: boolean): Axis => ({
+            scale,
+            log: isLog,
+            ticks: scale.domain().map((at) => ({ at, label: 'm'.repeat(letters) })),
+          })
+          const held = new HeldChart(blindCanvas(width, height))
+          for (const _ of ['first', 'second', 'third']) {
+            held.show({ x: axis(along, log), y: axis(up, false), series: [dots(POINTS, radius)], marks: [], width, height })
+            held.drawn(0).forEach(({ x, y }, i) => {
+              expect(x).toBeCloseTo(along(POINTS[i].x), 6)
+              expect(y).toBeCloseTo(up(POINTS[i].y), 6)
+            })
+            expect(held.drawn(0)).toHaveLength(POINTS.length)
+          }
+          held.end()
+        },
+      ),
+      { numRuns: 40 },
+    )
   })
 
   it('is not made anew when its data, its size or the number of its series change, nor are the points that stay', () => {

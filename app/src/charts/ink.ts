@@ -1,6 +1,9 @@
 import { token } from '../composables/classColour.ts'
 
-/** How a surface is filled: by a token's colour, thinned or not, or by a hatching over the leaf. Hatchings go with hues, so that colour never speaks alone. */
+/**
+ * How a surface is filled: by a token's colour, thinned or not, or by a hatching over the leaf. Hatchings go with hues, so that colour
+ * never speaks alone.
+ */
 export interface Ink {
   colour: string
   alpha?: number
@@ -13,18 +16,33 @@ export type Hatch = 'dots' | 'slant' | 'slant-back' | 'upright' | 'level' | 'den
 const TILE = 6
 /** Strokes of a tile, in its own pixels: from x, from y, to x, to y. What leaves the tile comes in on the other side. */
 const STROKES: Record<Exclude<Hatch, 'dots'>, readonly (readonly [number, number, number, number])[]> = {
-  slant: [[-1, 7, 7, -1], [-4, 4, 4, -4], [2, 10, 10, 2]],
-  'slant-back': [[-1, -1, 7, 7], [-4, 2, 4, 10], [2, -4, 10, 4]],
+  slant: [
+    [-1, 7, 7, -1],
+    [-4, 4, 4, -4],
+    [2, 10, 10, 2],
+  ],
+  'slant-back': [
+    [-1, -1, 7, 7],
+    [-4, 2, 4, 10],
+    [2, -4, 10, 4],
+  ],
   upright: [[1, 0, 1, TILE]],
   level: [[0, 1, TILE, 1]],
-  dense: [[1, 0, 1, TILE], [4, 0, 4, TILE]],
+  dense: [
+    [1, 0, 1, TILE],
+    [4, 0, 4, TILE],
+  ],
 }
 
 /** A token's colour as the theme has it, with so much of it. @param name 'var(--water)', '--water', or a colour as it is */
 export function colourOf(name: string, alpha = 1): string {
   const bare = name.startsWith('var(') ? name.slice(4, -1) : name
   const colour = bare.startsWith('--') ? token(bare) : bare
-  return alpha === 1 || !/^#[0-9a-f]{6}$/i.test(colour) ? colour : `${colour}${Math.round(alpha * 255).toString(16).padStart(2, '0')}`
+  return alpha === 1 || !/^#[0-9a-f]{6}$/i.test(colour)
+    ? colour
+    : `${colour}${Math.round(alpha * 255)
+        .toString(16)
+        .padStart(2, '0')}`
 }
 
 /** What a canvas fills a surface with, in the theme of now. */

@@ -33,7 +33,11 @@ export interface LineSeries {
   width?: number
   dash?: readonly number[]
   /** what lies between the line and the axis, or between it and the line before it in the list */
-  fill?: { to: 'axis' | 'line before'; ink: Ink; /** where the line lies lower than what it is filled to; the same ink if left out */ below?: Ink }
+  fill?: {
+    to: 'axis' | 'line before'
+    ink: Ink
+    /** where the line lies lower than what it is filled to; the same ink if left out */ below?: Ink
+  }
   /** goes along until the next point, and jumps there */
   stepped?: boolean
 }

@@ -5,7 +5,8 @@ import type { Axis, Series } from './spec.ts'
 import { toChartJs } from './toChartJs.ts'
 
 const axis = (scale: Axis['scale'], more: Partial<Axis> = {}): Axis => ({ scale, ticks: [{ at: 1, label: 'one' }], ...more })
-const made = (series: Series[], x = axis(scaleLog([1, 100], [40, 180]), { log: true }), y = axis(scaleLinear([0, 10], [90, 10]))) => toChartJs({ x, y, series, marks: [], width: 200, height: 100 })
+const made = (series: Series[], x = axis(scaleLog([1, 100], [40, 180]), { log: true }), y = axis(scaleLinear([0, 10], [90, 10]))) =>
+  toChartJs({ x, y, series, marks: [], width: 200, height: 100 })
 
 /** What the library is told of an axis, as far as it matters here. */
 interface Told {
@@ -41,7 +42,10 @@ describe('a picture in the words of the chart library', () => {
   })
 
   it('draws series in their order: areas to the line before, bars from value to value', () => {
-    const points = [{ x: 1, y: 2 }, { x: 10, y: 3 }]
+    const points = [
+      { x: 1, y: 2 },
+      { x: 10, y: 3 },
+    ]
     const { data, options } = made([
       { kind: 'line', points, colour: '#112233' },
       { kind: 'line', points, colour: '#112233', fill: { to: 'line before', ink: { colour: '#445566', alpha: 0.5 } } },

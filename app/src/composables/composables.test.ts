@@ -24,13 +24,21 @@ describe('timeTicks', () => {
 describe('timelineRows', () => {
   it('have a unit or a name in every header and "no data" where there is none', () => {
     const t: Timeline = {
-      fromSeconds: 0, untilSeconds: 7200, pieces: 2, arrivals: [Float32Array.of(0.5, 0)], waiting: Float32Array.of(1, 0), inService: Float32Array.of(2, 0, 1, 0),
-      boundWaiting: Float32Array.of(0, 0, 0, 0), lost: Float32Array.of(0, 0), readings: [{ classIndex: 0, measure: 'ttft', percentile: 95, limitSeconds: 1, values: Float64Array.of(0.25, NaN) }],
+      fromSeconds: 0,
+      untilSeconds: 7200,
+      pieces: 2,
+      arrivals: [Float32Array.of(0.5, 0)],
+      waiting: Float32Array.of(1, 0),
+      inService: Float32Array.of(2, 0, 1, 0),
+      boundWaiting: Float32Array.of(0, 0, 0, 0),
+      lost: Float32Array.of(0, 0),
+      readings: [{ classIndex: 0, measure: 'ttft', percentile: 95, limitSeconds: 1, values: Float64Array.of(0.25, NaN) }],
     }
     const { header, rows } = timelineRows(START, t, 2, 1)
     expect(header).toEqual(['time', 'arrivals /s', 'waiting', 'in service', 'lost /s', 'p95 ttft'])
     expect(rows.map((r) => r.map((cell) => cell.replace('\u00a0', ' ')))).toEqual([
-      ['Mon 00:00', '0.500', '1.00', '3.00', '0', '250 ms'], ['Mon 01:00', '0', '0', '0', '0', 'no data'],
+      ['Mon 00:00', '0.500', '1.00', '3.00', '0', '250 ms'],
+      ['Mon 01:00', '0', '0', '0', '0', 'no data'],
     ])
   })
 })

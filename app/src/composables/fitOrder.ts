@@ -27,7 +27,10 @@ function wordsOf(r: FitRow): string {
 }
 
 export function matching(rows: readonly FitRow[], filter: string): FitRow[] {
-  const asked = filter.toLowerCase().split(/\s+/).filter((w) => w !== '')
+  const asked = filter
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((w) => w !== '')
   return rows.filter((r) => {
     const words = wordsOf(r)
     return asked.every((w) => (w.startsWith('-') ? !words.includes(w.slice(1)) : words.includes(w)))
@@ -47,4 +50,7 @@ export function obtainWords(r: FitRow): string {
   return `${r.obtainable} can be had${quota}${had}`
 }
 
-export const memoryWords = (r: FitRow) => (r.memory ? `${bytes(r.memory.cacheBytes)} for ${r.memory.bytesPerItem > 0 ? 'items' : r.memory.cacheBytesPerToken > 0 ? 'the cache' : 'all else'}, of ${bytes(r.memory.totalBytes)}` : 'no memory split is known')
+export const memoryWords = (r: FitRow) =>
+  r.memory
+    ? `${bytes(r.memory.cacheBytes)} for ${r.memory.bytesPerItem > 0 ? 'items' : r.memory.cacheBytesPerToken > 0 ? 'the cache' : 'all else'}, of ${bytes(r.memory.totalBytes)}`
+    : 'no memory split is known'

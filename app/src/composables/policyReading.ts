@@ -5,5 +5,9 @@ export function policyReading(policy: ScalingPolicy | null): { name: string; tar
   const first = policy?.metrics?.[0]
   if (!first) return null
   const { read, isShare } = METRICS[first.metric]
-  return { name: read, target: first.target, show: isShare ? percent : first.metric === 'arrivals' ? (v) => `${threeDigits(v)} /s` : threeDigits }
+  return {
+    name: read,
+    target: first.target,
+    show: isShare ? percent : first.metric === 'arrivals' ? (v) => `${threeDigits(v)} /s` : threeDigits,
+  }
 }

@@ -15,7 +15,10 @@ export function timeTicks(startIso: string, fromSeconds: number, untilSeconds: n
   const out: TimeTick[] = []
   for (let t = Math.ceil((fromSeconds + offset) / step) * step - offset; t < untilSeconds; t += step) {
     const words = clock(startIso, t)
-    out.push({ seconds: t, label: step >= 86_400 ? words.slice(0, 3) : step >= 6 * 3600 && words.endsWith('00:00') ? words.slice(0, 3) : words.slice(4) })
+    out.push({
+      seconds: t,
+      label: step >= 86_400 ? words.slice(0, 3) : step >= 6 * 3600 && words.endsWith('00:00') ? words.slice(0, 3) : words.slice(4),
+    })
   }
   return out
 }

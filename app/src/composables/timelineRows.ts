@@ -11,7 +11,9 @@ export function timelineRows(startIso: string, t: Timeline, replicas: number, ev
     rows.push([
       clock(startIso, t.fromSeconds + i * width),
       threeDigits(t.arrivals.reduce((sum, a) => sum + a[i], 0)),
-      threeDigits(t.waiting[i]), threeDigits(busy), threeDigits(t.lost[i]),
+      threeDigits(t.waiting[i]),
+      threeDigits(busy),
+      threeDigits(t.lost[i]),
       ...t.readings.map((r) => duration(r.values[i])),
     ])
   }

@@ -1,4 +1,15 @@
-import { fleetWords, optionNameKey, optionOf, purchaseSuffix, waysWords, type Choice, type OptionName, type Prevention, type RejectedOption, type ServiceAnswer } from '@sandclock/core'
+import {
+  fleetWords,
+  optionNameKey,
+  optionOf,
+  purchaseSuffix,
+  waysWords,
+  type Choice,
+  type OptionName,
+  type Prevention,
+  type RejectedOption,
+  type ServiceAnswer,
+} from '@sandclock/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
 
@@ -11,11 +22,16 @@ export interface RunChoice {
   reason: string
 }
 
-const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) => `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${waysWords(c)}${c.policy ? `; ${c.policy}` : ''}`
+const optionWords = (c: OptionName & { machines: number; meanMachines?: number }) =>
+  `${fleetWords(c)}${purchaseSuffix(c.purchase)}, ${c.variant}${c.devices > 1 ? ` on ${c.devices}` : ''}, ${waysWords(c)}${c.policy ? `; ${c.policy}` : ''}`
 /** What tells one run from another. A policy has what it may have, whatever number is named. */
-export const keyOf = ({ option, machines, alteration }: RunName): string => JSON.stringify([optionNameKey(option), option.policy === null ? machines : 0, alteration ?? null])
+export const keyOf = ({ option, machines, alteration }: RunName): string =>
+  JSON.stringify([optionNameKey(option), option.policy === null ? machines : 0, alteration ?? null])
 
-/** The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that were tried. */
+/**
+ * The runs of a service that can be looked at: what the search ranked, policies on the same machines that it rejected, and changes that
+ * were tried.
+ */
 export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {
   const tried = shallowRef<RunChoice[]>([])
   const choices = computed<RunChoice[]>(() => {
@@ -26,13 +42,18 @@ export function useRunChoices(answer: Ref<ServiceAnswer | undefined>) {
   })
   const above = ref('')
   const below = ref('')
-  watch(() => answer.value?.service, () => {
-    above.value = below.value = ''
-    tried.value = []
-  })
+  watch(
+    () => answer.value?.service,
+    () => {
+      above.value = below.value = ''
+      tried.value = []
+    },
+  )
   const at = (key: string) => choices.value.find((c) => c.key === key)
   return {
-    choices, above, below,
+    choices,
+    above,
+    below,
     shown: computed(() => at(above.value) ?? choices.value[0]),
     beside: computed(() => (below.value === '' ? undefined : at(below.value))),
     /** Takes in a change that was tried on a run, and shows it below. */
@@ -50,7 +71,10 @@ function rankedChoice(service: string, c: Choice): RunChoice {
   return { key: keyOf(name), name, words: optionWords(c), reason: '' }
 }
 
-/** Policies that failed where another way of scaling holds are worth a look, and those that save nothing on the chosen machine; elsewhere there are too many. */
+/**
+ * Policies that failed where another way of scaling holds are worth a look, and those that save nothing on the chosen machine; elsewhere
+ * there are too many.
+ */
 function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly Choice[]): RunChoice[] {
   const [first] = ranked
   const places = new Set(ranked.map((c) => JSON.stringify([c.machine, c.variant, c.devices, c.sequences, c.purchase])))
@@ -58,7 +82,14 @@ function rejectedPolicies({ service, rejected }: ServiceAnswer, ranked: readonly
     const worthIt = 'missed' in r.rejection || (r.rejection.kind === 'no-saving' && r.machine === first.machine)
     if (r.policy === null || !worthIt || !places.has(JSON.stringify([r.machine, r.variant, r.devices, r.sequences, r.purchase]))) return []
     const name = { service, option: optionOf(r), machines: 0 } // a policy has what it may have
-    return [{ key: keyOf(name), name, words: `rejected: ${r.policy} on ${r.machine}${purchaseSuffix(r.purchase)}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${waysWords(r)}`, reason: r.reason }]
+    return [
+      {
+        key: keyOf(name),
+        name,
+        words: `rejected: ${r.policy} on ${r.machine}${purchaseSuffix(r.purchase)}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}, ${waysWords(r)}`,
+        reason: r.reason,
+      },
+    ]
   })
   const nearness = (c: RunChoice) => Number(c.name.option.machine === first.machine)
   return out.sort((a, b) => nearness(b) - nearness(a))

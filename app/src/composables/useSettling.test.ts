@@ -9,7 +9,9 @@ let asked: string[] = []
 const route = reactive({ path: '/load' })
 const plans = reactive({ id: 'a', plan: { name: 'first' }, opened: false })
 const answers = reactive({
-  answer: null as object | null, place: 'here', onServer: false,
+  answer: null as object | null,
+  place: 'here',
+  onServer: false,
   answerTo: (_: string, plan: { name: string }) => asked.push(`answer ${plan.name}`),
   again: (_: string, plan: { name: string }) => asked.push(`again ${plan.name} ${answers.place}`),
 })
@@ -19,7 +21,9 @@ vi.mock('@sandclock/core', () => ({ needsLog: () => log.missing }))
 vi.mock('vue-router', () => ({ useRoute: () => route }))
 vi.mock('../stores/planStore.ts', () => ({ usePlanStore: () => plans }))
 vi.mock('../stores/answerStore.ts', () => ({ useAnswerStore: () => answers }))
-vi.mock('../stores/viewStore.ts', () => ({ useViewStore: () => ({ setPlan: (plan: { name: string }) => asked.push(`draw ${plan.name}`) }) }))
+vi.mock('../stores/viewStore.ts', () => ({
+  useViewStore: () => ({ setPlan: (plan: { name: string }) => asked.push(`draw ${plan.name}`) }),
+}))
 vi.mock('../stores/logStore.ts', () => ({ useLogStore: () => ({ logFor: () => Promise.resolve(undefined) }) }))
 
 describe('pictures and answer follow the open plan', () => {

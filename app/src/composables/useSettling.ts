@@ -33,11 +33,14 @@ export function useSettling(): { settle: (again?: boolean) => Promise<void>; mov
   }
 
   // Who goes to a picture wants it now.
-  watch(() => route.path, () => {
-    if (!later.isPending.value) return
-    later.stop()
-    draw()
-  })
+  watch(
+    () => route.path,
+    () => {
+      if (!later.isPending.value) return
+      later.stop()
+      draw()
+    },
+  )
   watch([() => plans.plan, () => plans.opened], () => {
     if (plans.opened) void settle()
   })

@@ -27,7 +27,14 @@ export interface Sheet {
 }
 
 /** Moves by key; those with Shift stretch the block. */
-const MOVES: Record<string, Cell> = { ArrowUp: { row: -1, column: 0 }, ArrowDown: { row: 1, column: 0 }, ArrowLeft: { row: 0, column: -1 }, ArrowRight: { row: 0, column: 1 }, PageUp: { row: -12, column: 0 }, PageDown: { row: 12, column: 0 } }
+const MOVES: Record<string, Cell> = {
+  ArrowUp: { row: -1, column: 0 },
+  ArrowDown: { row: 1, column: 0 },
+  ArrowLeft: { row: 0, column: -1 },
+  ArrowRight: { row: 0, column: 1 },
+  PageUp: { row: -12, column: 0 },
+  PageDown: { row: 12, column: 0 },
+}
 
 /**
  * Selection and typing in a sheet of cells: arrows move, Shift stretches, typing or Enter edits, Enter and Tab go on, Esc
@@ -36,12 +43,18 @@ const MOVES: Record<string, Cell> = { ArrowUp: { row: -1, column: 0 }, ArrowDown
  * @param size rows and columns that there are
  * @param of what is there: the text of a cell, and what to do with what was typed
  */
-export function useSheet(size: () => Cell, of: { text: (cell: Cell) => string; put: (cell: Cell, text: string) => boolean; empty: (block: Block) => void }): Sheet {
+export function useSheet(
+  size: () => Cell,
+  of: { text: (cell: Cell) => string; put: (cell: Cell, text: string) => boolean; empty: (block: Block) => void },
+): Sheet {
   const at = ref<Cell>({ row: 0, column: 0 })
   const anchor = ref<Cell>({ row: 0, column: 0 })
   const typing = ref<string | null>(null)
   const block = computed<Block>(() => ({
-    top: Math.min(at.value.row, anchor.value.row), bottom: Math.max(at.value.row, anchor.value.row), left: Math.min(at.value.column, anchor.value.column), right: Math.max(at.value.column, anchor.value.column),
+    top: Math.min(at.value.row, anchor.value.row),
+    bottom: Math.max(at.value.row, anchor.value.row),
+    left: Math.min(at.value.column, anchor.value.column),
+    right: Math.max(at.value.column, anchor.value.column),
   }))
 
   function within({ row, column }: Cell): Cell {

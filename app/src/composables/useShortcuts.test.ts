@@ -16,10 +16,22 @@ describe('keys that work anywhere', () => {
 
   beforeEach(() => {
     done = []
-    page = mount({
-      template: '<input>',
-      setup: () => useShortcuts({ goTo: (path) => done.push(path), undo: note('undo'), redo: note('redo'), toggleTheme: note('theme'), open: note('open'), save: note('save'), showKeys: note('keys') }),
-    }, { attachTo: document.body })
+    page = mount(
+      {
+        template: '<input>',
+        setup: () =>
+          useShortcuts({
+            goTo: (path) => done.push(path),
+            undo: note('undo'),
+            redo: note('redo'),
+            toggleTheme: note('theme'),
+            open: note('open'),
+            save: note('save'),
+            showKeys: note('keys'),
+          }),
+      },
+      { attachTo: document.body },
+    )
   })
   afterEach(() => page.unmount())
 
@@ -48,7 +60,12 @@ describe('keys that work anywhere', () => {
     const sheet = KEYS.map((k) => k.key).join(' ')
     for (const key of ['t', 'o', 's', '?', 'Ctrl+Z', VIEWS[0].key, VIEWS[VIEWS.length - 1].key]) expect(sheet).toContain(key)
     expect(KEYS[0].does).toContain(VIEWS.map((v) => v.name).join(', '))
-    for (const [key, does] of [['t', 'theme'], ['o', 'open'], ['s', 'save'], ['?', 'keys']]) {
+    for (const [key, does] of [
+      ['t', 'theme'],
+      ['o', 'open'],
+      ['s', 'save'],
+      ['?', 'keys'],
+    ]) {
       press(key)
       expect(done.at(-1)).toBe(does)
     }

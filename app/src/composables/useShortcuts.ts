@@ -37,7 +37,10 @@ const TYPED_INTO = 'input, select, textarea, [contenteditable]'
 export function useShortcuts(actions: Actions): void {
   const plain: Record<string, () => unknown> = {
     ...Object.fromEntries(VIEWS.map(({ key, path }) => [key, () => actions.goTo(path)])),
-    '?': actions.showKeys, t: actions.toggleTheme, o: actions.open, s: actions.save,
+    '?': actions.showKeys,
+    t: actions.toggleTheme,
+    o: actions.open,
+    s: actions.save,
   }
   useEventListener('keydown', (event: KeyboardEvent) => {
     if ((event.target as HTMLElement).matches(TYPED_INTO)) return

@@ -14,7 +14,8 @@ export function useTakeIn(): { dragging: Ref<boolean>; takeFiles: (files: FileLi
     if (!(event.target as HTMLElement).matches('input, textarea') && text.trimStart().startsWith('{')) void plans.importText(text)
   })
   return useFiles(async (name, bytes, text) => {
-    if (text !== undefined && (await intake.read(name, text))) await router.push(intake.intake?.kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+    if (text !== undefined && (await intake.read(name, text)))
+      await router.push(intake.intake?.kind === 'catalogue' ? '/fit/machines' : '/fit/models')
     else if (text !== undefined && /^\s*[{[]/.test(text)) await plans.importText(text)
     else {
       await router.push('/load')

@@ -27,5 +27,9 @@ export function vesselParts(row: FitRow): VesselPart[] {
 
 /** Names of the layers, for the key above the picture. */
 export const VESSEL_KEY: readonly [VesselPart['fill'], string][] = [
-  ['weights', 'weights'], ['reserve', 'reserve'], ['cache', 'in use'], ['spare', 'free'], ['withheld', 'withheld'],
+  ['weights', 'weights'],
+  ['reserve', 'reserve'],
+  ['cache', 'in use'],
+  ['spare', 'free'],
+  ['withheld', 'withheld'],
 ]

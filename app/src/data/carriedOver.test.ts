@@ -12,7 +12,11 @@ import { usePlanStore } from '../stores/planStore.ts'
 import { database } from './database.ts'
 
 /** A plan, its answer and two pinned runs as the browser kept them when the answer's format had version 1. */
-const kept = JSON.parse(readFileSync('app/test/version1.json', 'utf8')) as { planText: string; answer: unknown; pins: Record<string, { key: string; words: string }[]> }
+const kept = JSON.parse(readFileSync('app/test/version1.json', 'utf8')) as {
+  planText: string
+  answer: unknown
+  pins: Record<string, { key: string; words: string }[]>
+}
 
 it('a database of version 1 opens with its answer and its pins, which are those that a search finds today', async () => {
   localStorage.clear()
@@ -50,7 +54,11 @@ it('a run that was unpinned then is pinned again; what has no room, or can not b
   expect(store.pinsOf('other', 'pilot talk').map((p) => p.name.option.purchase.kind)).toHaveLength(2)
   expect(restore({ key: 'x' })).toBe(false)
   const [one] = store.pinsOf('other', 'pilot talk')
-  store.set('other', 'pilot talk', Array.from({ length: MOST_PINS }, (_, i) => ({ ...one, key: String(i) })))
+  store.set(
+    'other',
+    'pilot talk',
+    Array.from({ length: MOST_PINS }, (_, i) => ({ ...one, key: String(i) })),
+  )
   expect(restore(second)).toBe(false)
   expect(store.pinsOf('other', 'pilot talk')).toHaveLength(MOST_PINS)
 })

@@ -34,7 +34,13 @@ export async function recoverNoted(newId: () => string): Promise<string[]> {
       const own = !stored || stored.revision === revision
       const id = own ? planId : newId()
       if (stored?.text !== text) {
-        await database.plans.put({ id, name: own ? name : `${name.slice(0, 60)} (left behind)`, text, updatedAt: at, revision: own ? revision + 1 : 1 })
+        await database.plans.put({
+          id,
+          name: own ? name : `${name.slice(0, 60)} (left behind)`,
+          text,
+          updatedAt: at,
+          revision: own ? revision + 1 : 1,
+        })
         out.push(id)
       }
       await database.journal.delete(planId)

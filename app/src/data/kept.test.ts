@@ -4,16 +4,51 @@ import { readKeptAnswer, readKeptPins } from './kept.ts'
 
 const paid = { kind: 'on-demand', safeShare: 1 }
 const shown = { machine: 'm', variant: 'v', purchase: paid, money: { perMonth: 1 }, targets: [] }
-const answer = { format: 'sand-clock-answer', version: 2, coreVersion: '1', currency: 'EUR', perMonth: 1, meets: true, money: { shared: [], fixed: [] }, plan: { services: [] }, services: [{ service: 's', chosen: shown, runnersUp: [], rejected: [] }] }
+const answer = {
+  format: 'sand-clock-answer',
+  version: 2,
+  coreVersion: '1',
+  currency: 'EUR',
+  perMonth: 1,
+  meets: true,
+  money: { shared: [], fixed: [] },
+  plan: { services: [] },
+  services: [{ service: 's', chosen: shown, runnersUp: [], rejected: [] }],
+}
 
 describe('what is kept is read through a schema', () => {
   it('an answer, whole, or nothing', () => {
     expect(readKeptAnswer({ ...answer, more: 1 })).toEqual({ ...answer, more: 1 })
-    for (const broken of [null, undefined, 3, 'x', [], {}, { ...answer, services: null }, { ...answer, services: [null] }, { ...answer, services: [{ ...answer.services[0], chosen: {} }] }]) expect(readKeptAnswer(broken)).toBeUndefined()
+    for (const broken of [
+      null,
+      undefined,
+      3,
+      'x',
+      [],
+      {},
+      { ...answer, services: null },
+      { ...answer, services: [null] },
+      { ...answer, services: [{ ...answer.services[0], chosen: {} }] },
+    ])
+      expect(readKeptAnswer(broken)).toBeUndefined()
   })
 
   it('pins, those that can be read; the others are told apart', () => {
-    const name = { service: 's', machines: 1, option: { machine: 'm', provider: 'p', region: 'r', variant: 'v', devices: 1, sequences: 8, purchase: { kind: 'on-demand', safeShare: 1 } as const, policy: null, setting: null } }
+    const name = {
+      service: 's',
+      machines: 1,
+      option: {
+        machine: 'm',
+        provider: 'p',
+        region: 'r',
+        variant: 'v',
+        devices: 1,
+        sequences: 8,
+        purchase: { kind: 'on-demand', safeShare: 1 } as const,
+        policy: null,
+        setting: null,
+      },
+    }
     const pin = { key: keyOf(name), words: 'w', reason: '', name }
     expect(readKeptPins(JSON.stringify({ 'a s': [pin, null, { key: 1 }] }))).toEqual({ pins: { 'a s': [pin] }, broken: [null, { key: 1 }] })
     expect(readKeptPins('{')).toEqual({ pins: {}, broken: ['{'] })

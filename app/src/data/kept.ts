@@ -5,12 +5,32 @@ import { keyOf, type RunChoice } from '../composables/useRunChoices.ts'
 z.config({ jitless: true })
 
 const Paid = z.looseObject({ kind: z.string(), safeShare: z.number() })
-const Shown = z.looseObject({ machine: z.string(), variant: z.string(), purchase: Paid, money: z.looseObject({ perMonth: z.number() }), targets: z.array(z.looseObject({})) })
+const Shown = z.looseObject({
+  machine: z.string(),
+  variant: z.string(),
+  purchase: Paid,
+  money: z.looseObject({ perMonth: z.number() }),
+  targets: z.array(z.looseObject({})),
+})
 
 /** What a kept answer must have at the least to be shown; the core wrote the rest of it. */
 const KeptAnswer = z.looseObject({
-  format: z.literal('sand-clock-answer'), version: z.literal(2), coreVersion: z.string(), currency: z.string(), perMonth: z.number(), meets: z.boolean(), money: z.looseObject({ shared: z.array(z.unknown()), fixed: z.array(z.unknown()) }), plan: z.looseObject({ services: z.array(z.unknown()) }),
-  services: z.array(z.looseObject({ service: z.string(), chosen: Shown.nullable(), runnersUp: z.array(Shown), rejected: z.array(z.looseObject({ purchase: Paid, reason: z.string() })) })),
+  format: z.literal('sand-clock-answer'),
+  version: z.literal(2),
+  coreVersion: z.string(),
+  currency: z.string(),
+  perMonth: z.number(),
+  meets: z.boolean(),
+  money: z.looseObject({ shared: z.array(z.unknown()), fixed: z.array(z.unknown()) }),
+  plan: z.looseObject({ services: z.array(z.unknown()) }),
+  services: z.array(
+    z.looseObject({
+      service: z.string(),
+      chosen: Shown.nullable(),
+      runnersUp: z.array(Shown),
+      rejected: z.array(z.looseObject({ purchase: Paid, reason: z.string() })),
+    }),
+  ),
 })
 
 /** An answer as it was kept, in whichever version of the format; undefined for what is none. */
@@ -20,8 +40,14 @@ export function readKeptAnswer(value: unknown): Answer | undefined {
 }
 
 const KeptPin = z.looseObject({
-  key: z.string(), words: z.string(), reason: z.string(),
-  name: z.looseObject({ service: z.string(), machines: z.number(), option: z.looseObject({ machine: z.string(), variant: z.string(), devices: z.number(), sequences: z.number(), purchase: Paid }) }),
+  key: z.string(),
+  words: z.string(),
+  reason: z.string(),
+  name: z.looseObject({
+    service: z.string(),
+    machines: z.number(),
+    option: z.looseObject({ machine: z.string(), variant: z.string(), devices: z.number(), sequences: z.number(), purchase: Paid }),
+  }),
 })
 
 /** A pinned run as it was kept; undefined for what is none. Its key is made of its name, which may have been carried over. */
@@ -43,10 +69,15 @@ export function readKeptPins(text: string): { pins: Record<string, RunChoice[]>;
   const places = z.record(z.string(), z.array(z.unknown())).safeParse(value)
   if (!places.success) return { pins: {}, broken: [value] }
   const broken: unknown[] = []
-  const pins = Object.fromEntries(Object.entries(places.data).map(([place, list]) => [place, list.flatMap((pin) => {
-    const read = readKeptPin(pin)
-    if (!read) broken.push(pin)
-    return read ? [read] : []
-  })]))
+  const pins = Object.fromEntries(
+    Object.entries(places.data).map(([place, list]) => [
+      place,
+      list.flatMap((pin) => {
+        const read = readKeptPin(pin)
+        if (!read) broken.push(pin)
+        return read ? [read] : []
+      }),
+    ]),
+  )
   return { pins, broken }
 }

@@ -9,7 +9,11 @@ import { readKeptAnswer } from './kept.ts'
  * @param text the plan as a file
  * @param unreadable gets a kept answer that can not be read; it is not kept any more
  */
-export async function knownAnswer(planId: string, text: string, unreadable: (stored: StoredAnswer) => Promise<void>): Promise<Answer | undefined> {
+export async function knownAnswer(
+  planId: string,
+  text: string,
+  unreadable: (stored: StoredAnswer) => Promise<void>,
+): Promise<Answer | undefined> {
   const stored = await database.answers.get(planId)
   // An answer of a former core may lack what is shown of it, and is searched anew.
   const kept = stored && readKeptAnswer(stored.answer)

@@ -1,7 +1,8 @@
 import { BadInput, readPlan } from '@sandclock/core'
 
 type Loose = Record<string, unknown>
-const objects = (value: unknown): Loose[] => (Array.isArray(value) ? value.filter((v): v is Loose => typeof v === 'object' && v !== null) : [])
+const objects = (value: unknown): Loose[] =>
+  Array.isArray(value) ? value.filter((v): v is Loose => typeof v === 'object' && v !== null) : []
 
 /**
  * A plan that was kept under looser rules, without what contradicts it now: coefficients and measurements of machines that it

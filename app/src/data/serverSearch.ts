@@ -36,7 +36,8 @@ export async function searchOnServer(planText: string, onProgress: (p: Recommend
   const { id } = (await begun.json()) as { id: string }
   const events = new EventSource(`${ADDRESS}/${id}`)
   const answer = new Promise<Answer>((resolve, reject) => {
-    const on = <T>(event: string, take: (data: T) => void) => events.addEventListener(event, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T))
+    const on = <T>(event: string, take: (data: T) => void) =>
+      events.addEventListener(event, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T))
     on('progress', onProgress)
     on<Answer>('answer', (found) => {
       events.close()

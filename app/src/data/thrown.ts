@@ -13,7 +13,10 @@ export async function throwAway(kind: ThrownAway['kind'], name: string, data: un
 
 /** What can be had back, the last one first; what is older than 30 days is gone for good. */
 export async function thrownAway(): Promise<ThrownAway[]> {
-  await database.thrown.where('thrownAt').below(Date.now() - KEPT_DAYS * DAY_MS).delete()
+  await database.thrown
+    .where('thrownAt')
+    .below(Date.now() - KEPT_DAYS * DAY_MS)
+    .delete()
   return database.thrown.orderBy('thrownAt').reverse().toArray()
 }
 

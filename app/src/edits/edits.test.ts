@@ -1,7 +1,18 @@
 import { checkPlan, peak, rateCurve } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
-import { addTarget, basePeak, copyClass, editTarget, removeClass, removeTarget, renameClass, renameService, setPeak, setSpikes } from './edits.ts'
+import {
+  addTarget,
+  basePeak,
+  copyClass,
+  editTarget,
+  removeClass,
+  removeTarget,
+  renameClass,
+  renameService,
+  setPeak,
+  setSpikes,
+} from './edits.ts'
 
 describe('edits', () => {
   it('scale the curve of a class to a new peak and keep its shape and spikes', () => {
@@ -19,11 +30,15 @@ describe('edits', () => {
     const quiet = setPeak('hull watch', 0)(demoPlan)
     const plan = checkPlan(setPeak('hull watch', 3)(quiet))
     const { arrivals } = plan.classes[2]
-    expect(arrivals.kind === 'log' || arrivals.kind === 'closed-loop' ? 0 : peak(rateCurve({ ...arrivals, spikes: [] }, 3600)).ratePerSecond).toBe(3)
+    expect(
+      arrivals.kind === 'log' || arrivals.kind === 'closed-loop' ? 0 : peak(rateCurve({ ...arrivals, spikes: [] }, 3600)).ratePerSecond,
+    ).toBe(3)
   })
 
   it('change one target and one list of spikes', () => {
-    const plan = checkPlan(setSpikes('hull watch', () => [])(editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 1 } : t))(demoPlan)))
+    const plan = checkPlan(
+      setSpikes('hull watch', () => [])(editTarget('pilot desk', 0, (t) => (t.measure === 'ttft' ? { ...t, seconds: 1 } : t))(demoPlan)),
+    )
     expect(plan.classes[0].targets[0]).toEqual({ measure: 'ttft', percentile: 95, seconds: 1, over: 'worst-hour' })
     expect(plan.classes[2].arrivals).toMatchObject({ spikes: [] })
   })
@@ -36,7 +51,13 @@ describe('edits', () => {
 
   it('add a class like another under a free name, and take classes out with services that are left without', () => {
     const twice = checkPlan(copyClass('pilot desk')(copyClass('pilot desk')(demoPlan)))
-    expect(twice.classes.map((c) => c.name)).toEqual(['pilot desk', 'another pilot desk 2', 'another pilot desk', 'manifest reader', 'hull watch'])
+    expect(twice.classes.map((c) => c.name)).toEqual([
+      'pilot desk',
+      'another pilot desk 2',
+      'another pilot desk',
+      'manifest reader',
+      'hull watch',
+    ])
     const fewer = checkPlan(removeClass('hull watch')(demoPlan))
     expect(fewer.services.map((s) => s.name)).toEqual(['pilot talk', 'manifest desk'])
   })

@@ -1,4 +1,17 @@
-import { alteredService, peak, rateCurve, rateKind, withRate, type Alteration, type Plan, type RequestClass, type ScalingPolicy, type Service, type Spike, type Target } from '@sandclock/core'
+import {
+  alteredService,
+  peak,
+  rateCurve,
+  rateKind,
+  withRate,
+  type Alteration,
+  type Plan,
+  type RequestClass,
+  type ScalingPolicy,
+  type Service,
+  type Spike,
+  type Target,
+} from '@sandclock/core'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -105,7 +118,10 @@ export function setPolicy(serviceName: string, policyName: string, next: Scaling
   })
 }
 
-/** Makes what was tried the plan's own: the service as the change leaves it. A fixed number or another policy of the service is found by the search itself. */
+/**
+ * Makes what was tried the plan's own: the service as the change leaves it. A fixed number or another policy of the service is found by
+ * the search itself.
+ */
 export function makeAlteration(serviceName: string, policyName: string | null, alteration: Alteration): Edit {
   return editService(serviceName, (s) => alteredService(s, policyName, alteration))
 }

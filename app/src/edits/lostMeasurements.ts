@@ -14,4 +14,7 @@ export function lostMeasurements(before: Plan, after: Plan): LostMeasurement[] {
   return all(before).filter((m) => !left.has(JSON.stringify(m.measurement.rows)))
 }
 
-const all = (plan: Plan): LostMeasurement[] => plan.models.flatMap((m) => m.variants.flatMap((v) => (v.measurements ?? []).map((measurement) => ({ model: m.name, variant: v.name, measurement }))))
+const all = (plan: Plan): LostMeasurement[] =>
+  plan.models.flatMap((m) =>
+    m.variants.flatMap((v) => (v.measurements ?? []).map((measurement) => ({ model: m.name, variant: v.name, measurement }))),
+  )

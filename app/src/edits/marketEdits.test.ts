@@ -1,17 +1,32 @@
 import { checkPlan, type Machine, type Plan } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
-import { copyMachine, copyVariant, editMachine, editVariant, removeMachines, removeMeasurement, removeVariant, takeCatalogue, takeMeasurement, takeModel } from './marketEdits.ts'
+import {
+  copyMachine,
+  copyVariant,
+  editMachine,
+  editVariant,
+  removeMachines,
+  removeMeasurement,
+  removeVariant,
+  takeCatalogue,
+  takeMeasurement,
+  takeModel,
+} from './marketEdits.ts'
 
 const named = (plan: Plan, name: string) => plan.machines.find((m) => m.name === name)
 const talk = (plan: Plan) => plan.services[0]
-const searching = (machines: string[], without: { machine: string }[]): Plan => ({ ...demoPlan, services: demoPlan.services.map((s, i) => (i === 0 && s.search ? { ...s, search: { ...s.search, machines, without } } : s)) })
+const searching = (machines: string[], without: { machine: string }[]): Plan => ({
+  ...demoPlan,
+  services: demoPlan.services.map((s, i) => (i === 0 && s.search ? { ...s, search: { ...s.search, machines, without } } : s)),
+})
 
 describe('edits of the market', () => {
   it('change a machine, and leave the others as they are', () => {
     const plan = checkPlan(editMachine('Tarn one', (m) => ({ ...m, pricePerHour: 9, stock: 0 }))(demoPlan))
     expect(named(plan, 'Tarn one')).toMatchObject({ pricePerHour: 9, stock: 0, provider: 'Tarn' })
-    expect(plan.machines.filter((m, i) => m !== demoPlan.machines[i]).map((m) => m.name)).toHaveLength(plan.machines.length) // checkPlan makes new objects
+    // checkPlan makes new objects
+    expect(plan.machines.filter((m, i) => m !== demoPlan.machines[i]).map((m) => m.name)).toHaveLength(plan.machines.length)
     expect(plan.machines.filter((m) => m.name !== 'Tarn one')).toEqual(demoPlan.machines.filter((m) => m.name !== 'Tarn one'))
   })
 
@@ -26,7 +41,11 @@ describe('edits of the market', () => {
   })
 
   it('take machines out with what the search said of them; a search of none of the rest searches all', () => {
-    const plan = checkPlan(removeMachines(['Northquay ledge', 'Northquay stack'])(searching(['Northquay ledge'], [{ machine: 'Northquay stack' }, { machine: 'Tarn one' }])))
+    const plan = checkPlan(
+      removeMachines(['Northquay ledge', 'Northquay stack'])(
+        searching(['Northquay ledge'], [{ machine: 'Northquay stack' }, { machine: 'Tarn one' }]),
+      ),
+    )
     expect(plan.machines).toHaveLength(demoPlan.machines.length - 2)
     expect(talk(plan).search?.machines).toBeUndefined()
     expect(talk(plan).search?.without).toEqual([{ machine: 'Tarn one' }])
@@ -53,7 +72,15 @@ describe('edits of the market', () => {
     const copy = checkPlan(copyVariant('Curlew 14B', '8-bit')(demoPlan)).models[0].variants[2]
     expect(copy).toMatchObject({ name: 'another 8-bit', weightBits: 8 })
     expect([copy.measurements, copy.quality]).toEqual([undefined, undefined])
-    const less = checkPlan(removeVariant('Curlew 14B', '8-bit')({ ...demoPlan, services: demoPlan.services.map((s, i) => (i === 0 && s.search ? { ...s, search: { ...s.search, variants: ['8-bit'] } } : s)) }))
+    const less = checkPlan(
+      removeVariant(
+        'Curlew 14B',
+        '8-bit',
+      )({
+        ...demoPlan,
+        services: demoPlan.services.map((s, i) => (i === 0 && s.search ? { ...s, search: { ...s.search, variants: ['8-bit'] } } : s)),
+      }),
+    )
     expect(less.models[0].variants.map((v) => v.name)).toEqual(['16-bit', '4-bit', '4-bit, tuned'])
     expect(talk(less).search?.variants).toBeUndefined()
     expect(removeVariant('Turnstone eye', '16-bit')(demoPlan).models.find((m) => m.name === 'Turnstone eye')?.variants).toHaveLength(1)

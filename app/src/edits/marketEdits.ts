@@ -18,23 +18,42 @@ function renamed(plan: Plan, from: string, to: string): Plan {
   return {
     ...plan,
     services: plan.services.map((s) => pointing(s, (machines) => machines.map((m) => (m === from ? to : m)), place)),
-    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => measuredAt(v, place)) })) as Model[], // only entries of variants change
+    // Only entries of variants change.
+    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => measuredAt(v, place)) })) as Model[],
   }
 }
 
 function measuredAt(v: Variant, place: <T extends { machine?: string | undefined }>(entry: T) => T): Variant {
-  return { ...v, ...(v.profiles && { profiles: v.profiles.map(place) }), ...(v.measurements && { measurements: v.measurements.map(place) }) }
+  return {
+    ...v,
+    ...(v.profiles && { profiles: v.profiles.map(place) }),
+    ...(v.measurements && { measurements: v.measurements.map(place) }),
+  }
 }
 
 function onlyAt(v: Variant, stays: (entry: { machine?: string | undefined }) => boolean): Variant {
-  return { ...v, ...(v.profiles && { profiles: v.profiles.filter(stays) }), ...(v.measurements && { measurements: v.measurements.filter(stays) }) }
+  return {
+    ...v,
+    ...(v.profiles && { profiles: v.profiles.filter(stays) }),
+    ...(v.measurements && { measurements: v.measurements.filter(stays) }),
+  }
 }
 
-function pointing(s: Service, names: (machines: string[]) => string[], place: <T extends { machine?: string | undefined }>(entry: T) => T): Service {
+function pointing(
+  s: Service,
+  names: (machines: string[]) => string[],
+  place: <T extends { machine?: string | undefined }>(entry: T) => T,
+): Service {
   const { search, configuration } = s
   return {
     ...s,
-    ...(search && { search: { ...search, ...(search.machines && { machines: names(search.machines) }), ...(search.without && { without: search.without.map(place) }) } }),
+    ...(search && {
+      search: {
+        ...search,
+        ...(search.machines && { machines: names(search.machines) }),
+        ...(search.without && { without: search.without.map(place) }),
+      },
+    }),
     ...(configuration && { configuration: place(configuration) }),
   }
 }
@@ -60,14 +79,29 @@ export function removeMachines(gone: readonly string[]): Edit {
 export function copyMachine(name: string | undefined): Edit {
   return (plan) => {
     const like = plan.machines.find((m) => m.name === name) ?? plan.machines.at(-1) ?? PLAIN
-    const copy = { ...like, name: freeName(`another ${like.name}`, plan.machines.map((m) => m.name)) }
+    const copy = {
+      ...like,
+      name: freeName(
+        `another ${like.name}`,
+        plan.machines.map((m) => m.name),
+      ),
+    }
     const at = plan.machines.indexOf(like) + 1
     return { ...plan, machines: [...plan.machines.slice(0, at), copy, ...plan.machines.slice(at)] }
   }
 }
 
 const PLAIN: Machine = {
-  name: 'machine', provider: 'provider', region: 'region', device: 'device', devices: 1, memoryBytesPerDevice: 24e9, bandwidthBytesPerSecond: 0.5e12, arithmeticPerSecond: { '16': 100e12 }, pricePerHour: 1, stock: 1,
+  name: 'machine',
+  provider: 'provider',
+  region: 'region',
+  device: 'device',
+  devices: 1,
+  memoryBytesPerDevice: 24e9,
+  bandwidthBytesPerSecond: 0.5e12,
+  arithmeticPerSecond: { '16': 100e12 },
+  pricePerHour: 1,
+  stock: 1,
 }
 
 function freeName(wish: string, taken: readonly string[]): string {
@@ -90,7 +124,12 @@ export function takeCatalogue(machines: readonly Machine[], wholly: boolean): Ed
 
 /** Adds a model, or exchanges the one of its name. */
 export function takeModel(model: Model): Edit {
-  return (plan) => ({ ...plan, models: plan.models.some((m) => m.name === model.name) ? plan.models.map((m) => (m.name === model.name ? model : m)) : [...plan.models, model] })
+  return (plan) => ({
+    ...plan,
+    models: plan.models.some((m) => m.name === model.name)
+      ? plan.models.map((m) => (m.name === model.name ? model : m))
+      : [...plan.models, model],
+  })
 }
 
 export function editModel(name: string, change: (m: Model) => Model): Edit {
@@ -108,14 +147,25 @@ export function copyVariant(modelName: string, variantName: string): Edit {
     variants: m.variants.flatMap((v) => {
       if (v.name !== variantName) return [v]
       const { measurements: _, quality: __, ...like } = v
-      return [v, { ...like, name: freeName(`another ${v.name}`, m.variants.map((x) => x.name)) }]
+      return [
+        v,
+        {
+          ...like,
+          name: freeName(
+            `another ${v.name}`,
+            m.variants.map((x) => x.name),
+          ),
+        },
+      ]
     }),
   }))
 }
 
 export function removeVariant(modelName: string, variantName: string): Edit {
   return (plan) => {
-    const next = editModel(modelName, (m) => (m.variants.length > 1 ? { ...m, variants: m.variants.filter((v) => v.name !== variantName) } : m))(plan)
+    const next = editModel(modelName, (m) =>
+      m.variants.length > 1 ? { ...m, variants: m.variants.filter((v) => v.name !== variantName) } : m,
+    )(plan)
     return {
       ...next,
       services: next.services.map((s) => {
@@ -131,7 +181,11 @@ export function removeVariant(modelName: string, variantName: string): Edit {
 /** Puts a load test to a variant, in place of one for the same machine and devices. */
 export function takeMeasurement(modelName: string, variantName: string, measurement: Measurement): Edit {
   return editVariant(modelName, variantName, (v) => ({
-    ...v, measurements: [...(v.measurements ?? []).filter((m) => m.machine !== measurement.machine || (m.devices ?? 1) !== (measurement.devices ?? 1)), measurement],
+    ...v,
+    measurements: [
+      ...(v.measurements ?? []).filter((m) => m.machine !== measurement.machine || (m.devices ?? 1) !== (measurement.devices ?? 1)),
+      measurement,
+    ],
   }))
 }
 
@@ -145,7 +199,10 @@ export function removeMeasurement(modelName: string, variantName: string, machin
 
 /** Types coefficients in for one machine and device count; they come before those that hold everywhere. */
 export function takeProfile(modelName: string, variantName: string, machine: string, devices: number, profile: ProfileSpec): Edit {
-  return editVariant(modelName, variantName, (v) => ({ ...v, profiles: [{ machine, ...(devices > 1 && { devices }), profile }, ...otherProfiles(v, machine, devices)] }))
+  return editVariant(modelName, variantName, (v) => ({
+    ...v,
+    profiles: [{ machine, ...(devices > 1 && { devices }), profile }, ...otherProfiles(v, machine, devices)],
+  }))
 }
 
 /** Forgets typed coefficients of one machine and device count. */
@@ -157,4 +214,5 @@ export function removeProfile(modelName: string, variantName: string, machine: s
   })
 }
 
-const otherProfiles = (v: Variant, machine: string, devices: number) => (v.profiles ?? []).filter((p) => p.machine !== machine || (p.devices ?? 1) !== devices)
+const otherProfiles = (v: Variant, machine: string, devices: number) =>
+  (v.profiles ?? []).filter((p) => p.machine !== machine || (p.devices ?? 1) !== devices)

@@ -1,5 +1,22 @@
 <script setup lang="ts">
-import { dustOf, HOURS_PER_MONTH, movedSentence, nearestCheaper, optionOf, price, purchaseSuffix, purseWords, rankedPoints, settledLayers, sizedKey, targetsOf, type Choice, type Dust, type LeverReport, type VolumeReport } from '@sandclock/core'
+import {
+  dustOf,
+  HOURS_PER_MONTH,
+  movedSentence,
+  nearestCheaper,
+  optionOf,
+  price,
+  purchaseSuffix,
+  purseWords,
+  rankedPoints,
+  settledLayers,
+  sizedKey,
+  targetsOf,
+  type Choice,
+  type Dust,
+  type LeverReport,
+  type VolumeReport,
+} from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
@@ -35,7 +52,11 @@ const lower = useLater(current, 2)
 const lowest = useLater(current, 4)
 const layers = computed(() => (lower.value ? settledLayers(lower.value) : []))
 const dust = computed(() => (lower.value ? dustOf(lower.value) : NO_DUST))
-const moved = computed(() => (answers.before && answers.answer && current.value && !answers.stale ? movedSentence(answers.before, answers.answer, current.value.service) : undefined))
+const moved = computed(() =>
+  answers.before && answers.answer && current.value && !answers.stale
+    ? movedSentence(answers.before, answers.answer, current.value.service)
+    : undefined,
+)
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
   const plan = answers.answer?.plan
@@ -56,7 +77,11 @@ let asked = 0
 
 const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
 
-/** The ledger of every service, the one that is looked at last so that its run is still held. @returns whether nothing else was asked meanwhile */
+/**
+ * The ledger of every service, the one that is looked at last so that its run is still held.
+ *
+ * @returns whether nothing else was asked meanwhile
+ */
 async function tellMoney(mine: number): Promise<boolean> {
   const found: typeof moneys.value = []
   for (const { service, chosen } of answers.answer?.services ?? []) {
@@ -69,23 +94,41 @@ async function tellMoney(mine: number): Promise<boolean> {
 }
 
 /** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
-watch([current, () => views.load, () => answers.stale, () => answers.working === null], async () => {
-  const mine = ++asked
-  report.value = volume.value = null
-  if (answers.stale) moneys.value = []
-  const c = current.value?.chosen
-  if (!c || !current.value || answers.stale || views.load.length === 0) return
-  const name = runName(current.value.service, c)
-  if (!(await tellMoney(mine))) return
-  // A search that goes on has the machine for itself.
-  if (answers.working) return
-  await views.pull(name, current.value.runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })), (r) => (report.value = r), () => mine !== asked)
-  if (mine === asked) await views.volume(name, (r) => (volume.value = r), () => mine !== asked)
-}, { immediate: true })
+watch(
+  [current, () => views.load, () => answers.stale, () => answers.working === null],
+  async () => {
+    const mine = ++asked
+    report.value = volume.value = null
+    if (answers.stale) moneys.value = []
+    const c = current.value?.chosen
+    if (!c || !current.value || answers.stale || views.load.length === 0) return
+    const name = runName(current.value.service, c)
+    if (!(await tellMoney(mine))) return
+    // A search that goes on has the machine for itself.
+    if (answers.working) return
+    await views.pull(
+      name,
+      current.value.runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })),
+      (r) => (report.value = r),
+      () => mine !== asked,
+    )
+    if (mine === asked)
+      await views.volume(
+        name,
+        (r) => (volume.value = r),
+        () => mine !== asked,
+      )
+  },
+  { immediate: true },
+)
 
-watch([() => answers.answer, () => answers.working, () => answers.stale], async () => {
-  if (answers.answer && !answers.working && !answers.stale) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
-}, { immediate: true })
+watch(
+  [() => answers.answer, () => answers.working, () => answers.stale],
+  async () => {
+    if (answers.answer && !answers.working && !answers.stale) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -96,17 +139,43 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
       <div :class="answers.stale ? 'opacity-60' : ''">
         <ServiceVerdict :answer="current" :moved="moved" :plan="answers.answer.plan" :currency="answers.answer.currency">
           <h2 class="mb-1 mt-3 text-[1.15rem]">Cost against the tightest promise</h2>
-          <FrontierPlot :points="points" :dust="dust" :rejected="lower?.rejected ?? []" :targets="targets" :currency="answers.answer.currency" :chosen="chosenName" :height="320" />
+          <FrontierPlot
+            :points="points"
+            :dust="dust"
+            :rejected="lower?.rejected ?? []"
+            :targets="targets"
+            :currency="answers.answer.currency"
+            :chosen="chosenName"
+            :height="320" />
         </ServiceVerdict>
         <template v-if="current.chosen">
-          <p v-if="cheaper" class="mt-2 text-[0.95rem]">The nearest that costs less, <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails: {{ cheaper.option.reason }}.</p>
+          <p v-if="cheaper" class="mt-2 text-[0.95rem]"
+            >The nearest that costs less,
+            <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with
+            {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails:
+            {{ cheaper.option.reason }}.</p
+          >
           <template v-if="moneys.length > 0">
             <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
-            <p v-if="purse" class="mb-2 text-[0.95rem]">{{ purse }}</p>
-            <LedgerPicture :rows="moneys" :fixed="answers.answer.money.fixed" :shared="answers.answer.money.shared" :shown="current.service" :horizon-seconds="answers.answer.plan.horizon.seconds" :start-iso="answers.answer.plan.horizon.start" :currency="answers.answer.currency" />
+            <p v-if="purse" class="mb-2 text-[0.95rem]">
+              {{ purse }}
+            </p>
+            <LedgerPicture
+              :rows="moneys"
+              :fixed="answers.answer.money.fixed"
+              :shared="answers.answer.money.shared"
+              :shown="current.service"
+              :horizon-seconds="answers.answer.plan.horizon.seconds"
+              :start-iso="answers.answer.plan.horizon.start"
+              :currency="answers.answer.currency" />
           </template>
           <template v-if="report">
-            <h2 class="mb-1 mt-4 text-[1.15rem]">What matters <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status">{{ report.settled }} of {{ report.of }} inputs moved</span></h2>
+            <h2 class="mb-1 mt-4 text-[1.15rem]"
+              >What matters
+              <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status"
+                >{{ report.settled }} of {{ report.of }} inputs moved</span
+              >
+            </h2>
             <LeverPicture :report="report" :currency="answers.answer.currency" />
           </template>
           <template v-if="volume">
@@ -116,8 +185,13 @@ watch([() => answers.answer, () => answers.working, () => answers.stale], async 
           <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>
-        <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }}</h2>
-        <SettledLayers v-if="lower && layers.length > 0" :layers="layers" :rejected="lower.rejected" :chosen-per-hour="lower.chosen?.money.perHour ?? null" :currency="answers.answer.currency" />
+        <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }} </h2>
+        <SettledLayers
+          v-if="lower && layers.length > 0"
+          :layers="layers"
+          :rejected="lower.rejected"
+          :chosen-per-hour="lower.chosen?.money.perHour ?? null"
+          :currency="answers.answer.currency" />
         <RejectedList v-if="lowest" :rejected="lowest.rejected" />
       </div>
     </template>

@@ -64,7 +64,13 @@ const refresh = useDebounceFn(async () => {
 async function goBetween(mine: number): Promise<void> {
   way.value = null
   const [a, b] = [compared.value[reference.value], compared.value[other.value]]
-  if (a && b && a !== b) await views.between(a.name, b.name, (w) => (way.value = w), () => mine !== asked)
+  if (a && b && a !== b)
+    await views.between(
+      a.name,
+      b.name,
+      (w) => (way.value = w),
+      () => mine !== asked,
+    )
 }
 watch([pins, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
 watch([reference, other], () => void goBetween(++asked))
@@ -79,7 +85,12 @@ const toggle = (choice: RunChoice) => {
   pinned.set(plans.id, current.value.service, pins.value)
   pinned.toggle(plans.id, current.value.service, choice)
 }
-const promises = computed(() => (found.value[0]?.timeline.readings ?? []).map((r) => ({ className: plans.plan.classes[r.classIndex]?.name ?? '', words: measureWords({ measure: r.measure, percentile: r.percentile, seconds: r.limitSeconds }) })))
+const promises = computed(() =>
+  (found.value[0]?.timeline.readings ?? []).map((r) => ({
+    className: plans.plan.classes[r.classIndex]?.name ?? '',
+    words: measureWords({ measure: r.measure, percentile: r.percentile, seconds: r.limitSeconds }),
+  })),
+)
 const shownReading = computed(() => Math.min(reading.value, Math.max(0, promises.value.length - 1)))
 const rows = computed(() => compareRows(found.value, shownReading.value, plans.plan.currency, plans.plan.horizon.seconds))
 const letter = (i: number) => String.fromCharCode(65 + i)
@@ -100,20 +111,75 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
           <span class="ml-auto flex flex-wrap gap-x-3 text-[0.86rem]">
             <span v-if="i === reference" class="text-faded">the reference</span>
             <template v-else>
-              <button type="button" class="word" :aria-pressed="i === other" @click="other = i">{{ i === other ? 'difference is filled' : 'fill its difference' }}</button>
+              <button type="button" class="word" :aria-pressed="i === other" @click="other = i">{{
+                i === other ? 'difference is filled' : 'fill its difference'
+              }}</button>
               <button type="button" class="word" @click="setReference(i)">make it the reference</button>
             </template>
             <button type="button" class="word" :aria-label="`Unpin ${letter(i)}`" @click="toggle(pin)">unpin</button>
           </span>
         </li>
-        <li v-for="pin in gone" :key="pin.key" class="flex gap-x-3 py-0.5"><span class="text-faded line-through">{{ pin.words }}</span><span class="text-rust">not in the plan any more</span><button type="button" class="word ml-auto text-[0.86rem]" @click="toggle(pin)">unpin</button></li>
-        <li v-if="pins.length < MOST_PINS && unpinned.length > 0" class="py-0.5"><label>pin <select class="changeable max-w-[min(34rem,100%)]" value="" @change="(e) => { const c = unpinned.find((x) => x.key === (e.target as HTMLSelectElement).value); if (c) toggle(c) }"><option value="">another …</option><option v-for="c in unpinned" :key="c.key" :value="c.key">{{ c.words }}</option></select></label></li>
+        <li v-for="pin in gone" :key="pin.key" class="flex gap-x-3 py-0.5">
+          <span class="text-faded line-through">{{ pin.words }}</span><span class="text-rust">not in the plan any more</span
+          ><button type="button" class="word ml-auto text-[0.86rem]" @click="toggle(pin)">unpin</button>
+        </li>
+        <li v-if="pins.length < MOST_PINS && unpinned.length > 0" class="py-0.5">
+          <label
+            >pin
+            <select
+              class="changeable max-w-[min(34rem,100%)]"
+              value=""
+              @change="
+                (e) => {
+                  const c = unpinned.find((x) => x.key === (e.target as HTMLSelectElement).value)
+                  if (c) toggle(c)
+                }
+              "
+              ><option value="">another …</option
+              ><option v-for="c in unpinned" :key="c.key" :value="c.key">{{ c.words }}</option></select
+            ></label
+          >
+        </li>
       </ol>
       <template v-if="found.length > 0">
-        <p v-if="promises.length > 1" class="mb-1 flex flex-wrap gap-x-4 text-[0.88rem]" role="radiogroup" aria-label="Which promise the first row shows"><button v-for="(p, i) in promises" :key="i" type="button" role="radio" class="word" :class="i === shownReading ? 'font-semibold' : ''" :aria-checked="i === shownReading" @click="reading = i">{{ p.className }}, {{ p.words }}</button></p>
-        <ComparePicture v-model:cursor-seconds="look.cursorSeconds" :rows="rows" :promise="promises[shownReading] ? `${promises[shownReading].className}, ${promises[shownReading].words}` : ''" :reference="reference" :other="other" :horizon-seconds="plans.plan.horizon.seconds" :start-iso="plans.plan.horizon.start" :height="360" />
-        <p class="mb-3 text-[0.86rem] text-faded">The same requests for all. <template v-if="found.length > 1"><span class="text-moss">Filled</span> where {{ letter(other) }} has less than {{ letter(reference) }}, <span class="text-rust">hatched</span> where it has more.</template></p>
-        <CompareTable :runs="found" :reference="Math.min(reference, found.length - 1)" :currency="plans.plan.currency" :horizon-seconds="plans.plan.horizon.seconds" />
+        <p
+          v-if="promises.length > 1"
+          class="mb-1 flex flex-wrap gap-x-4 text-[0.88rem]"
+          role="radiogroup"
+          aria-label="Which promise the first row shows">
+          <button
+            v-for="(p, i) in promises"
+            :key="i"
+            type="button"
+            role="radio"
+            class="word"
+            :class="i === shownReading ? 'font-semibold' : ''"
+            :aria-checked="i === shownReading"
+            @click="reading = i"
+            >{{ p.className }}, {{ p.words }}</button
+          >
+        </p>
+        <ComparePicture
+          v-model:cursor-seconds="look.cursorSeconds"
+          :rows="rows"
+          :promise="promises[shownReading] ? `${promises[shownReading].className}, ${promises[shownReading].words}` : ''"
+          :reference="reference"
+          :other="other"
+          :horizon-seconds="plans.plan.horizon.seconds"
+          :start-iso="plans.plan.horizon.start"
+          :height="360" />
+        <p class="mb-3 text-[0.86rem] text-faded"
+          >The same requests for all.
+          <template v-if="found.length > 1"
+            ><span class="text-moss">Filled</span> where {{ letter(other) }} has less than {{ letter(reference) }},
+            <span class="text-rust">hatched</span> where it has more.</template
+          >
+        </p>
+        <CompareTable
+          :runs="found"
+          :reference="Math.min(reference, found.length - 1)"
+          :currency="plans.plan.currency"
+          :horizon-seconds="plans.plan.horizon.seconds" />
         <template v-if="way && way.of > 0">
           <h2 class="mb-1 mt-4 text-[1.15rem]">One change at a time</h2>
           <WayPicture :way="way" :from="letter(reference)" :to="letter(other)" :currency="plans.plan.currency" />

@@ -15,7 +15,9 @@ const route = useRoute()
 const plans = usePlanStore()
 const look = useLookStore()
 const PARTS = [
-  { name: 'places', path: '/fit', words: 'what fits where' }, { name: 'machines', path: '/fit/machines', words: 'machines' }, { name: 'models', path: '/fit/models', words: 'models and variants' },
+  { name: 'places', path: '/fit', words: 'what fits where' },
+  { name: 'machines', path: '/fit/machines', words: 'machines' },
+  { name: 'models', path: '/fit/models', words: 'models and variants' },
 ]
 const part = computed(() => (typeof route.params.part === 'string' && route.params.part !== '' ? route.params.part : 'places'))
 </script>
@@ -25,10 +27,18 @@ const part = computed(() => (typeof route.params.part === 'string' && route.para
     <h1 class="sr-only">Fit</h1>
     <IntakePart />
     <div class="mb-1 flex flex-wrap items-baseline justify-between gap-x-6">
-    <ServiceChoice v-if="part === 'places'" v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
-    <nav aria-label="Parts of Fit" class="flex gap-4 text-[0.9rem]" :class="part === 'places' ? '' : '-ml-1'">
-      <RouterLink v-for="p in PARTS" :key="p.name" :to="p.path" class="word" :class="p.name === part ? 'font-semibold !text-ink !no-underline' : ''" :aria-current="p.name === part ? 'page' : undefined">{{ p.words }}</RouterLink>
-    </nav>
+      <ServiceChoice v-if="part === 'places'" v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
+      <nav aria-label="Parts of Fit" class="flex gap-4 text-[0.9rem]" :class="part === 'places' ? '' : '-ml-1'">
+        <RouterLink
+          v-for="p in PARTS"
+          :key="p.name"
+          :to="p.path"
+          class="word"
+          :class="p.name === part ? 'font-semibold !text-ink !no-underline' : ''"
+          :aria-current="p.name === part ? 'page' : undefined"
+          >{{ p.words }}</RouterLink
+        >
+      </nav>
     </div>
     <FitPlaces v-if="part === 'places'" />
     <MachinesPart v-else-if="part === 'machines'" @pick-file="emit('pickFile')" />

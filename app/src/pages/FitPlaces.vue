@@ -1,5 +1,15 @@
 <script setup lang="ts">
-import { applyRemedy, leaveOut, takeIn, type Comparison, type FitDetail, type FitRow, type Plan, type Remedy, type Service } from '@sandclock/core'
+import {
+  applyRemedy,
+  leaveOut,
+  takeIn,
+  type Comparison,
+  type FitDetail,
+  type FitRow,
+  type Plan,
+  type Remedy,
+  type Service,
+} from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import CreditPicture from '../components/fit/CreditPicture.vue'
 import FitDerivation from '../components/fit/FitDerivation.vue'
@@ -28,10 +38,13 @@ const chosen = computed(() => {
 })
 const selectedKey = ref('')
 const pinnedKey = ref('')
-watch(() => service.value.name, () => {
-  selectedKey.value = chosen.value
-  pinnedKey.value = ''
-})
+watch(
+  () => service.value.name,
+  () => {
+    selectedKey.value = chosen.value
+    pinnedKey.value = ''
+  },
+)
 const rowOf = (key: string) => rows.value.find((r) => rowKey(r) === key)
 const selected = computed(() => rowOf(selectedKey.value) ?? rowOf(chosen.value) ?? rows.value[0])
 const pinned = computed(() => rowOf(pinnedKey.value))
@@ -45,35 +58,54 @@ const hasRoom = computed(() => (selected.value?.memory?.cacheBytesPerToken ?? 0)
 const detail = shallowRef<FitDetail | undefined>()
 const comparison = shallowRef<Comparison | undefined>()
 const detailOpen = ref(false)
-watch([selected, pinned, () => views.generation, detailOpen], async () => {
-  const row = selected.value
-  if (!row) return
-  const [found, compared] = await Promise.all([
-    detailOpen.value ? views.detailOf(service.value.name, place(row)) : undefined,
-    pinned.value && pinned.value !== row ? views.creditOf(service.value.name, place(pinned.value), place(row), mostSequences.value) : undefined,
-  ])
-  if (selected.value !== row) return // another row was looked at meanwhile
-  detail.value = found
-  comparison.value = compared
-}, { immediate: true })
+watch(
+  [selected, pinned, () => views.generation, detailOpen],
+  async () => {
+    const row = selected.value
+    if (!row) return
+    const [found, compared] = await Promise.all([
+      detailOpen.value ? views.detailOf(service.value.name, place(row)) : undefined,
+      pinned.value && pinned.value !== row
+        ? views.creditOf(service.value.name, place(pinned.value), place(row), mostSequences.value)
+        : undefined,
+    ])
+    if (selected.value !== row) return // another row was looked at meanwhile
+    detail.value = found
+    comparison.value = compared
+  },
+  { immediate: true },
+)
 const place = ({ machine, variant, devices }: FitRow) => ({ machine, variant, devices })
 
 const setService = (change: (s: Service) => Service) => plans.edit(editService(service.value.name, change))
 const setShare = (memoryShare: number) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, memoryShare } }))
-const setAssumptions = (patch: Partial<Plan['assumptions']>) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, ...patch } }))
-const setReserve = (reserveBytesPerDevice: number) => plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, reserveBytesPerDevice } }))
-const setContext = (tokens: number | undefined) => setService((s) => {
-  const { contextTokens: _, ...limits } = s.limits ?? {}
-  return { ...s, limits: tokens === undefined || tokens >= mostContext.value ? limits : { ...limits, contextTokens: tokens } }
-})
+const setAssumptions = (patch: Partial<Plan['assumptions']>) =>
+  plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, ...patch } }))
+const setReserve = (reserveBytesPerDevice: number) =>
+  plans.edit((plan) => ({ ...plan, assumptions: { ...plan.assumptions, reserveBytesPerDevice } }))
+const setContext = (tokens: number | undefined) =>
+  setService((s) => {
+    const { contextTokens: _, ...limits } = s.limits ?? {}
+    return { ...s, limits: tokens === undefined || tokens >= mostContext.value ? limits : { ...limits, contextTokens: tokens } }
+  })
 /** The largest limit of the search is moved; smaller ones stay, as far as they are still smaller. */
-const setSequences = (count: number) => setService((s) => {
-  if (s.search) return { ...s, search: { ...s.search, sequences: [...new Set([...s.search.sequences.filter((n) => n < count && n !== mostSequences.value), count])] } }
-  return s.configuration ? { ...s, configuration: { ...s.configuration, sequences: count } } : s
-})
+const setSequences = (count: number) =>
+  setService((s) => {
+    if (s.search)
+      return {
+        ...s,
+        search: {
+          ...s.search,
+          sequences: [...new Set([...s.search.sequences.filter((n) => n < count && n !== mostSequences.value), count])],
+        },
+      }
+    return s.configuration ? { ...s, configuration: { ...s.configuration, sequences: count } } : s
+  })
 const setSearched = (changed: readonly FitRow[], yes: boolean) => {
   const { name } = service.value
-  plans.edit((plan) => changed.filter((r) => r.searched !== yes).reduce((p, r) => (yes ? takeIn(p, name, place(r)) : leaveOut(p, name, place(r))), plan))
+  plans.edit((plan) =>
+    changed.filter((r) => r.searched !== yes).reduce((p, r) => (yes ? takeIn(p, name, place(r)) : leaveOut(p, name, place(r))), plan),
+  )
 }
 
 function mend(remedy: Remedy): void {
@@ -86,23 +118,65 @@ function mend(remedy: Remedy): void {
     <FitWords :plan="plans.plan" :service="service" :rows="rows" @service="setService" @share="setShare" @assume="setAssumptions" />
     <template v-if="selected">
       <FitRows
-        v-model="selectedKey" :rows="rows" :currency="plans.plan.currency" :chosen="chosen" :pinned="pinnedKey" @search="setSearched" @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))"
-        @remedy="mend" @pin="(row) => (pinnedKey = pinnedKey === rowKey(row) ? '' : rowKey(row))"
-      />
-      <p class="mt-1 text-[0.82rem] text-faded">Arrows move through the rows, Space lets the search have one or not, / filters, P <button type="button" class="word" @click="pinnedKey = pinnedKey === rowKey(selected) ? '' : rowKey(selected)">{{ pinnedKey === rowKey(selected) ? 'unpins' : 'pins' }} the row</button> so that the next one is compared with it.</p>
-      <CreditPicture class="mt-3" v-if="comparison && pinned && pinned !== selected" :comparison="comparison" :from="pinned" :to="selected" :currency="plans.plan.currency" @unpin="pinnedKey = ''" />
+        v-model="selectedKey"
+        :rows="rows"
+        :currency="plans.plan.currency"
+        :chosen="chosen"
+        :pinned="pinnedKey"
+        @search="setSearched"
+        @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))"
+        @remedy="mend"
+        @pin="(row) => (pinnedKey = pinnedKey === rowKey(row) ? '' : rowKey(row))" />
+      <p class="mt-1 text-[0.82rem] text-faded"
+        >Arrows move through the rows, Space lets the search have one or not, / filters, P
+        <button type="button" class="word" @click="pinnedKey = pinnedKey === rowKey(selected) ? '' : rowKey(selected)"
+          >{{ pinnedKey === rowKey(selected) ? 'unpins' : 'pins' }} the row</button
+        >
+        so that the next one is compared with it.</p
+      >
+      <CreditPicture
+        class="mt-3"
+        v-if="comparison && pinned && pinned !== selected"
+        :comparison="comparison"
+        :from="pinned"
+        :to="selected"
+        :currency="plans.plan.currency"
+        @unpin="pinnedKey = ''" />
       <div v-if="hasRoom" class="mt-3">
-        <p class="mb-1 text-[0.9rem]"><strong>{{ selected.machine }}</strong>, {{ selected.variant }}{{ selected.devices > 1 ? ` on ${selected.devices} devices` : '' }}: its memory, and the room that is left</p>
+        <p class="mb-1 text-[0.9rem]">
+          <strong>{{ selected.machine }}</strong>, {{ selected.variant
+          }}{{ selected.devices > 1 ? ` on ${selected.devices} devices` : '' }}: its memory, and the room that is left</p
+        >
         <RoomPicture
-          :row="selected" :share="plans.plan.assumptions.memoryShare" :reserve-bytes-per-device="plans.plan.assumptions.reserveBytesPerDevice" :context-tokens="contextTokens" :most-context="mostContext" :sequences="mostSequences" :height="212"
-          @share="setShare" @reserve="setReserve" @context="setContext" @sequences="setSequences"
-        />
+          :row="selected"
+          :share="plans.plan.assumptions.memoryShare"
+          :reserve-bytes-per-device="plans.plan.assumptions.reserveBytesPerDevice"
+          :context-tokens="contextTokens"
+          :most-context="mostContext"
+          :sequences="mostSequences"
+          :height="212"
+          @share="setShare"
+          @reserve="setReserve"
+          @context="setContext"
+          @sequences="setSequences" />
       </div>
       <details class="mt-2" @toggle="detailOpen = ($event.target as HTMLDetailsElement).open">
-        <summary class="cursor-pointer font-serif text-[1.05rem] text-water">Where the figures of {{ selected.machine }}, {{ selected.variant }} come from</summary>
-        <FitDerivation v-if="detail" class="mt-2" :detail="detail" @given="(spec) => service.model && plans.edit(takeProfile(service.model, selected.variant, selected.machine, selected.devices, spec))" @ungiven="service.model && plans.edit(removeProfile(service.model, selected.variant, selected.machine, selected.devices))" @forget="service.model && plans.edit(removeMeasurement(service.model, detail.at.variant, detail.at.machine, detail.at.devices))" />
+        <summary class="cursor-pointer font-serif text-[1.05rem] text-water"
+          >Where the figures of {{ selected.machine }}, {{ selected.variant }} come from</summary
+        >
+        <FitDerivation
+          v-if="detail"
+          class="mt-2"
+          :detail="detail"
+          @given="
+            (spec) => service.model && plans.edit(takeProfile(service.model, selected.variant, selected.machine, selected.devices, spec))
+          "
+          @ungiven="service.model && plans.edit(removeProfile(service.model, selected.variant, selected.machine, selected.devices))"
+          @forget="
+            service.model && plans.edit(removeMeasurement(service.model, detail.at.variant, detail.at.machine, detail.at.devices))
+          " />
       </details>
     </template>
-    <p v-else class="font-serif text-[1.05rem]">{{ service.name }} states its own profile: there is nothing to place.</p>
+    <p v-else class="font-serif text-[1.05rem]"> {{ service.name }} states its own profile: there is nothing to place.</p>
   </div>
 </template>

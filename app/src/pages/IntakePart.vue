@@ -20,7 +20,28 @@ const take = (model: Model) => done(plans.edit(takeModel(model)))
 </script>
 
 <template>
-  <CataloguePart v-if="intake.intake?.kind === 'catalogue'" :key="intake.intake.fileName" :reading="intake.intake.reading" :file-name="intake.intake.fileName" :known="plans.plan.machines.map((m) => m.name)" @take="(wholly) => intake.intake?.kind === 'catalogue' && done(plans.edit(takeCatalogue(intake.intake.reading.machines, wholly)))" @put-away="intake.putAway" />
-  <ShapePart v-else-if="intake.intake?.kind === 'model'" :key="intake.intake.fileName" :shape="intake.intake.shape" :file-name="intake.intake.fileName" :taken="plans.plan.models.map((m) => m.name)" @take="take" @put-away="intake.putAway" />
-  <MeasurementPart v-else-if="intake.intake?.kind === 'measurements'" :key="intake.intake.fileName" :reading="intake.intake.reading" :file-name="intake.intake.fileName" :plan="plans.plan" @take="takeMeasurements" @put-away="intake.putAway" />
+  <CataloguePart
+    v-if="intake.intake?.kind === 'catalogue'"
+    :key="intake.intake.fileName"
+    :reading="intake.intake.reading"
+    :file-name="intake.intake.fileName"
+    :known="plans.plan.machines.map((m) => m.name)"
+    @take="(wholly) => intake.intake?.kind === 'catalogue' && done(plans.edit(takeCatalogue(intake.intake.reading.machines, wholly)))"
+    @put-away="intake.putAway" />
+  <ShapePart
+    v-else-if="intake.intake?.kind === 'model'"
+    :key="intake.intake.fileName"
+    :shape="intake.intake.shape"
+    :file-name="intake.intake.fileName"
+    :taken="plans.plan.models.map((m) => m.name)"
+    @take="take"
+    @put-away="intake.putAway" />
+  <MeasurementPart
+    v-else-if="intake.intake?.kind === 'measurements'"
+    :key="intake.intake.fileName"
+    :reading="intake.intake.reading"
+    :file-name="intake.intake.fileName"
+    :plan="plans.plan"
+    @take="takeMeasurements"
+    @put-away="intake.putAway" />
 </template>

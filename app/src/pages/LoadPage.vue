@@ -23,20 +23,51 @@ const drawn = useNextFrame()
     <h1 class="sr-only">Load</h1>
     <LogReport v-if="logs.report" :log="logs.report.log" :bad-rows="logs.report.badRows" @use="logs.use" @put-away="logs.putAway" />
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>
-    <LoadCurve v-if="views.load.length > 0" v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :classes="views.load" :height="270" @scale="(name, factor) => plans.edit(scalePeak(name, factor))" />
-    <h2 class="mb-1 mt-4 text-[1.15rem]">How long requests are <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span></h2>
-    <div :style="{ minHeight: `${views.load.length * 66 + 26}px` }"><SizeCurves v-if="drawn && views.load.length > 0" :classes="views.load" /></div>
+    <LoadCurve
+      v-if="views.load.length > 0"
+      v-model:cursor-seconds="look.cursorSeconds"
+      :plan="plans.plan"
+      :classes="views.load"
+      :height="270"
+      @scale="(name, factor) => plans.edit(scalePeak(name, factor))" />
+    <h2 class="mb-1 mt-4 text-[1.15rem]"
+      >How long requests are
+      <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span>
+    </h2>
+    <div :style="{ minHeight: `${views.load.length * 66 + 26}px` }">
+      <SizeCurves v-if="drawn && views.load.length > 0" :classes="views.load" />
+    </div>
     <details class="mt-3 text-[0.9rem]">
       <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
       <table class="exact mt-1">
-        <thead><tr><th scope="col">class</th><th scope="col" class="number">requests</th><th scope="col" class="number">largest rate</th><th scope="col">when</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">class</th>
+            <th scope="col" class="number">requests</th>
+            <th scope="col" class="number">largest rate</th>
+            <th scope="col">when</th>
+          </tr>
+        </thead>
         <tbody>
-          <tr v-for="c in views.load" :key="c.name"><td>{{ c.name }}</td><td class="number">{{ threeDigits(c.count) }}</td><td class="number">{{ threeDigits(c.peakPerSecond) }} /s</td><td>{{ clock(plans.plan.horizon.start, c.peakAtSeconds) }}</td></tr>
+          <tr v-for="c in views.load" :key="c.name">
+            <td>
+              {{ c.name }}
+            </td>
+            <td class="number">
+              {{ threeDigits(c.count) }}
+            </td>
+            <td class="number"> {{ threeDigits(c.peakPerSecond) }} /s</td>
+            <td>
+              {{ clock(plans.plan.horizon.start, c.peakAtSeconds) }}
+            </td>
+          </tr>
         </tbody>
       </table>
     </details>
     <p class="mt-3 text-[0.9rem] text-faded">
-      Have a real log? Drop a CSV (or .csv.gz) anywhere on this page, or <button type="button" class="word" @click="emit('pickFile')">pick the file</button>: arrival, input tokens, output tokens, class if there are several.
+      Have a real log? Drop a CSV (or .csv.gz) anywhere on this page, or
+      <button type="button" class="word" @click="emit('pickFile')">pick the file</button>: arrival, input tokens, output tokens, class if
+      there are several.
     </p>
   </div>
 </template>

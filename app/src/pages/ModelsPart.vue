@@ -10,7 +10,10 @@ const usedBy = (model: string) => plans.plan.services.filter((s) => s.model === 
 
 <template>
   <div>
-    <p class="mb-3 text-[0.9rem] text-faded">Drop a model’s published shape file (JSON) or a table of load tests anywhere, or <button type="button" class="word" @click="emit('pickFile')">pick the file</button>. What it does not say is asked for.</p>
+    <p class="mb-3 text-[0.9rem] text-faded"
+      >Drop a model’s published shape file (JSON) or a table of load tests anywhere, or
+      <button type="button" class="word" @click="emit('pickFile')">pick the file</button>. What it does not say is asked for.</p
+    >
     <ModelWords v-for="m in plans.plan.models" :key="m.name" :model="m" :used-by="usedBy(m.name)" @edit="plans.edit" />
   </div>
 </template>

@@ -30,7 +30,9 @@ const current = computed(() => served.value.find((s) => s.service === look.servi
 const service = computed(() => plans.plan.services.find((s) => s.name === current.value?.service))
 const { choices, above, below, shown: choice, beside, tryBeside } = useRunChoices(current)
 const pinned = usePinStore()
-const isPinned = computed(() => current.value !== undefined && pinned.pinsOf(plans.id, current.value.service).some((p) => p.key === choice.value?.key))
+const isPinned = computed(
+  () => current.value !== undefined && pinned.pinsOf(plans.id, current.value.service).some((p) => p.key === choice.value?.key),
+)
 const policy = computed(() => service.value?.policies?.find((p) => p.name === choice.value?.name.option.policy) ?? null)
 const reads = computed(() => policyReading(policy.value))
 
@@ -61,12 +63,18 @@ const refresh = useDebounceFn(async () => {
 
 /** What was shown before stays behind what is shown now, where both are of the same service and time. */
 function ghostOf(before: (RunView & { of: RunChoice }) | null, c: RunChoice, { timeline }: RunView): RunView | null {
-  const same = before?.of.name.service === c.name.service && before.timeline.fromSeconds === timeline.fromSeconds && before.timeline.untilSeconds === timeline.untilSeconds
+  const same =
+    before?.of.name.service === c.name.service &&
+    before.timeline.fromSeconds === timeline.fromSeconds &&
+    before.timeline.untilSeconds === timeline.untilSeconds
   return same ? before : null
 }
 
 watch([choice, beside, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
-watch(() => plans.plan.horizon.seconds, (until) => (seen.value = { from: 0, until }))
+watch(
+  () => plans.plan.horizon.seconds,
+  (until) => (seen.value = { from: 0, until }),
+)
 watch([() => choice.value?.key, () => views.generation], () => (moment.value = null))
 
 /** The bad moment under a time, or near it as far as a pointer can tell. */
@@ -82,7 +90,8 @@ function openMoment(m: BadMoment): void {
 }
 
 const edit = (change: Edit) => plans.edit(change)
-const changePolicy = (next: ScalingPolicy) => policy.value && current.value && edit(setPolicy(current.value.service, policy.value.name, next))
+const changePolicy = (next: ScalingPolicy) =>
+  policy.value && current.value && edit(setPolicy(current.value.service, policy.value.name, next))
 
 /** A window of a schedule around the cursor, with one copy more than the minimum. */
 const WINDOW_SECONDS = 7200
@@ -91,17 +100,35 @@ function addWindow(): void {
   if (!p) return
   const at = Math.floor(look.cursorSeconds / 3600) * 3600
   const clockOf = (seconds: number) => clockText(seconds + weekOffset(plans.plan.horizon.start))
-  changePolicy({ ...p, schedule: [...(p.schedule ?? []), { days: [weekday(plans.plan.horizon.start, at)], from: clockOf(at), until: clockOf(at + WINDOW_SECONDS), min: Math.min(p.max, p.min + 1) }] })
+  changePolicy({
+    ...p,
+    schedule: [
+      ...(p.schedule ?? []),
+      {
+        days: [weekday(plans.plan.horizon.start, at)],
+        from: clockOf(at),
+        until: clockOf(at + WINDOW_SECONDS),
+        min: Math.min(p.max, p.min + 1),
+      },
+    ],
+  })
 }
 
 /** Seconds of the run that pass in one second while the cursor runs. */
 const SPEEDS = [60, 600, 3600, 21_600]
 const speed = ref(3600)
-const { isActive: running, pause, resume } = useRafFn(({ delta }) => {
-  const end = Math.min(seen.value.until, plans.plan.horizon.seconds)
-  look.cursorSeconds = Math.min(end, look.cursorSeconds + (delta / 1000) * speed.value)
-  if (look.cursorSeconds >= end) pause()
-}, { immediate: false })
+const {
+  isActive: running,
+  pause,
+  resume,
+} = useRafFn(
+  ({ delta }) => {
+    const end = Math.min(seen.value.until, plans.plan.horizon.seconds)
+    look.cursorSeconds = Math.min(end, look.cursorSeconds + (delta / 1000) * speed.value)
+    if (look.cursorSeconds >= end) pause()
+  },
+  { immediate: false },
+)
 function run(): void {
   if (running.value) return pause()
   if (look.cursorSeconds >= seen.value.until - 1 || look.cursorSeconds < seen.value.from) look.cursorSeconds = seen.value.from
@@ -120,47 +147,134 @@ const tableOpen = ref(false)
     <p v-if="served.length === 0" class="font-serif text-[1.1rem] text-faded">There is no run to show until an answer is found.</p>
     <template v-if="shown && service">
       <div class="mb-1 flex flex-wrap items-center gap-x-6">
-        <label class="text-[0.92rem]">run of
-          <select class="changeable max-w-[24rem] pr-5" :value="choice?.key" @change="above = ($event.target as HTMLSelectElement).value"><option v-for="c in choices" :key="c.key" :value="c.key">{{ c.words }}</option></select>
+        <label class="text-[0.92rem]"
+          >run of
+          <select class="changeable max-w-[24rem] pr-5" :value="choice?.key" @change="above = ($event.target as HTMLSelectElement).value"
+            ><option v-for="c in choices" :key="c.key" :value="c.key">{{ c.words }}</option></select
+          >
         </label>
-        <label class="text-[0.92rem]">beside
-          <select v-model="below" class="changeable max-w-32 pr-5"><option value="">nothing</option><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select>
+        <label class="text-[0.92rem]"
+          >beside
+          <select v-model="below" class="changeable max-w-32 pr-5"
+            ><option value="">nothing</option
+            ><option v-for="c in choices.filter((x) => x.key !== choice?.key)" :key="c.key" :value="c.key">{{ c.words }}</option></select
+          >
         </label>
-        <button v-if="choice && current" type="button" class="word text-[0.86rem]" :aria-pressed="isPinned" @click="pinned.toggle(plans.id, current.service, choice)">{{ isPinned ? 'pinned to compare' : 'pin to compare' }}</button>
+        <button
+          v-if="choice && current"
+          type="button"
+          class="word text-[0.86rem]"
+          :aria-pressed="isPinned"
+          @click="pinned.toggle(plans.id, current.service, choice)"
+          >{{ isPinned ? 'pinned to compare' : 'pin to compare' }}</button
+        >
         <span class="ml-auto text-[0.86rem] text-faded">
-          {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}
-          <button v-if="!wholeWeek" type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }">see all</button>
+          {{ clock(plans.plan.horizon.start, shown.timeline.fromSeconds) }} to
+          {{ clock(plans.plan.horizon.start, shown.timeline.untilSeconds) }}
+          <button v-if="!wholeWeek" type="button" class="word" @click="seen = { from: 0, until: plans.plan.horizon.seconds }"
+            >see all</button
+          >
         </span>
       </div>
       <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
       <RunPicture
-        v-model:cursor-seconds="look.cursorSeconds" :plan="plans.plan" :run="shown" :ghost="ghost" :other="other" :reads="shown.reads ? reads : null" :policy="policy"
-        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)" :height="470" @look="(from, until) => (seen = { from, until })" @pick="pick" @policy="changePolicy"
-      />
-      <p v-if="other && beside" class="text-[0.86rem] text-faded">Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less, <span class="text-rust">hatched</span> where it has more; the broken line is the run below. <button type="button" class="word" @click="below = ''">only the run above</button></p>
+        v-model:cursor-seconds="look.cursorSeconds"
+        :plan="plans.plan"
+        :run="shown"
+        :ghost="ghost"
+        :other="other"
+        :reads="shown.reads ? reads : null"
+        :policy="policy"
+        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)"
+        :height="470"
+        @look="(from, until) => (seen = { from, until })"
+        @pick="pick"
+        @policy="changePolicy" />
+      <p v-if="other && beside" class="text-[0.86rem] text-faded"
+        >Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less,
+        <span class="text-rust">hatched</span> where it has more; the broken line is the run below.
+        <button type="button" class="word" @click="below = ''">only the run above</button>
+      </p>
       <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">
         <span class="text-faded">{{ shown.moments.length > 0 ? 'bad moments:' : 'no bad moment' }}</span>
-        <button v-for="m in shown.moments.slice(0, 6)" :key="m.fromSeconds" type="button" class="word" :aria-pressed="moment === m" @click="openMoment(m)">{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{ m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : '' }})</button>
-        <button v-if="policy" type="button" class="word ml-auto" @click="addWindow">raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button>
+        <button
+          v-for="m in shown.moments.slice(0, 6)"
+          :key="m.fromSeconds"
+          type="button"
+          class="word"
+          :aria-pressed="moment === m"
+          @click="openMoment(m)"
+          >{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{
+            m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : ''
+          }})</button
+        >
+        <button v-if="policy" type="button" class="word ml-auto" @click="addWindow"
+          >raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button
+        >
       </p>
-      <MomentPanel v-if="moment" :plan="plans.plan" :moment="moment" :late="late" :progress="progress" :per-hour="shown.perHour" @close="moment = null" @beside="(p) => shown && tryBeside(shown.of, p)" @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
+      <MomentPanel
+        v-if="moment"
+        :plan="plans.plan"
+        :moment="moment"
+        :late="late"
+        :progress="progress"
+        :per-hour="shown.perHour"
+        @close="moment = null"
+        @beside="(p) => shown && tryBeside(shown.of, p)"
+        @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
       <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
-        <GlassRow :timeline="shown.timeline" :replicas="shown.lanes" :max-sequences="shown.maxSequences" :fleet="shown.fleet" :ready="look.cursorSeconds >= readyAt(plans.plan, service)" :cursor-seconds="look.cursorSeconds" />
+        <GlassRow
+          :timeline="shown.timeline"
+          :replicas="shown.lanes"
+          :max-sequences="shown.maxSequences"
+          :fleet="shown.fleet"
+          :ready="look.cursorSeconds >= readyAt(plans.plan, service)"
+          :cursor-seconds="look.cursorSeconds" />
         <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
-        <span class="ml-auto whitespace-nowrap text-[0.86rem]"><button type="button" class="word" :aria-pressed="running" @click="run">{{ running ? 'halt the cursor' : 'let the cursor run' }}</button> at <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select></span>
+        <span class="ml-auto whitespace-nowrap text-[0.86rem]"
+          ><button type="button" class="word" :aria-pressed="running" @click="run">{{
+            running ? 'halt the cursor' : 'let the cursor run'
+          }}</button>
+          at
+          <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"
+            ><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select
+          ></span
+        >
       </div>
       <details v-if="shown.told.length > 0" class="mt-2 text-[0.9rem]" open>
         <summary class="cursor-pointer text-water">What happened to the fleet{{ wholeWeek ? '' : ' in the time shown' }}</summary>
-        <ol class="max-h-36 overflow-auto" tabindex="0" aria-label="What happened to the fleet"><li v-for="(h, i) in shown.told" :key="i"><button type="button" class="text-left hover:bg-sand-soft" @click="look.cursorSeconds = h.seconds">{{ h.words }}</button></li></ol>
+        <ol class="max-h-36 overflow-auto" tabindex="0" aria-label="What happened to the fleet">
+          <li v-for="(h, i) in shown.told" :key="i">
+            <button type="button" class="text-left hover:bg-sand-soft" @click="look.cursorSeconds = h.seconds">{{ h.words }}</button>
+          </li>
+        </ol>
       </details>
-      <RunFiguresTable v-if="figures" :start="plans.plan.horizon.start" :run="figures.run" :remarks="figures.remarks" :late="figures.late" :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
+      <RunFiguresTable
+        v-if="figures"
+        :start="plans.plan.horizon.start"
+        :run="figures.run"
+        :remarks="figures.remarks"
+        :late="figures.late"
+        :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
         <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">
           <table class="exact">
-            <thead><tr><th v-for="h in table.header" :key="h" scope="col">{{ h }}</th></tr></thead>
-            <tbody><tr v-for="row in table.rows" :key="row[0]"><td v-for="(cell, i) in row" :key="i">{{ cell }}</td></tr></tbody>
+            <thead>
+              <tr>
+                <th v-for="h in table.header" :key="h" scope="col">
+                  {{ h }}
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in table.rows" :key="row[0]">
+                <td v-for="(cell, i) in row" :key="i">
+                  {{ cell }}
+                </td>
+              </tr>
+            </tbody>
           </table>
         </div>
       </details>

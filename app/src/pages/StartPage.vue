@@ -16,7 +16,11 @@ const look = useLookStore()
 
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
 const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen)
-const candidate = computed(() => (chosen.value ? candidateOf(plans.plan, service.value, chosen.value) : undefined) ?? enumerate(plans.plan, service.value).find((c) => c.fit.fits))
+const candidate = computed(
+  () =>
+    (chosen.value ? candidateOf(plans.plan, service.value, chosen.value) : undefined) ??
+    enumerate(plans.plan, service.value).find((c) => c.fit.fits),
+)
 const COPIES = [1, 4, 16]
 const copies = ref(1)
 const lines = computed(() => (candidate.value && service.value.start ? startBudget(service.value, candidate.value, copies.value) : []))
@@ -26,12 +30,14 @@ const NAMES = { machine: 'the machine', image: 'the image', weights: 'the weight
 
 const setService = (change: (s: Service) => Service) => plans.edit(editService(service.value.name, change))
 const setStart = (patch: Partial<Start>) => setService((s) => (s.start ? { ...s, start: { ...s.start, ...patch } } : s))
-const setWeights = (patch: Partial<Start['weights']>) => setService((s) => (s.start ? { ...s, start: { ...s.start, weights: { ...s.start.weights, ...patch } } } : s))
-const setImageTotal = (imageTotalBytesPerSecond: number | undefined) => setService((s) => {
-  if (!s.start) return s
-  const { imageTotalBytesPerSecond: _, ...rest } = s.start
-  return { ...s, start: imageTotalBytesPerSecond === undefined ? rest : { ...rest, imageTotalBytesPerSecond } }
-})
+const setWeights = (patch: Partial<Start['weights']>) =>
+  setService((s) => (s.start ? { ...s, start: { ...s.start, weights: { ...s.start.weights, ...patch } } } : s))
+const setImageTotal = (imageTotalBytesPerSecond: number | undefined) =>
+  setService((s) => {
+    if (!s.start) return s
+    const { imageTotalBytesPerSecond: _, ...rest } = s.start
+    return { ...s, start: imageTotalBytesPerSecond === undefined ? rest : { ...rest, imageTotalBytesPerSecond } }
+  })
 /** A stage pulled to a length: what it takes its time for, a size, stays; the rate that makes it so long is set. */
 function setStage(stage: StageName, seconds: number): void {
   const { start } = service.value
@@ -41,19 +47,28 @@ function setStage(stage: StageName, seconds: number): void {
   const rate = (bytes: number) => Number((bytes / Math.max(1, seconds)).toPrecision(3))
   if (stage === 'machine') setStart({ machineSeconds: seconds })
   if (stage === 'image') setStart({ imageBytesPerSecond: rate(start.imageBytes + (start.weights.from === 'image' ? weightBytes : 0)) })
-  if (stage === 'weights' && weightBytes > 0) setWeights(copies.value === 1 ? { bytesPerSecond: rate(weightBytes) } : { totalBytesPerSecond: rate(copies.value * weightBytes) })
+  if (stage === 'weights' && weightBytes > 0)
+    setWeights(copies.value === 1 ? { bytesPerSecond: rate(weightBytes) } : { totalBytesPerSecond: rate(copies.value * weightBytes) })
   if (stage === 'load' && weightBytes > 0) setStart({ loadBytesPerSecond: rate(weightBytes) })
   if (stage === 'warmup') setStart({ warmupSeconds: seconds })
 }
 /** Some offers state their own time, which comes before the service's. */
 const offerSeconds = computed(() => candidate.value?.machine.provisioningSeconds)
-const setLimit = (timeoutSeconds: number | undefined) => setService((s) => {
-  if (!s.start) return s
-  const { timeoutSeconds: _, ...rest } = s.start
-  return { ...s, start: timeoutSeconds === undefined ? rest : { ...rest, timeoutSeconds } }
-})
+const setLimit = (timeoutSeconds: number | undefined) =>
+  setService((s) => {
+    if (!s.start) return s
+    const { timeoutSeconds: _, ...rest } = s.start
+    return { ...s, start: timeoutSeconds === undefined ? rest : { ...rest, timeoutSeconds } }
+  })
 /** Stages to begin with, plausible for a model of middle size; every one of them is then changed in the sentence. */
-const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond: 0.5e9, weights: { from: 'store', bytesPerSecond: 0.8e9 }, loadBytesPerSecond: 4e9, warmupSeconds: 20 }
+const FIRST: Start = {
+  machineSeconds: 90,
+  imageBytes: 6e9,
+  imageBytesPerSecond: 0.5e9,
+  weights: { from: 'store', bytesPerSecond: 0.8e9 },
+  loadBytesPerSecond: 4e9,
+  warmupSeconds: 20,
+}
 </script>
 
 <template>
@@ -62,20 +77,113 @@ const FIRST: Start = { machineSeconds: 90, imageBytes: 6e9, imageBytesPerSecond:
     <ServiceChoice v-model="look.serviceName" :names="plans.plan.services.map((s) => s.name)" />
     <template v-if="service.start">
       <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
-        A machine comes in <EditableQuantity :value="service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a machine is there" @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined"> (this offer says {{ duration(offerSeconds) }} itself)</template>, one that was stopped in <EditableQuantity :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0" kind="duration" :min="0" label="Until a stopped machine is there again" @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
-        <EditableQuantity :value="service.start.imageBytes" kind="bytes" :min="0" label="Size of the image" @commit="(v) => v !== undefined && setStart({ imageBytes: v })" /> at <EditableQuantity :value="service.start.imageBytesPerSecond" kind="byteRate" :min="1" label="Rate at which an image is pulled" @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" /> each and <EditableQuantity :value="service.start.imageTotalBytesPerSecond" kind="byteRate" :min="1" optional label="Rate of the source of images for all machines" @commit="setImageTotal" /> for all who pull at once, weights at
-        <EditableQuantity :value="service.start.weights.bytesPerSecond" kind="byteRate" :min="1" label="Rate at which one reader gets weights" @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" /> each and <EditableQuantity :value="service.start.weights.totalBytesPerSecond" kind="byteRate" :min="1" optional label="Rate of the source of weights for all readers" @commit="(v) => setWeights({ totalBytesPerSecond: v })" /> for all who read at once, to the device at
-        <EditableQuantity :value="service.start.loadBytesPerSecond" kind="byteRate" :min="1" label="Rate at which weights are loaded" @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes <EditableQuantity :value="service.start.warmupSeconds" kind="duration" :min="0" label="Warm-up" @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, and a start is given up after <EditableQuantity :value="service.start.timeoutSeconds" kind="duration" :min="1" optional label="Time-out of a start-up" @commit="setLimit" />.
+        A machine comes in
+        <EditableQuantity
+          :value="service.start.machineSeconds ?? 0"
+          kind="duration"
+          :min="0"
+          label="Until a machine is there"
+          @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined">
+          (this offer says {{ duration(offerSeconds) }} itself)</template
+        >, one that was stopped in
+        <EditableQuantity
+          :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0"
+          kind="duration"
+          :min="0"
+          label="Until a stopped machine is there again"
+          @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
+        <EditableQuantity
+          :value="service.start.imageBytes"
+          kind="bytes"
+          :min="0"
+          label="Size of the image"
+          @commit="(v) => v !== undefined && setStart({ imageBytes: v })" />
+        at
+        <EditableQuantity
+          :value="service.start.imageBytesPerSecond"
+          kind="byteRate"
+          :min="1"
+          label="Rate at which an image is pulled"
+          @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" />
+        each and
+        <EditableQuantity
+          :value="service.start.imageTotalBytesPerSecond"
+          kind="byteRate"
+          :min="1"
+          optional
+          label="Rate of the source of images for all machines"
+          @commit="setImageTotal" />
+        for all who pull at once, weights at
+        <EditableQuantity
+          :value="service.start.weights.bytesPerSecond"
+          kind="byteRate"
+          :min="1"
+          label="Rate at which one reader gets weights"
+          @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" />
+        each and
+        <EditableQuantity
+          :value="service.start.weights.totalBytesPerSecond"
+          kind="byteRate"
+          :min="1"
+          optional
+          label="Rate of the source of weights for all readers"
+          @commit="(v) => setWeights({ totalBytesPerSecond: v })" />
+        for all who read at once, to the device at
+        <EditableQuantity
+          :value="service.start.loadBytesPerSecond"
+          kind="byteRate"
+          :min="1"
+          label="Rate at which weights are loaded"
+          @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes
+        <EditableQuantity
+          :value="service.start.warmupSeconds"
+          kind="duration"
+          :min="0"
+          label="Warm-up"
+          @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, and a start is given up after
+        <EditableQuantity
+          :value="service.start.timeoutSeconds"
+          kind="duration"
+          :min="1"
+          optional
+          label="Time-out of a start-up"
+          @commit="setLimit" />.
       </p>
       <p v-if="worst && candidate" class="mb-2">
-        <strong>{{ candidate.machine.name }}, {{ candidate.variant.name }}</strong>: the first caller after a quiet night waits <strong :class="worst.timedOutAt === null ? '' : 'text-rust'">{{ worst.timedOutAt === null ? duration(worst.readySeconds) : 'for ever: the start is given up each time before it is ready' }}</strong>, most of it {{ NAMES[worst.dominant] }}.
-        <span class="ml-4 whitespace-nowrap" role="radiogroup" aria-label="Starts at once">starts at once: <button v-for="n in COPIES" :key="n" type="button" role="radio" :aria-checked="n === copies" class="word" :class="n === copies ? 'font-semibold !text-ink !no-underline' : ''" @click="copies = n">{{ n }}</button></span>
+        <strong>{{ candidate.machine.name }}, {{ candidate.variant.name }}</strong
+        >: the first caller after a quiet night waits
+        <strong :class="worst.timedOutAt === null ? '' : 'text-rust'">{{
+          worst.timedOutAt === null ? duration(worst.readySeconds) : 'for ever: the start is given up each time before it is ready'
+        }}</strong>, most of it {{ NAMES[worst.dominant] }}.
+        <span class="ml-4 whitespace-nowrap" role="radiogroup" aria-label="Starts at once"
+          >starts at once:
+          <button
+            v-for="n in COPIES"
+            :key="n"
+            type="button"
+            role="radio"
+            :aria-checked="n === copies"
+            class="word"
+            :class="n === copies ? 'font-semibold !text-ink !no-underline' : ''"
+            @click="copies = n"
+            >{{ n }}</button
+          ></span
+        >
       </p>
-      <StartWaterfall v-if="lines.length > 0" :lines="lines" :used="used" :currency="plans.plan.currency" :timeout-seconds="service.start.timeoutSeconds" @use="(from) => setWeights({ from })" @stage="setStage" @timeout="setLimit" />
+      <StartWaterfall
+        v-if="lines.length > 0"
+        :lines="lines"
+        :used="used"
+        :currency="plans.plan.currency"
+        :timeout-seconds="service.start.timeoutSeconds"
+        @use="(from) => setWeights({ from })"
+        @stage="setStage"
+        @timeout="setLimit" />
       <p v-else class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
     </template>
     <p v-else class="font-serif text-[1.08rem]">
-      {{ service.name }} is ready {{ duration(service.startupSeconds ?? 0) }} after the start, all in one. <button type="button" class="word" @click="setService((s) => ({ ...s, start: FIRST }))">Take it apart into stages</button>
+      {{ service.name }} is ready {{ duration(service.startupSeconds ?? 0) }} after the start, all in one.
+      <button type="button" class="word" @click="setService((s) => ({ ...s, start: FIRST }))">Take it apart into stages</button>
     </p>
   </div>
 </template>

@@ -13,14 +13,21 @@ describe('the time left', () => {
   })
 
   it('is right for a steady pace, whenever it is asked, and 0 at the end', () => {
-    fc.assert(fc.property(fc.double({ min: 0.01, max: 100, noNaN: true }), fc.integer({ min: 4, max: 5000 }), fc.nat(5000), (each, total, begun) => {
-      let seconds = 1000
-      const left = paceOf(() => seconds)
-      left({ settled: begun, total: begun + total })
-      for (const done of [3, Math.ceil(total / 2), total]) {
-        seconds = 1000 + done * each
-        if (done >= 3) expect(left({ settled: begun + done, total: begun + total })).toBeCloseTo((total - done) * each, 6)
-      }
-    }))
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.01, max: 100, noNaN: true }),
+        fc.integer({ min: 4, max: 5000 }),
+        fc.nat(5000),
+        (each, total, begun) => {
+          let seconds = 1000
+          const left = paceOf(() => seconds)
+          left({ settled: begun, total: begun + total })
+          for (const done of [3, Math.ceil(total / 2), total]) {
+            seconds = 1000 + done * each
+            if (done >= 3) expect(left({ settled: begun + done, total: begun + total })).toBeCloseTo((total - done) * each, 6)
+          }
+        },
+      ),
+    )
   })
 })

@@ -7,7 +7,13 @@ const HERE = { of: 'here' } as unknown as Answer
 const THERE = { of: 'there' } as unknown as Answer
 const progress = (settled: number) => ({ settled }) as RecommendProgress
 const service = demoPlan.services[0]
-const large = { ...demoPlan, services: [{ ...service, search: { ...service.search, sequences: Array.from({ length: 400 }, (_, i) => i + 1) } }, ...demoPlan.services.slice(1)] }
+const large = {
+  ...demoPlan,
+  services: [
+    { ...service, search: { ...service.search, sequences: Array.from({ length: 400 }, (_, i) => i + 1) } },
+    ...demoPlan.services.slice(1),
+  ],
+}
 const question = (plan = demoPlan, place: Question['place'] = 'by size'): Question => ({ plan, text: plan.name, log: undefined, place })
 
 /** A promise that is settled from outside. */
@@ -41,7 +47,11 @@ function watched(threads = 4) {
       },
     },
   }
-  const search = new SearchRun(searchers, { progress: (p) => seen.push(`heard ${p.settled}`), threads: (n) => seen.push(`${n} threads`), onServer: (is) => seen.push(is ? 'is there' : 'is here') })
+  const search = new SearchRun(searchers, {
+    progress: (p) => seen.push(`heard ${p.settled}`),
+    threads: (n) => seen.push(`${n} threads`),
+    onServer: (is) => seen.push(is ? 'is there' : 'is here'),
+  })
   return { seen, search, here, there, hear, reached: (what: string) => expect.poll(() => seen).toContain(what) }
 }
 
@@ -70,7 +80,10 @@ describe('a search', () => {
     expect(seen.filter((s) => /^ended|^is here|^here/.test(s))).toEqual([])
   })
 
-  it.each([['there is no server', 0, large, 'by size'], ['the person wants it here', 4, large, 'here']] as const)('of many options is done here when %s', async (_, threads, plan, place) => {
+  it.each([
+    ['there is no server', 0, large, 'by size'],
+    ['the person wants it here', 4, large, 'here'],
+  ] as const)('of many options is done here when %s', async (_, threads, plan, place) => {
     const { search, seen, here } = watched(threads)
     here[0].resolve(HERE)
     expect(await search.find(question(plan, place))).toBe(HERE)

@@ -1,4 +1,13 @@
-import { needsLog, writePlan, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type SoFar } from '@sandclock/core'
+import {
+  needsLog,
+  writePlan,
+  type Answer,
+  type FrontierPoint,
+  type Plan,
+  type RecommendProgress,
+  type RequestLog,
+  type SoFar,
+} from '@sandclock/core'
 import { proxy } from 'comlink'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
@@ -38,7 +47,11 @@ export const useAnswerStore = defineStore('answer', () => {
   const threads = shallowRef(0)
   const onServer = shallowRef(false)
   let hear: (progress: RecommendProgress) => void = () => undefined
-  const search = new SearchRun(searchers, { progress: (p) => hear(p), threads: (n) => (threads.value = n), onServer: (is) => (onServer.value = is) })
+  const search = new SearchRun(searchers, {
+    progress: (p) => hear(p),
+    threads: (n) => (threads.value = n),
+    onServer: (is) => (onServer.value = is),
+  })
   /** the answer whose neighbourhood is simulated */
   let look: Answer | undefined
   /** a plan that was opened with its answer, until its first change is made ready for */
@@ -61,7 +74,9 @@ export const useAnswerStore = defineStore('answer', () => {
     stopped.value = false
     failure.value = ''
     soFar.value = NOTHING_YET
-    const known = await knownAnswer(planId, text, (stored) => useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'))
+    const known = await knownAnswer(planId, text, (stored) =>
+      useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'),
+    )
     if (text !== wanted.value) return
     if (!known) return searchFor(planId, plan, text, log)
     arrive(known, text, planId)
@@ -115,9 +130,17 @@ export const useAnswerStore = defineStore('answer', () => {
     if (!shown || look || working.value || Object.keys(frontiers.value).length > 0) return
     look = shown
     for (const s of shown.services) {
-      const points = await searchLead().remote.frontier(shown.plan, log, helperCount(), s, proxy((p: FrontierPoint[]) => {
-        if (look === shown) frontiers.value = { ...frontiers.value, [s.service]: p }
-      })).catch(() => undefined) // given up for a search
+      const points = await searchLead()
+        .remote.frontier(
+          shown.plan,
+          log,
+          helperCount(),
+          s,
+          proxy((p: FrontierPoint[]) => {
+            if (look === shown) frontiers.value = { ...frontiers.value, [s.service]: p }
+          }),
+        )
+        .catch(() => undefined) // given up for a search
       if (look !== shown || !points) return
       frontiers.value = { ...frontiers.value, [s.service]: points }
     }
@@ -125,7 +148,20 @@ export const useAnswerStore = defineStore('answer', () => {
   }
 
   return {
-    answer, before, working, stopped, failure, frontiers, soFar, place, threads, onServer, answerTo, makeReady, stop, drawFrontiers,
+    answer,
+    before,
+    working,
+    stopped,
+    failure,
+    frontiers,
+    soFar,
+    place,
+    threads,
+    onServer,
+    answerTo,
+    makeReady,
+    stop,
+    drawFrontiers,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

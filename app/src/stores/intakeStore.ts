@@ -4,7 +4,11 @@ import { shallowRef } from 'vue'
 import { troubleOf, type Trouble } from './planStore.ts'
 
 /** What was found in a dropped file of machines, models or measurements, until it is taken in or put away. */
-export type Intake = { fileName: string } & ({ kind: 'catalogue'; reading: CatalogueReading } | { kind: 'model'; shape: ModelShape } | { kind: 'measurements'; reading: MeasurementReading })
+export type Intake = { fileName: string } & (
+  | { kind: 'catalogue'; reading: CatalogueReading }
+  | { kind: 'model'; shape: ModelShape }
+  | { kind: 'measurements'; reading: MeasurementReading }
+)
 
 export const useIntakeStore = defineStore('intake', () => {
   const intake = shallowRef<Intake | null>(null)

@@ -12,20 +12,28 @@ export const MOST_PINS = 4
 
 /** Runs that are pinned to be compared, by plan and service; they stay when the tab is closed. */
 export const usePinStore = defineStore('pins', () => {
-  const kept = useLocalStorage<Record<string, RunChoice[]>>(KEY, {}, {
-    shallow: true, // plain data, which is sent to workers
-    serializer: {
-      read: (text) => {
-        const { pins, broken } = readKeptPins(text)
-        if (broken.length > 0) {
-          localStorage.setItem(KEY, JSON.stringify(pins)) // else they would be put aside at every start
-          void useThrownStore().putAside(broken.length === 1 ? 'a pinned run' : `${broken.length} pinned runs`, broken, 'the others stay pinned')
-        }
-        return pins
+  const kept = useLocalStorage<Record<string, RunChoice[]>>(
+    KEY,
+    {},
+    {
+      shallow: true, // plain data, which is sent to workers
+      serializer: {
+        read: (text) => {
+          const { pins, broken } = readKeptPins(text)
+          if (broken.length > 0) {
+            localStorage.setItem(KEY, JSON.stringify(pins)) // else they would be put aside at every start
+            void useThrownStore().putAside(
+              broken.length === 1 ? 'a pinned run' : `${broken.length} pinned runs`,
+              broken,
+              'the others stay pinned',
+            )
+          }
+          return pins
+        },
+        write: (pins) => JSON.stringify(pins),
       },
-      write: (pins) => JSON.stringify(pins),
     },
-  })
+  )
   const place = (planId: string, service: string) => `${planId} ${service}`
 
   const pinsOf = (planId: string, service: string): RunChoice[] => kept.value[place(planId, service)] ?? []

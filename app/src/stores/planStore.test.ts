@@ -141,8 +141,20 @@ describe('planStore', () => {
     await expect.poll(() => database.journal.count()).toBe(0)
     // As if the browser had ended between the two.
     const stored = (await database.plans.get(store.id))!
-    await database.journal.put({ planId: store.id, name: 'Later', text: writePlan({ ...store.plan, name: 'Later' }), revision: stored.revision, at: Date.now() - 5000 })
-    await database.journal.put({ planId: 'gone', name: 'Alone', text: writePlan({ ...store.plan, name: 'Alone' }), revision: 3, at: Date.now() - 5000 })
+    await database.journal.put({
+      planId: store.id,
+      name: 'Later',
+      text: writePlan({ ...store.plan, name: 'Later' }),
+      revision: stored.revision,
+      at: Date.now() - 5000,
+    })
+    await database.journal.put({
+      planId: 'gone',
+      name: 'Alone',
+      text: writePlan({ ...store.plan, name: 'Alone' }),
+      revision: 3,
+      at: Date.now() - 5000,
+    })
     setActivePinia(createPinia())
     const second = await started()
     expect(second.kept.map((k) => k.name).sort()).toEqual(['Alone', 'Later'])

@@ -50,7 +50,11 @@ export const usePlanStore = defineStore('plan', () => {
   async function start(): Promise<void> {
     const recovered = await recoverNoted(nanoid)
     await Promise.all([refreshKept(), thrown.refresh()])
-    if (recovered.length > 0) remarks.words = recovered.length === 1 ? 'An edit that was made just before the page was left is kept.' : `Edits of ${recovered.length} plans that were made just before the page was left are kept.`
+    if (recovered.length > 0)
+      remarks.words =
+        recovered.length === 1
+          ? 'An edit that was made just before the page was left is kept.'
+          : `Edits of ${recovered.length} plans that were made just before the page was left are kept.`
     const last = localStorage.getItem(LAST_PLAN)
     const there = kept.value.find((k) => k.id === last) ?? kept.value[0]
     if (!there || !(await open(there.id))) await add(demoPlan)
@@ -186,7 +190,18 @@ export const usePlanStore = defineStore('plan', () => {
   }
 
   return {
-    plan, id, kept, trouble, opened, start, open, add, edit, importText, remove, restore,
+    plan,
+    id,
+    kept,
+    trouble,
+    opened,
+    start,
+    open,
+    add,
+    edit,
+    importText,
+    remove,
+    restore,
     canUndo: history.canUndo,
     canRedo: history.canRedo,
     /** Measurements that went with what they are of are put into the plan again. @returns whether it has room for them */

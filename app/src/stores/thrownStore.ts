@@ -30,7 +30,8 @@ export const useThrownStore = defineStore('thrown', () => {
   function putAside(name: string, data: unknown, goesOn: string): Promise<void> {
     aside = aside.then(async () => {
       const text = JSON.stringify(data)
-      if (!(await thrownAway()).some((t) => t.kind === 'unreadable' && JSON.stringify(t.data) === text)) await throwAway('unreadable', name, data)
+      if (!(await thrownAway()).some((t) => t.kind === 'unreadable' && JSON.stringify(t.data) === text))
+        await throwAway('unreadable', name, data)
       useRemarkStore().words = `What was kept as ${name} can not be read: ${goesOn}. As it was it is under “Thrown away …”.`
       await refresh()
     })

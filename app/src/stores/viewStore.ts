@@ -1,4 +1,16 @@
-import type { ClassPicture, Combination, FitRow, LeverReport, Moment, Plan, PreventionProgress, RequestLog, Sized, VolumeReport, WayBetween } from '@sandclock/core'
+import type {
+  ClassPicture,
+  Combination,
+  FitRow,
+  LeverReport,
+  Moment,
+  Plan,
+  PreventionProgress,
+  RequestLog,
+  Sized,
+  VolumeReport,
+  WayBetween,
+} from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { RunName } from '../worker/heldRuns.ts'
@@ -17,7 +29,8 @@ export const useViewStore = defineStore('view', () => {
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
-  const ask = <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) => worker.remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
+  const ask = <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
+    worker.remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
 
   async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
     const mine = ++generation.value
@@ -29,7 +42,11 @@ export const useViewStore = defineStore('view', () => {
   }
 
   /** Goes on with a job until it is done, `stop` says so, another of its kind is begun or the plan changes. */
-  async function follow<T extends object>(begun: Promise<Job<T> | undefined>, told: (progress: T & { done: boolean }) => void, stop: () => boolean): Promise<void> {
+  async function follow<T extends object>(
+    begun: Promise<Job<T> | undefined>,
+    told: (progress: T & { done: boolean }) => void,
+    stop: () => boolean,
+  ): Promise<void> {
     const number = await begun
     while (number !== undefined && !stop()) {
       const step = (await ask('advance', number)) as (T & { done: boolean }) | undefined // as the number says
@@ -40,7 +57,10 @@ export const useViewStore = defineStore('view', () => {
 
   type Told<T> = (progress: T & { done: boolean }) => void
   return {
-    load, fits, generation, setPlan,
+    load,
+    fits,
+    generation,
+    setPlan,
     timelineOf: (name: RunName, from: number, until: number, pieces: number) => ask('timeline', name, from, until, pieces),
     figuresOf: (name: RunName, from: number, until: number) => ask('figures', name, from, until),
     lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
@@ -49,9 +69,11 @@ export const useViewStore = defineStore('view', () => {
     detailOf: (service: string, at: Combination) => ask('fitDetail', service, at),
     creditOf: (service: string, a: Combination, b: Combination, sequences: number) => ask('credit', service, a, b, sequences),
     /** Looks for what would have prevented a moment. */
-    prevent: (name: RunName, moment: Moment, told: Told<PreventionProgress>, stop: () => boolean) => follow(ask('prevent', name, moment), told, stop),
+    prevent: (name: RunName, moment: Moment, told: Told<PreventionProgress>, stop: () => boolean) =>
+      follow(ask('prevent', name, moment), told, stop),
     /** Moves one input after the other. */
-    pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) => follow(ask('pull', name, others), told, stop),
+    pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) =>
+      follow(ask('pull', name, others), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */

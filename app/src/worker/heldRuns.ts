@@ -1,6 +1,23 @@
 import {
-  badMoments, fleetOf, fleetPicture, LateArrivals, observedRun, paidRun, policyRemarks, specOf, targetsOf,
-  type Alteration, type BadMoment, type FleetPicture, type Load, type Observed, type OptionName, type PaidRun, type Plan, type RunSpec, type RunSummary,
+  badMoments,
+  fleetOf,
+  fleetPicture,
+  LateArrivals,
+  observedRun,
+  paidRun,
+  policyRemarks,
+  specOf,
+  targetsOf,
+  type Alteration,
+  type BadMoment,
+  type FleetPicture,
+  type Load,
+  type Observed,
+  type OptionName,
+  type PaidRun,
+  type Plan,
+  type RunSpec,
+  type RunSummary,
 } from '@sandclock/core'
 
 /** What is run: an option of a service with its machines, and possibly one thing that is different. */
@@ -62,7 +79,10 @@ export class HeldRuns {
     const observed = observedRun(plan, spec, load.of(service, 0))
     const placed = targetsOf(plan, service)
     return {
-      key, spec, observed, replicas: fleetOf(candidate, spec.groups).replicas,
+      key,
+      spec,
+      observed,
+      replicas: fleetOf(candidate, spec.groups).replicas,
       picture: observed.life ? fleetPicture(observed.life, seconds) : null,
       ...paidRun(plan, spec, observed),
       moments: badMoments(observed.record, placed, seconds, warmupSeconds),

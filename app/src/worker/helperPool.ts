@@ -48,7 +48,8 @@ function startThread(): Thread {
   const lock = `sand-clock helper ${performance.timeOrigin} ${Math.random()}`
   const ended = new AbortController()
   const thread: Thread = {
-    remote, dead: false,
+    remote,
+    dead: false,
     death: new Promise<never>((_, reject) => {
       const die = (why: string) => {
         thread.dead = true
@@ -57,7 +58,13 @@ function startThread(): Thread {
         reject(new HelperDied(why))
       }
       worker.addEventListener('error', (event) => die(event.message || 'a worker of the search ended'))
-      remote.hold(lock).then(() => noticeEnd(lock, ended.signal)).then(() => die('a worker of the search ended'), () => undefined)
+      remote
+        .hold(lock)
+        .then(() => noticeEnd(lock, ended.signal))
+        .then(
+          () => die('a worker of the search ended'),
+          () => undefined,
+        )
     }),
     end: () => worker.terminate(),
   }

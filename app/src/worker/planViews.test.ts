@@ -9,7 +9,10 @@ import type { RunName } from './heldRuns.ts'
 function twoHours(ratePerSecond: number): Plan {
   const [{ name: _, ...talk }] = demoPlan.services
   return checkPlan({
-    ...demoPlan, name: 'two hours', repetitions: 1, horizon: { ...demoPlan.horizon, seconds: 7200, warmupSeconds: 600 },
+    ...demoPlan,
+    name: 'two hours',
+    repetitions: 1,
+    horizon: { ...demoPlan.horizon, seconds: 7200, warmupSeconds: 600 },
     classes: [{ ...demoPlan.classes[0], arrivals: { kind: 'steady', ratePerSecond } }],
     services: [{ ...talk, name: demoPlan.services[0].name, policies: [], search: { sequences: [32], devices: [1] } }],
   })
@@ -19,7 +22,21 @@ const SECONDS = 7200
 const plan = twoHours(0.8)
 const service = plan.services[0].name
 const machine = plan.machines.find((m) => m.name === 'Fenland twin')!
-const name: RunName = { service, machines: 2, option: { machine: machine.name, provider: machine.provider, region: machine.region, variant: '8-bit', devices: 1, sequences: 32, policy: null, purchase: { kind: 'on-demand', safeShare: 1 }, setting: null } }
+const name: RunName = {
+  service,
+  machines: 2,
+  option: {
+    machine: machine.name,
+    provider: machine.provider,
+    region: machine.region,
+    variant: '8-bit',
+    devices: 1,
+    sequences: 32,
+    policy: null,
+    purchase: { kind: 'on-demand', safeShare: 1 },
+    setting: null,
+  },
+}
 
 describe('the views of a plan', () => {
   const views = new PlanViews(plan, undefined)
@@ -37,7 +54,13 @@ describe('the views of a plan', () => {
     const figures = views.figures(name, 0, SECONDS)
     expect(figures?.run.classes.map((c) => c.className)).toEqual([plan.classes[0].name])
     const unknown = { ...name, option: { ...name.option, machine: 'nowhere' } }
-    expect([views.timeline(unknown, 0, 1, 1), views.figures(unknown, 0, 1), views.ledger(unknown), views.pinned(unknown, 1), views.pull(unknown, [])]).toEqual([undefined, undefined, undefined, undefined, undefined])
+    expect([
+      views.timeline(unknown, 0, 1, 1),
+      views.figures(unknown, 0, 1),
+      views.ledger(unknown),
+      views.pinned(unknown, 1),
+      views.pull(unknown, []),
+    ]).toEqual([undefined, undefined, undefined, undefined, undefined])
   })
 
   it('tell where the money goes: its parts are all of it, its shares are all of the classes', () => {
@@ -77,7 +100,11 @@ describe('jobs', () => {
     const other = jobs.begin('other', counting(1))
     const second = jobs.begin('count', counting(2))
     expect(jobs.advance(first)).toBeUndefined()
-    expect([jobs.advance(second), jobs.advance(second), jobs.advance(second)]).toEqual([{ i: 1, done: false }, { i: 2, done: true }, undefined])
+    expect([jobs.advance(second), jobs.advance(second), jobs.advance(second)]).toEqual([
+      { i: 1, done: false },
+      { i: 2, done: true },
+      undefined,
+    ])
     expect(jobs.advance(other)).toEqual({ i: 1, done: true })
     const elsewhere = new Jobs()
     elsewhere.begin('count', counting(3))

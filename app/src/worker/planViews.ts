@@ -1,6 +1,48 @@
 import {
-  classShares, creditBetween, fitDetail, fitTable, happenings, laneSpans, levers, meanSizes, Load, loadPicture, oneByOne, preventions, readings, strainOf, runLedger, targetsOf, tellRun, timeline, volumeCurves,
-  extremes, type BadMoment, type ClassPicture, type Combination, type Comparison, type FitDetail, type FitRow, type FleetPicture, type Happening, type LaneSpans, type LateSums, type Ledger, type LeverReport, type Moment, type Plan, type PreventionProgress, type RequestLog, type Sized, type RunSummary, type Service, type StepSeries, type Target, type Timeline, type VolumeReport, type WayBetween,
+  classShares,
+  creditBetween,
+  fitDetail,
+  fitTable,
+  happenings,
+  laneSpans,
+  levers,
+  meanSizes,
+  Load,
+  loadPicture,
+  oneByOne,
+  preventions,
+  readings,
+  strainOf,
+  runLedger,
+  targetsOf,
+  tellRun,
+  timeline,
+  volumeCurves,
+  extremes,
+  type BadMoment,
+  type ClassPicture,
+  type Combination,
+  type Comparison,
+  type FitDetail,
+  type FitRow,
+  type FleetPicture,
+  type Happening,
+  type LaneSpans,
+  type LateSums,
+  type Ledger,
+  type LeverReport,
+  type Moment,
+  type Plan,
+  type PreventionProgress,
+  type RequestLog,
+  type Sized,
+  type RunSummary,
+  type Service,
+  type StepSeries,
+  type Target,
+  type Timeline,
+  type VolumeReport,
+  type WayBetween,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
 import { Jobs, type Job } from './jobs.ts'
@@ -27,7 +69,10 @@ export interface RunView {
   /** requests that a replica serves side by side, and replicas that there may be */
   maxSequences: number
   replicas: number
-  /** the least and the most that the scaler's first metric read in each piece, per ready replica; NaN where it read nothing; null for a fleet without */
+  /**
+   * the least and the most that the scaler's first metric read in each piece, per ready replica; NaN where it read nothing; null for a
+   * fleet without
+   */
   reads: { low: Float32Array; high: Float32Array } | null
   /** of the whole run, worst first */
   moments: BadMoment[]
@@ -105,9 +150,19 @@ export class PlanViews {
     const { observed, spec } = held
     const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
     const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
-    const around = { startIso: this.plan.horizon.start, limitedBy: spec.candidate.limitedBy, late: (a: number, b: number) => held.late.between(a, b) }
+    const around = {
+      startIso: this.plan.horizon.start,
+      limitedBy: spec.candidate.limitedBy,
+      late: (a: number, b: number) => held.late.between(a, b),
+    }
     return {
-      lanes, fleet, paid: held.paid, perHour: held.perHour, maxSequences: spec.candidate.sequences, replicas: held.replicas, moments: held.moments.slice(0, MOST_MOMENTS),
+      lanes,
+      fleet,
+      paid: held.paid,
+      perHour: held.perHour,
+      maxSequences: spec.candidate.sequences,
+      replicas: held.replicas,
+      moments: held.moments.slice(0, MOST_MOMENTS),
       told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
       reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
       timeline: timeline(observed.record, lanes, this.plan.classes.length, targetsOf(this.plan, spec.service), from, until, pieces),
@@ -131,7 +186,10 @@ export class PlanViews {
   prevent(name: RunName, moment: Moment): Job<PreventionProgress> | undefined {
     const held = this.runs.of(name)
     if (!held) return undefined
-    return this.jobs.begin('prevent', preventions(this.plan, held.spec, this.load, { record: held.observed.record, life: held.observed.life }, moment))
+    return this.jobs.begin(
+      'prevent',
+      preventions(this.plan, held.spec, this.load, { record: held.observed.record, life: held.observed.life }, moment),
+    )
   }
 
   /** One step further; undefined when another of the same kind was begun meanwhile. */
@@ -143,13 +201,23 @@ export class PlanViews {
   ledger(name: RunName): MoneyView | undefined {
     const held = this.runs.of(name)
     if (!held) return undefined
-    const { spec: { service }, observed } = held
+    const {
+      spec: { service },
+      observed,
+    } = held
     const ledger = runLedger(this.plan, held.spec, observed, held)
     const shares = classShares(observed.record, this.plan.classes.length)
-    return { ledger, classes: this.plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])) }
+    return {
+      ledger,
+      classes: this.plan.classes.flatMap(({ name, service: of }, i) => (of === service.name ? [{ name, share: shares[i] }] : [])),
+    }
   }
 
-  /** Begins to move one input after the other; where a run does not hold any more, others are tried. @returns the number to go on with, see `advance` */
+  /**
+   * Begins to move one input after the other; where a run does not hold any more, others are tried.
+   *
+   * @returns the number to go on with, see `advance`
+   */
   pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
     if (!this.runs.of(name)) return undefined
     return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
@@ -176,8 +244,16 @@ export class PlanViews {
     const end = this.plan.horizon.seconds
     const values = readings(this.plan, spec.service, observed.record)
     return {
-      perHour, paid, ready: held.picture?.ready ?? { seconds: [0], values: [held.replicas] },
-      promises: placed.map(({ className, target }, i) => ({ className, target, value: values[i].value, strain: values[i].value === undefined ? 0 : strainOf(values[i].value ?? 0, target, this.plan.margin ?? 0), misses: values[i].misses })),
+      perHour,
+      paid,
+      ready: held.picture?.ready ?? { seconds: [0], values: [held.replicas] },
+      promises: placed.map(({ className, target }, i) => ({
+        className,
+        target,
+        value: values[i].value,
+        strain: values[i].value === undefined ? 0 : strainOf(values[i].value ?? 0, target, this.plan.margin ?? 0),
+        misses: values[i].misses,
+      })),
       timeline: timeline(observed.record, 0, this.plan.classes.length, placed, 0, end, pieces),
     }
   }

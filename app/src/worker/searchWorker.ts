@@ -1,4 +1,20 @@
-import { Crew, driveElsewhere, frontier, frontierOptions, GivenUp, Load, recommend, RequestShelf, type Answer, type FrontierPoint, type Plan, type RecommendProgress, type RequestLog, type Steps, type ServiceAnswer } from '@sandclock/core'
+import {
+  Crew,
+  driveElsewhere,
+  frontier,
+  frontierOptions,
+  GivenUp,
+  Load,
+  recommend,
+  RequestShelf,
+  type Answer,
+  type FrontierPoint,
+  type Plan,
+  type RecommendProgress,
+  type RequestLog,
+  type Steps,
+  type ServiceAnswer,
+} from '@sandclock/core'
 import { expose } from 'comlink'
 import { HelperPool } from './helperPool.ts'
 import { solver } from './solver.ts'
@@ -24,7 +40,13 @@ const search = {
     const mine = ++latest
     const load = sharedLoad(plan, undefined)
     let ready = false
-    await led(recommend(plan, load), load, helpers, (p) => (ready = p.soFar.perHour !== null), () => ready || mine !== latest).catch((error: unknown) => {
+    await led(
+      recommend(plan, load),
+      load,
+      helpers,
+      (p) => (ready = p.soFar.perHour !== null),
+      () => ready || mine !== latest,
+    ).catch((error: unknown) => {
       if (!(error instanceof GivenUp)) throw error
     })
   },
@@ -36,21 +58,50 @@ const search = {
   async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
     const mine = ++latest
     const load = sharedLoad(plan, log)
-    return led(recommend(plan, load), load, helpers, (p) => mine === latest && onProgress(p), () => mine !== latest)
+    return led(
+      recommend(plan, load),
+      load,
+      helpers,
+      (p) => mine === latest && onProgress(p),
+      () => mine !== latest,
+    )
   },
-  async frontier(plan: Plan, log: RequestLog | undefined, helpers: number, answer: ServiceAnswer, onPoints: (points: FrontierPoint[]) => void): Promise<FrontierPoint[]> {
+  async frontier(
+    plan: Plan,
+    log: RequestLog | undefined,
+    helpers: number,
+    answer: ServiceAnswer,
+    onPoints: (points: FrontierPoint[]) => void,
+  ): Promise<FrontierPoint[]> {
     const mine = ++latest
     const service = plan.services.find((s) => s.name === answer.service)
     if (!service) return []
     const load = sharedLoad(plan, log)
-    return led(frontier(plan, service, frontierOptions(answer)), load, helpers, (p) => mine === latest && onPoints(p), () => mine !== latest)
+    return led(
+      frontier(plan, service, frontierOptions(answer)),
+      load,
+      helpers,
+      (p) => mine === latest && onPoints(p),
+      () => mine !== latest,
+    )
   },
 }
 
-async function led<P, T>(steps: Steps<P, T>, load: Load, helpers: number, onProgress: (p: P) => void, isGivenUp: () => boolean): Promise<T> {
+async function led<P, T>(
+  steps: Steps<P, T>,
+  load: Load,
+  helpers: number,
+  onProgress: (p: P) => void,
+  isGivenUp: () => boolean,
+): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
-  const mates = new Crew(() => pool.borrow(load.plan), helpers, load, async (problem) => (await solver())(problem))
+  const mates = new Crew(
+    () => pool.borrow(load.plan),
+    helpers,
+    load,
+    async (problem) => (await solver())(problem),
+  )
   crew = mates
   try {
     return await driveElsewhere(steps, mates, onProgress, isGivenUp)

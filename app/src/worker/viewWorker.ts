@@ -6,7 +6,10 @@ import { PlanViews } from './planViews.ts'
 export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: string; problems: readonly Problem[] }
 
 /** What may be asked of the views of a plan. */
-export type Questions = Pick<PlanViews, { [K in keyof PlanViews]: PlanViews[K] extends (...args: never[]) => unknown ? K : never }[keyof PlanViews]>
+export type Questions = Pick<
+  PlanViews,
+  { [K in keyof PlanViews]: PlanViews[K] extends (...args: never[]) => unknown ? K : never }[keyof PlanViews]
+>
 
 let views: PlanViews | undefined
 
@@ -20,7 +23,13 @@ const worker = {
   },
   readLog(bytes: Uint8Array, name: string): LogReading {
     try {
-      return { ok: true, log: readRequestLog(textOf(bytes, name, (b) => new TextDecoder().decode(b)), name) }
+      return {
+        ok: true,
+        log: readRequestLog(
+          textOf(bytes, name, (b) => new TextDecoder().decode(b)),
+          name,
+        ),
+      }
     } catch (error) {
       if (error instanceof BadInput) return { ok: false, message: error.message, problems: error.problems }
       throw error

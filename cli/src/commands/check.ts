@@ -1,4 +1,17 @@
-import { certaintyWords, costWords, limitWords, Load, measureWords, percent, planMoney, price, unmeasuredWords, valueWords, type Plan, type SimulatedService } from '@sandclock/core'
+import {
+  certaintyWords,
+  costWords,
+  limitWords,
+  Load,
+  measureWords,
+  percent,
+  planMoney,
+  price,
+  unmeasuredWords,
+  valueWords,
+  type Plan,
+  type SimulatedService,
+} from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { table } from '../table.ts'
@@ -13,22 +26,44 @@ export async function checkCommand(planFile: string, options: Options): Promise<
   const { plan, log } = await readInput(planFile, options.requests)
   const results = simulateAll(plan, new Load(plan, log))
   const broken = results.filter((r) => !r.meets)
-  const { budget } = planMoney(plan, results.reduce((sum, r) => sum + (r.money?.perHour ?? 0), 0))
+  const { budget } = planMoney(
+    plan,
+    results.reduce((sum, r) => sum + (r.money?.perHour ?? 0), 0),
+  )
   const spent = budget !== null && budget.left < 0
-  const purse = spent ? [`All of it costs ${price(-budget.left, plan.currency)} a month more than the budget of ${price(budget.perMonth, plan.currency)}.`] : []
+  const purse = spent
+    ? [`All of it costs ${price(-budget.left, plan.currency)} a month more than the budget of ${price(budget.perMonth, plan.currency)}.`]
+    : []
   process.stdout.write(`${[...results.map((r) => serviceText(plan, r)), verdictText(broken), ...purse].join('\n')}\n`)
   return broken.length === 0 && !spent ? MET : NOT_MET
 }
 
 function serviceText(plan: Plan, result: SimulatedService): string {
   const { service, targets, money } = result
-  const rows = targets.map((t) => [t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean), t.headRoom === null ? '' : percent(t.headRoom), certaintyWords(t)])
-  const unmeasured = unmeasuredWords(targets).map((words) => `${words}\n`).join('')
+  const rows = targets.map((t) => [
+    t.className,
+    measureWords(t.target),
+    limitWords(t.target),
+    valueWords(t.target, t.interval?.mean),
+    t.headRoom === null ? '' : percent(t.headRoom),
+    certaintyWords(t),
+  ])
+  const unmeasured = unmeasuredWords(targets)
+    .map((words) => `${words}\n`)
+    .join('')
   return `${service}${money ? `, ${costWords(plan, money.perHour, service)}` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}\n${unmeasured}${relianceLine(result)}`
 }
 
 function verdictText(broken: readonly SimulatedService[]): string {
   if (broken.length === 0) return 'Every stated configuration keeps its promises.'
-  return broken.flatMap(({ service, targets }) => targets.filter((t) => t.certainty !== 'meets').map((t) =>
-    `${service} no longer keeps its promise: ${t.className}, ${measureWords(t.target)} ${valueWords(t.target, t.interval?.mean)}, promised ${limitWords(t.target)}${t.certainty === 'likely' ? ' (it may, by chance: the interval is not all on the right side)' : ''}.`)).join('\n')
+  return broken
+    .flatMap(({ service, targets }) =>
+      targets
+        .filter((t) => t.certainty !== 'meets')
+        .map(
+          (t) =>
+            `${service} no longer keeps its promise: ${t.className}, ${measureWords(t.target)} ${valueWords(t.target, t.interval?.mean)}, promised ${limitWords(t.target)}${t.certainty === 'likely' ? ' (it may, by chance: the interval is not all on the right side)' : ''}.`,
+        ),
+    )
+    .join('\n')
 }

@@ -1,6 +1,35 @@
 import {
-  answerWords, BadInput, breakingSentences, certaintyWords, costWords, driveElsewhere, fleetWords, Load, measureWords, paidWords, percent, perRequestCsv, price, purseWords, recommend, run, settingWords, specOf, valueWords, limitWords, observedRun, volumeCurves, volumeWords,
-  type Answer, type Choice, type Plan, type RejectedOption, type RequestLog, type RunRecord, type RunSpec, type ServiceAnswer,
+  answerWords,
+  BadInput,
+  breakingSentences,
+  certaintyWords,
+  costWords,
+  driveElsewhere,
+  fleetWords,
+  Load,
+  measureWords,
+  paidWords,
+  percent,
+  perRequestCsv,
+  price,
+  purseWords,
+  recommend,
+  run,
+  settingWords,
+  specOf,
+  valueWords,
+  limitWords,
+  observedRun,
+  volumeCurves,
+  volumeWords,
+  type Answer,
+  type Choice,
+  type Plan,
+  type RejectedOption,
+  type RequestLog,
+  type RunRecord,
+  type RunSpec,
+  type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
 import { detailsText } from '../details.ts'
@@ -28,7 +57,11 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const answer = await search(plan, load, threads)
-  const text = options.json ? `${JSON.stringify(answer, null, 2)}\n` : options.explain ? `${answerWords(answer).join('\n\n')}\n` : [answerText(answer, options.all ?? false), ...(options.details ? chosenDetails(plan, load, answer, log) : [])].join('\n')
+  const text = options.json
+    ? `${JSON.stringify(answer, null, 2)}\n`
+    : options.explain
+      ? `${answerWords(answer).join('\n\n')}\n`
+      : [answerText(answer, options.all ?? false), ...(options.details ? chosenDetails(plan, load, answer, log) : [])].join('\n')
   if (options.out === undefined) process.stdout.write(text)
   else await writePieces(options.out, [text])
   if (options.perRequest !== undefined) {
@@ -43,7 +76,9 @@ function threadCount(text: string | undefined): number {
   if (text === undefined) return usualThreads()
   const threads = Number(text)
   if (Number.isInteger(threads) && threads >= 1 && threads <= MOST_THREADS_ASKED) return threads
-  throw new BadInput('The number of threads can not be used.', [{ path: '--threads', found: text, rule: `must be a whole number from 1 to ${MOST_THREADS_ASKED}` }])
+  throw new BadInput('The number of threads can not be used.', [
+    { path: '--threads', found: text, rule: `must be a whole number from 1 to ${MOST_THREADS_ASKED}` },
+  ])
 }
 
 async function search(plan: Plan, load: Load, threads: number): Promise<Answer> {
@@ -68,7 +103,9 @@ function chosenSpecs(plan: Plan, answer: Answer): { name: string; chosen: Choice
 }
 
 function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord> {
-  return new Map(chosenSpecs(plan, answer).map(({ name, spec }) => [name, run(plan, spec, load.of(spec.service, 0), { toTheEnd: true }).record]))
+  return new Map(
+    chosenSpecs(plan, answer).map(({ name, spec }) => [name, run(plan, spec, load.of(spec.service, 0), { toTheEnd: true }).record]),
+  )
 }
 
 /** What is behind each configuration that is recommended. */
@@ -76,9 +113,20 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
   return chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
     const { candidate, groups } = spec
     const observed = observedRun(plan, spec, load.of(spec.service, 0))
-    const seen = { candidate, groups, observed, perHour: chosen.money.perHour, committedGroups: chosen.committedMachines / candidate.group.machines }
+    const seen = {
+      candidate,
+      groups,
+      observed,
+      perHour: chosen.money.perHour,
+      committedGroups: chosen.committedMachines / candidate.group.machines,
+    }
     const volume = [...volumeCurves(plan, spec, load, (p) => new Load(p, log))].at(-1)
-    return [`${name.toUpperCase()}, in detail`, ...detailsText(plan, seen), ...(volume ? [volumeWords(volume, plan.currency).join('\n')] : []), '']
+    return [
+      `${name.toUpperCase()}, in detail`,
+      ...detailsText(plan, seen),
+      ...(volume ? [volumeWords(volume, plan.currency).join('\n')] : []),
+      '',
+    ]
   })
 }
 
@@ -87,7 +135,9 @@ function answerText(answer: Answer, all: boolean): string {
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
     ? `Every target is met for ${costWords(answer.plan, answer.perHour)}, ${price(answer.perHour, answer.currency)} an hour.`
-    : overBudget(answer) ? 'Every target is met, but not within the budget.' : 'Not every target can be met; the reasons stand above.'
+    : overBudget(answer)
+      ? 'Every target is met, but not within the budget.'
+      : 'Not every target can be met; the reasons stand above.'
   return `${[...parts, [verdict, ...purseWords(answer)].join('\n')].join('\n\n')}\n`
 }
 
@@ -101,14 +151,18 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
   if (!s.chosen) return [head, 'No option meets the targets.', rejectedText(s.rejected, all)].join('\n')
   return [
     head,
-    table(['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'], [
-      choiceRow('rent', s.chosen, answer.currency),
-      ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
-    ]),
+    table(
+      ['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
+      [choiceRow('rent', s.chosen, answer.currency), ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency))],
+    ),
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
     `The first: ${s.chosen.reliance.join('; ')}.`,
     targetsText(s.chosen),
-    s.breaking ? breakingSentences(s.breaking).map((w) => `${w}.`).join('\n') : '',
+    s.breaking
+      ? breakingSentences(s.breaking)
+          .map((w) => `${w}.`)
+          .join('\n')
+      : '',
     rejectedText(s.rejected, all),
   ].join('\n')
 }
@@ -116,8 +170,15 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
 function choiceRow(name: string, c: Choice, currency: string): string[] {
   const { money } = c
   return [
-    name, `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`, c.variant, String(c.devices), `${c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`, String(c.replicas),
-    price(money.perMonth, currency), price(money.perThousandRequests, currency), money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
+    name,
+    `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`,
+    c.variant,
+    String(c.devices),
+    `${c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`,
+    String(c.replicas),
+    price(money.perMonth, currency),
+    price(money.perThousandRequests, currency),
+    money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),
   ]
 }
 
@@ -126,21 +187,39 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
   return table(
     ['class', 'target', 'limit', 'simulated', '95 % interval', 'head-room', ''],
     choice.targets.map((t) => [
-      t.className, measureWords(t.target), limitWords(t.target), valueWords(t.target, t.interval?.mean),
-      t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} to ${valueWords(t.target, t.interval.high)}` : 'one run, no interval',
-      percent(t.headRoom), certaintyWords(t),
+      t.className,
+      measureWords(t.target),
+      limitWords(t.target),
+      valueWords(t.target, t.interval?.mean),
+      t.interval && t.interval.runs > 1
+        ? `${valueWords(t.target, t.interval.low)} to ${valueWords(t.target, t.interval.high)}`
+        : 'one run, no interval',
+      percent(t.headRoom),
+      certaintyWords(t),
     ]),
   )
 }
 
 function rejectedText(rejected: readonly RejectedOption[], all: boolean): string {
   if (all) {
-    return table(['rejected', 'variant', 'devices', 'side by side', 'because'], rejected.map((r) => [r.machine, r.variant, String(r.devices), `${r.sequences}${r.setting ? `, ${settingWords(r.setting)}` : ''}`, r.reason]))
+    return table(
+      ['rejected', 'variant', 'devices', 'side by side', 'because'],
+      rejected.map((r) => [
+        r.machine,
+        r.variant,
+        String(r.devices),
+        `${r.sequences}${r.setting ? `, ${settingWords(r.setting)}` : ''}`,
+        r.reason,
+      ]),
+    )
   }
   const groups = new Map<string, RejectedOption[]>()
   for (const r of rejected) groups.set(r.rejection.kind, [...(groups.get(r.rejection.kind) ?? []), r])
   return [...groups.values()]
     .sort((a, b) => b.length - a.length)
-    .map((group) => `${String(group.length).padStart(4)} rejected, such as ${group[0].machine}, ${group[0].variant}, ${group[0].devices === 1 ? '1 device' : `${group[0].devices} devices`}: ${group[0].reason}`)
+    .map(
+      (group) =>
+        `${String(group.length).padStart(4)} rejected, such as ${group[0].machine}, ${group[0].variant}, ${group[0].devices === 1 ? '1 device' : `${group[0].devices} devices`}: ${group[0].reason}`,
+    )
     .join('\n')
 }

@@ -1,6 +1,21 @@
 import {
-  BadInput, clock, configured, costWords, duration, Load, percent, perRequestCsv, price, refusalProblem, simulateConfigured, threeDigits,
-  type ClassSummary, type Plan, type Problem, type SimulatedService, CORE_VERSION,
+  BadInput,
+  clock,
+  configured,
+  costWords,
+  duration,
+  Load,
+  percent,
+  perRequestCsv,
+  price,
+  refusalProblem,
+  simulateConfigured,
+  threeDigits,
+  type ClassSummary,
+  type Plan,
+  type Problem,
+  type SimulatedService,
+  CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
@@ -21,7 +36,11 @@ export async function simulateCommand(planFile: string, options: Options): Promi
   const { plan, log } = await readInput(planFile, options.requests)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
-  process.stdout.write(options.json ? jsonText(plan, results) : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, r.seen) : [])].join('\n\n')).join('\n\n')}\n`)
+  process.stdout.write(
+    options.json
+      ? jsonText(plan, results)
+      : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
+  )
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))
     note(`wrote ${options.perRequest}`)
@@ -61,13 +80,27 @@ function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
 
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
-  const what = c.profile ? `${copies(c.replicas)} with a ${r.profileSource} profile` : c.policy ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}` : `${r.machines} × ${c.machine}, ${c.variant}, ${copies(c.replicas)}`
-  const cost = money === null ? 'no price stated' : `${costWords(plan, money.perHour, r.service)}, ${price(money.perThousandRequests, plan.currency)} per 1\u202f000 requests`
+  const what = c.profile
+    ? `${copies(c.replicas)} with a ${r.profileSource} profile`
+    : c.policy
+      ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}`
+      : `${r.machines} × ${c.machine}, ${c.variant}, ${copies(c.replicas)}`
+  const cost =
+    money === null
+      ? 'no price stated'
+      : `${costWords(plan, money.perHour, r.service)}, ${price(money.perThousandRequests, plan.currency)} per 1\u202f000 requests`
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
     `${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`,
-    countsTable(all), spreadsTable(all), worstHoursTable(plan, all), useText(r), targetsText(r), relianceLine(r), ...r.remarks, ...fleetLines(r),
+    countsTable(all),
+    spreadsTable(all),
+    worstHoursTable(plan, all),
+    useText(r),
+    targetsText(r),
+    relianceLine(r),
+    ...r.remarks,
+    ...fleetLines(r),
   ].join('\n')
 }
 
@@ -86,10 +119,27 @@ function fleetLines({ happenings }: SimulatedService): string[] {
 
 function countsTable(classes: readonly ClassSummary[]): string {
   return table(
-    ['class', 'arrivals', 'finished', 'queue full', 'rate limit', 'too large', 'asleep', 'abandoned', 'failed', 'unfinished', 'lost', 'retries', 'cut off'],
+    [
+      'class',
+      'arrivals',
+      'finished',
+      'queue full',
+      'rate limit',
+      'too large',
+      'asleep',
+      'abandoned',
+      'failed',
+      'unfinished',
+      'lost',
+      'retries',
+      'cut off',
+    ],
     classes.map(({ className, counts: c }) => [
-      className, ...[c.arrivals, c.finished, c.queueFull, c.rateLimited, c.tooLarge, c.asleep, c.abandoned, c.failed, c.unfinished].map(String),
-      percent(c.arrivals === 0 ? 0 : (c.rejected + c.abandoned + c.failed) / c.arrivals), String(c.retries), String(c.cutOff),
+      className,
+      ...[c.arrivals, c.finished, c.queueFull, c.rateLimited, c.tooLarge, c.asleep, c.abandoned, c.failed, c.unfinished].map(String),
+      percent(c.arrivals === 0 ? 0 : (c.rejected + c.abandoned + c.failed) / c.arrivals),
+      String(c.retries),
+      String(c.cutOff),
     ]),
   )
 }
@@ -97,14 +147,28 @@ function countsTable(classes: readonly ClassSummary[]): string {
 /** What came out, how busy the replicas were, and where late requests spent their time. */
 function useText({ run }: SimulatedService): string {
   const { replicas, late } = run
-  const tokens = run.outputTokensPerSecond === null ? '' : `, ${threeDigits(run.inputTokensPerSecond)} prompt and ${threeDigits(run.outputTokensPerSecond)} answer tokens/s`
+  const tokens =
+    run.outputTokensPerSecond === null
+      ? ''
+      : `, ${threeDigits(run.inputTokensPerSecond)} prompt and ${threeDigits(run.outputTokensPerSecond)} answer tokens/s`
   const cache = replicas.cacheShare === null ? '' : `, cache ${percent(replicas.cacheShare)} full on average`
   const evicted = run.evictions > 0 ? `, ${run.evictions} evictions` : ''
-  const lines = [`served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`, `replicas have something to do ${percent(replicas.busyShare)} of their time${replicas.meanBatch === null ? '' : `, then ${threeDigits(replicas.meanBatch)} of ${run.slotsEach} side by side`}${cache}${evicted}`]
+  const lines = [
+    `served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`,
+    `replicas have something to do ${percent(replicas.busyShare)} of their time${replicas.meanBatch === null ? '' : `, then ${threeDigits(replicas.meanBatch)} of ${run.slotsEach} side by side`}${cache}${evicted}`,
+  ]
   if (late.late > 0) {
-    const parts = [['machine', late.machineSeconds], ['start-up', late.startUpSeconds], ['queue', late.queueSeconds], ['others', late.othersSeconds], ['own work', late.ownSeconds]] as const
+    const parts = [
+      ['machine', late.machineSeconds],
+      ['start-up', late.startUpSeconds],
+      ['queue', late.queueSeconds],
+      ['others', late.othersSeconds],
+      ['own work', late.ownSeconds],
+    ] as const
     const total = parts.reduce((sum, [, s]) => sum + s, 0)
-    lines.push(`${late.late} late ${late.late === 1 ? 'request' : 'requests'} spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`)
+    lines.push(
+      `${late.late} late ${late.late === 1 ? 'request' : 'requests'} spent ${duration(total / late.late)} each: ${parts.map(([what, s]) => `${what} ${percent(s / total)}`).join(', ')}`,
+    )
   }
   return lines.join('\n')
 }
@@ -113,7 +177,19 @@ function worstHoursTable(plan: Plan, classes: readonly ClassSummary[]): string {
   const rows = classes.flatMap(({ className, worstHours }) =>
     MEASURES_SHOWN.flatMap((m) => {
       const worst = worstHours[m]
-      return worst ? [[className, m, clock(plan.horizon.start, worst.fromSeconds), duration(worst.mean), duration(worst.p95), duration(worst.p99), threeDigits(worst.count)]] : []
+      return worst
+        ? [
+            [
+              className,
+              m,
+              clock(plan.horizon.start, worst.fromSeconds),
+              duration(worst.mean),
+              duration(worst.p95),
+              duration(worst.p99),
+              threeDigits(worst.count),
+            ],
+          ]
+        : []
     }),
   )
   return table(['class', 'measure', 'worst hour from', 'mean', 'p95', 'p99', 'requests'], rows)
@@ -123,9 +199,12 @@ const MEASURES_SHOWN = ['wait', 'ttft', 'tpot', 'latency'] as const
 
 function spreadsTable(classes: readonly ClassSummary[]): string {
   const rows = classes.flatMap(({ className, spreads }) =>
-    MEASURES_SHOWN
-      .filter((m) => spreads[m].count > 0)
-      .map((m) => [className, m, ...(['mean', 'p50', 'p90', 'p95', 'p99', 'max'] as const).map((k) => duration(spreads[m][k])), threeDigits(spreads[m].count)]),
+    MEASURES_SHOWN.filter((m) => spreads[m].count > 0).map((m) => [
+      className,
+      m,
+      ...(['mean', 'p50', 'p90', 'p95', 'p99', 'max'] as const).map((k) => duration(spreads[m][k])),
+      threeDigits(spreads[m].count),
+    ]),
   )
   return table(['class', 'measure', 'mean', 'p50', 'p90', 'p95', 'p99', 'max', 'requests'], rows)
 }

@@ -43,7 +43,10 @@ export interface Choice extends OptionName {
   reliance: string[]
   money: Money
   targets: TargetAnswer[]
-  /** what it costs more than the chosen one, a month, over the same draws of the load: a tie when the interval holds 0; null for the chosen one itself */
+  /**
+   * what it costs more than the chosen one, a month, over the same draws of the load: a tie when the interval holds 0; null for the chosen
+   * one itself
+   */
   dearer: Interval | null
 }
 
@@ -51,9 +54,15 @@ export interface RejectedOption extends OptionName {
   rejection: Rejection
   /** the reason as a sentence, with its figure */
   reason: string
-  /** what it costs at the least, with what the reason speaks of; of what was not run for one group of machines; null where calls are all that costs */
+  /**
+   * what it costs at the least, with what the reason speaks of; of what was not run for one group of machines; null where calls are all
+   * that costs
+   */
   leastPerHour: number | null
-  /** the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing fits */
+  /**
+   * the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing
+   * fits
+   */
   leastStrain: number | null
 }
 

@@ -18,17 +18,40 @@ import { growthSentence, isTie, tieWords, tightestOf } from './verdict.ts'
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
   const served = answer.services.length > 0 && answer.services.every((s) => s.chosen !== null)
-  const whole = answer.meets || (served && !answer.conflict) ? `Every target is met for ${costWords(plan, answer.perHour)}.` : 'Not every target can be met.'
+  const whole =
+    answer.meets || (served && !answer.conflict)
+      ? `Every target is met for ${costWords(plan, answer.perHour)}.`
+      : 'Not every target can be met.'
   return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
 }
 
 /** What is committed to together, what is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
 export function purseWords({ money: { fixed, shared, budget, prepaid }, currency }: Answer): string[] {
   return [
-    ...shared.map((s) => `${listWords(s.services)} commit to ${s.committedMachines} × ${s.machine} together instead of ${s.apartMachines}${s.apartMachines === s.committedMachines ? ' apart' : ''}, which saves ${price(s.savedPerMonth, currency)} a month of what they cost each by itself.`),
-    ...(fixed.length > 0 ? [`${price(fixed.reduce((sum, f) => sum + f.perMonth, 0), currency)} a month of it ${fixed.length > 1 ? 'are' : 'is'} ${fixed.map((f) => f.name).join(' and ')}, whatever is rented.`] : []),
-    ...(budget ? [budget.left >= 0 ? `The budget of ${price(budget.perMonth, currency)} a month leaves ${price(budget.left, currency)}.` : `It is ${price(-budget.left, currency)} a month over the budget of ${price(budget.perMonth, currency)}: nothing that keeps every promise costs less.`] : []),
-    ...(prepaid ? [`The balance of ${price(prepaid.balance, currency)} lasts ${bare(threeDigits(prepaid.days))} days and is spent on ${prepaid.runsOut}.`] : []),
+    ...shared.map(
+      (s) =>
+        `${listWords(s.services)} commit to ${s.committedMachines} × ${s.machine} together instead of ${s.apartMachines}${s.apartMachines === s.committedMachines ? ' apart' : ''}, which saves ${price(s.savedPerMonth, currency)} a month of what they cost each by itself.`,
+    ),
+    ...(fixed.length > 0
+      ? [
+          `${price(
+            fixed.reduce((sum, f) => sum + f.perMonth, 0),
+            currency,
+          )} a month of it ${fixed.length > 1 ? 'are' : 'is'} ${fixed.map((f) => f.name).join(' and ')}, whatever is rented.`,
+        ]
+      : []),
+    ...(budget
+      ? [
+          budget.left >= 0
+            ? `The budget of ${price(budget.perMonth, currency)} a month leaves ${price(budget.left, currency)}.`
+            : `It is ${price(-budget.left, currency)} a month over the budget of ${price(budget.perMonth, currency)}: nothing that keeps every promise costs less.`,
+        ]
+      : []),
+    ...(prepaid
+      ? [
+          `The balance of ${price(prepaid.balance, currency)} lasts ${bare(threeDigits(prepaid.days))} days and is spent on ${prepaid.runsOut}.`,
+        ]
+      : []),
   ]
 }
 
@@ -44,7 +67,11 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
     ...unmeasuredWords(chosen.targets),
-    ...(tightest ? [`Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`] : []),
+    ...(tightest
+      ? [
+          `Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`,
+        ]
+      : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...cheaperWords(plan, s),
@@ -61,7 +88,10 @@ export function qualityWords(plan: Plan, serviceName: string, chosen: Pick<Choic
   const best = variants.reduce((a, b) => ((b.quality?.score ?? -1) > (a?.quality?.score ?? -1) ? b : a), rented)
   if (!rented?.quality || !best?.quality || best.name === rented.name) return []
   const { verdict, low, high } = compareQuality(rented, best)
-  const doubt = verdict === 'undecided' ? `, which ${rented.quality.samples} samples leave undecided (between ${percent(low)} and ${percent(high)})` : ''
+  const doubt =
+    verdict === 'undecided'
+      ? `, which ${rented.quality.samples} samples leave undecided (between ${percent(low)} and ${percent(high)})`
+      : ''
   return [`${rented.name} scores ${percent(rented.quality.score)} where ${best.name} has ${percent(best.quality.score)}${doubt}.`]
 }
 
@@ -69,14 +99,18 @@ function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {
   const nearest = nearestCheaper(s)
   if (!nearest) return ['Nothing that costs less came near enough to be run and missed.']
   const { option, machines, perHour } = nearest
-  return [`The nearest that costs less is ${machines} × ${option.machine}${purchaseSuffix(option.purchase)} with ${option.variant} at ${price(perHour * HOURS_PER_MONTH, plan.currency)}: ${option.reason}.`]
+  return [
+    `The nearest that costs less is ${machines} × ${option.machine}${purchaseSuffix(option.purchase)} with ${option.variant} at ${price(perHour * HOURS_PER_MONTH, plan.currency)}: ${option.reason}.`,
+  ]
 }
 
 function nextWords(plan: Plan, chosen: Choice, runnersUp: readonly Choice[]): string[] {
   const [next] = runnersUp
   if (!next) return []
   const more = next.money.perMonth - chosen.money.perMonth
-  const dearer = isTie(next) ? `as good as the same money: ${tieWords(next)}` : `${price(more, plan.currency)} more${tieWords(next) && ` (${tieWords(next)})`}`
+  const dearer = isTie(next)
+    ? `as good as the same money: ${tieWords(next)}`
+    : `${price(more, plan.currency)} more${tieWords(next) && ` (${tieWords(next)})`}`
   return [`Next best is ${fleetWords(next)}${purchaseSuffix(next.purchase)} with ${next.variant}, for ${dearer}.`]
 }
 

@@ -63,9 +63,21 @@ export interface Configured {
 export function configured(plan: Plan, service: Service, configuration: Configuration): Configured | { ok: false; refusal: Refusal } {
   const { sequences, replicas, profile } = configuration
   if (profile) {
-    const limits = { ...serviceLimits(service, plan.models.find((m) => m.name === service.model)), sequences, cacheTokens: Number.MAX_SAFE_INTEGER }
+    const limits = {
+      ...serviceLimits(
+        service,
+        plan.models.find((m) => m.name === service.model),
+      ),
+      sequences,
+      cacheTokens: Number.MAX_SAFE_INTEGER,
+    }
     const each = configuration.pricePerReplicaHour
-    return { ok: true, spec: { service, candidate: null, profile: givenProfile(profile, limits), replicas }, perHour: each === undefined ? null : each * replicas, machines: null }
+    return {
+      ok: true,
+      spec: { service, candidate: null, profile: givenProfile(profile, limits), replicas },
+      perHour: each === undefined ? null : each * replicas,
+      machines: null,
+    }
   }
   const candidate = statedCandidate(plan, service, configuration)
   if (!candidate) throw new Error('crossChecks let a configuration without machine or variant through')
@@ -74,11 +86,22 @@ export function configured(plan: Plan, service: Service, configuration: Configur
   const groups = policy ? candidate.maxGroups : Math.ceil(replicas / group.replicas)
   const refusal = refusalOf(candidate, groups)
   if (refusal) return { ok: false, refusal }
-  return { ok: true, spec: { service, candidate, groups, ...(policy === null && { replicas }) }, perHour: steadyPerHour(candidate, groups), machines: fleetOf(candidate, groups).machines }
+  return {
+    ok: true,
+    spec: { service, candidate, groups, ...(policy === null && { replicas }) },
+    perHour: steadyPerHour(candidate, groups),
+    machines: fleetOf(candidate, groups).machines,
+  }
 }
 
 /** Simulates the stated configuration of a service over all repetitions. */
-export function simulateConfigured(plan: Plan, service: Service, configuration: Configuration, load: Load, ready: Configured): SimulatedService {
+export function simulateConfigured(
+  plan: Plan,
+  service: Service,
+  configuration: Configuration,
+  load: Load,
+  ready: Configured,
+): SimulatedService {
   const { spec, machines } = ready
   const { candidate } = spec
   const { profile } = partsOf(spec)
@@ -88,7 +111,18 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
   const bought = candidate && paid.length > 0 ? bestCommitted(paid, candidate.prices) : undefined
   const perHour = bought?.perHour ?? ready.perHour
   const committedGroups = bought?.committedGroups ?? (candidate && !candidate.paysByRun ? committedOfSteady(candidate, spec.groups) : 0)
-  const targets = placed.map(({ className, classIndex, target }, i) => targetAnswer({ className, classIndex, target, ...certainty(values.map((v) => v[i]), target, plan.margin) }))
+  const targets = placed.map(({ className, classIndex, target }, i) =>
+    targetAnswer({
+      className,
+      classIndex,
+      target,
+      ...certainty(
+        values.map((v) => v[i]),
+        target,
+        plan.margin,
+      ),
+    }),
+  )
   const observed = { record, ...looking, life }
   const { run: summary, remarks } = tellRun(plan, spec, observed)
   const late = new LateArrivals(record, placed, plan.horizon.warmupSeconds)
@@ -102,7 +136,18 @@ export function simulateConfigured(plan: Plan, service: Service, configuration: 
     run: summary,
     reliance: relianceOf(candidate, profile, load.of(service, 0)),
     remarks: [...(candidate ? policyRemarks(service, candidate) : []), ...remarks],
-    happenings: life ? happenings(life, { startIso: plan.horizon.start, limitedBy: candidate?.limitedBy ?? 'number of machines', late: (from, until) => late.between(from, until) }, 0, plan.horizon.seconds) : [],
+    happenings: life
+      ? happenings(
+          life,
+          {
+            startIso: plan.horizon.start,
+            limitedBy: candidate?.limitedBy ?? 'number of machines',
+            late: (from, until) => late.between(from, until),
+          },
+          0,
+          plan.horizon.seconds,
+        )
+      : [],
     record,
     seen: candidate && { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
     meets: targets.every((t) => t.certainty === 'meets'),
@@ -124,7 +169,11 @@ function drawn(plan: Plan, spec: Runnable, load: Load): Drawn {
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const paid: number[][] = []
   const runOf = (repetition: number) => {
-    const ran = run(plan, spec, load.of(service, repetition), { repetition, toTheEnd: true, ...(repetition === 0 && { observers: looking }) })
+    const ran = run(plan, spec, load.of(service, repetition), {
+      repetition,
+      toTheEnd: true,
+      ...(repetition === 0 && { observers: looking }),
+    })
     if (candidate?.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
     return ran
   }
@@ -137,10 +186,17 @@ function drawn(plan: Plan, spec: Runnable, load: Load): Drawn {
 /** A refusal as a problem of the plan: the field that asks for it, what stands there, and the figure that decides. */
 export function refusalProblem(plan: Plan, index: number, configuration: Configuration, refusal: Refusal): Problem {
   const { field, found } = refusedField(configuration, refusal)
-  return { path: `services[${index}].configuration.${field}`, found: shown(found), rule: `can not be had or run: ${rejectionSentence(refusal, plan)}` }
+  return {
+    path: `services[${index}].configuration.${field}`,
+    found: shown(found),
+    rule: `can not be had or run: ${rejectionSentence(refusal, plan)}`,
+  }
 }
 
-function refusedField({ machine, purchase = 'on-demand', replicas, policy, sequences, devices = 1 }: Configuration, refusal: Refusal): { field: keyof Configuration; found: unknown } {
+function refusedField(
+  { machine, purchase = 'on-demand', replicas, policy, sequences, devices = 1 }: Configuration,
+  refusal: Refusal,
+): { field: keyof Configuration; found: unknown } {
   if (refusal.kind === 'not-sold') return { field: 'purchase', found: purchase }
   if (refusal.kind === 'too-many') return policy === undefined ? { field: 'replicas', found: replicas } : { field: 'policy', found: policy }
   if (refusal.kind === 'no-stock') return { field: 'machine', found: machine }

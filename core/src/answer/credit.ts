@@ -53,12 +53,31 @@ export function creditBetween(plan: Plan, service: Service, a: Combination, b: C
   }
   const all = (1 << differ.length) - 1
   const [from, to] = [valuesOf(0), valuesOf(all)]
-  if (!from || !to) return { differ, quality, sequences, credits: [], reason: 'one of the two can not be derived: its coefficients are given, or its machine lacks the arithmetic' }
+  if (!from || !to)
+    return {
+      differ,
+      quality,
+      sequences,
+      credits: [],
+      reason: 'one of the two can not be derived: its coefficients are given, or its machine lacks the arithmetic',
+    }
   const orders = ordersOf(differ.length).filter((order) => everyState(order, valuesOf))
-  if (orders.length === 0) return { differ, quality, sequences, credits: [], reason: 'between the two lies no state that can be derived: change one thing at a time' }
+  if (orders.length === 0)
+    return {
+      differ,
+      quality,
+      sequences,
+      credits: [],
+      reason: 'between the two lies no state that can be derived: change one thing at a time',
+    }
   const credits = FIGURES.map((figure, i): Credit => ({
-    figure, from: from[i], to: to[i],
-    causes: differ.map((factor, f) => ({ factor, times: exp(orders.reduce((sum, order) => sum + ln(step(order, f, valuesOf, i)), 0) / orders.length) })),
+    figure,
+    from: from[i],
+    to: to[i],
+    causes: differ.map((factor, f) => ({
+      factor,
+      times: exp(orders.reduce((sum, order) => sum + ln(step(order, f, valuesOf, i)), 0) / orders.length),
+    })),
   }))
   return { differ, quality, sequences, credits, reason: null }
 }
@@ -70,7 +89,10 @@ type State = { variant: Variant; machine: string; devices: number }
 const WEIGHT_FIELDS = ['weightBits', 'groupSize', 'scaleBits', 'zeroPointBits', 'bytesPerWeight'] as const
 const CACHE_FIELDS = ['cacheBits', 'bytesPerCacheElement'] as const
 const FIELDS: Record<Exclude<Factor, 'machine' | 'devices'>, readonly (keyof Variant)[]> = {
-  format: ['format', 'efficiency'], 'weight bits': WEIGHT_FIELDS, 'cache bits': CACHE_FIELDS, 'arithmetic bits': ['arithmeticBits'],
+  format: ['format', 'efficiency'],
+  'weight bits': WEIGHT_FIELDS,
+  'cache bits': CACHE_FIELDS,
+  'arithmetic bits': ['arithmeticBits'],
 }
 
 function same(factor: Factor, va: Variant, vb: Variant, a: Combination, b: Combination): boolean {
@@ -91,11 +113,23 @@ function mixed(differ: readonly Factor[], changed: number, va: Variant, vb: Vari
   return state
 }
 
-function figuresOf(plan: Plan, service: Service, model: Model, { variant, machine: name, devices }: State, mean: Mean, sequences: number): number[] | undefined {
+function figuresOf(
+  plan: Plan,
+  service: Service,
+  model: Model,
+  { variant, machine: name, devices }: State,
+  mean: Mean,
+  sequences: number,
+): number[] | undefined {
   const machine = plan.machines.find((m) => m.name === name)
   if (!machine) return undefined
   // Every mixed state has room and may run anywhere: only its speed is asked.
-  const roomy = { ...machine, devices: Math.max(machine.devices, devices), memoryBytesPerDevice: 1e15, linkBytesPerSecond: machine.linkBytesPerSecond ?? machine.hostLinkBytesPerSecond ?? 0 }
+  const roomy = {
+    ...machine,
+    devices: Math.max(machine.devices, devices),
+    memoryBytesPerDevice: 1e15,
+    linkBytesPerSecond: machine.linkBytesPerSecond ?? machine.hostLinkBytesPerSecond ?? 0,
+  }
   if (devices > 1 && roomy.linkBytesPerSecond === 0) return undefined
   const { splits: _, ceilings: __, ...free } = roomy
   const { search: ___, ...anywhere } = service
@@ -103,19 +137,35 @@ function figuresOf(plan: Plan, service: Service, model: Model, { variant, machin
   if (!fitting.fits) return undefined
   const speed = speedOf((s) => fitting.profile({ sequences: s }), sequences, mean)
   const perReplicaHour = ((machine.pricePerHour ?? Infinity) * devices) / machine.devices
-  if (speed.kind !== 'token') return [speed.aloneSeconds, speed.fullBatchSeconds, speed.fullBatchSeconds, speed.requestsPerSecond, (speed.requestsPerSecond * 3600) / Math.max(1e-9, perReplicaHour)]
-  return [speed.aloneSecondsPerToken, speed.fullSecondsPerToken, speed.prefillSeconds, speed.tokensPerSecond, (speed.tokensPerSecond * 3600) / Math.max(1e-9, perReplicaHour)]
+  if (speed.kind !== 'token')
+    return [
+      speed.aloneSeconds,
+      speed.fullBatchSeconds,
+      speed.fullBatchSeconds,
+      speed.requestsPerSecond,
+      (speed.requestsPerSecond * 3600) / Math.max(1e-9, perReplicaHour),
+    ]
+  return [
+    speed.aloneSecondsPerToken,
+    speed.fullSecondsPerToken,
+    speed.prefillSeconds,
+    speed.tokensPerSecond,
+    (speed.tokensPerSecond * 3600) / Math.max(1e-9, perReplicaHour),
+  ]
 }
 
 function ordersOf(count: number): number[][] {
   if (count === 0) return [[]]
-  return ordersOf(count - 1).flatMap((order) => Array.from({ length: count }, (_, i) => [...order.slice(0, i), count - 1, ...order.slice(i)]))
+  return ordersOf(count - 1).flatMap((order) =>
+    Array.from({ length: count }, (_, i) => [...order.slice(0, i), count - 1, ...order.slice(i)]),
+  )
 }
 
 /** Bits of the factors that come before a place in an order. */
 const before = (order: readonly number[], place: number) => order.slice(0, place).reduce((sum, f) => sum | (1 << f), 0)
 
-const everyState = (order: readonly number[], valuesOf: (changed: number) => number[] | undefined) => order.every((_, i) => valuesOf(before(order, i)) !== undefined)
+const everyState = (order: readonly number[], valuesOf: (changed: number) => number[] | undefined) =>
+  order.every((_, i) => valuesOf(before(order, i)) !== undefined)
 
 /** By which factor a figure changes where an order changes factor f. */
 function step(order: readonly number[], f: number, valuesOf: (changed: number) => number[] | undefined, figure: number): number {

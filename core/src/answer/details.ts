@@ -38,7 +38,14 @@ export interface Seen {
 
 /** Everything that the application shows of one configuration beside its targets, as tables. */
 export function detailTables(plan: Plan, seen: Seen): DetailTable[] {
-  return [startTable(seen), supplyTable(seen), ...dayTable(plan, seen), ledgerTable(plan, seen), ...qualityTable(plan, seen), ...latencyTables(plan, seen)]
+  return [
+    startTable(seen),
+    supplyTable(seen),
+    ...dayTable(plan, seen),
+    ledgerTable(plan, seen),
+    ...qualityTable(plan, seen),
+    ...latencyTables(plan, seen),
+  ]
 }
 
 const STAGE_WORDS = { machine: 'machine', image: 'image', weights: 'weights', load: 'load', warmup: 'warm-up' } as const
@@ -49,14 +56,29 @@ function startTable({ candidate }: Seen): DetailTable {
   const lines = startBudget(service, candidate, 1).filter((l) => l.weightsFrom === rules.weightsFrom)
   const rows = lines.map((l) => [`from ${l.from}`, ...l.stages.map((s) => duration(s.seconds)), duration(l.readySeconds)])
   const limit = rules.timeoutSeconds === Infinity ? 'no time-out' : `time-out ${duration(rules.timeoutSeconds)}`
-  return { title: `start-up (${limit}; it takes ${duration(neededTimeout(rules))} once a machine is there)`, header: ['', ...Object.values(STAGE_WORDS), 'ready'], rows }
+  return {
+    title: `start-up (${limit}; it takes ${duration(neededTimeout(rules))} once a machine is there)`,
+    header: ['', ...Object.values(STAGE_WORDS), 'ready'],
+    rows,
+  }
 }
 
 function supplyTable({ candidate, groups }: Seen): DetailTable {
   const { machine, group, limitedBy, obtainableGroups } = candidate
   return {
-    title: 'what can be had', header: ['machine', 'wanted at most', 'stock', 'quota', 'attempts that succeed', 'placeable replicas', 'limited by'],
-    rows: [[machine.name, String(groups * group.machines), String(machine.stock), machine.quota === undefined ? 'none' : String(machine.quota), percent(machine.availability ?? 1), String(Math.min(obtainableGroups, obtainable(machine)) * group.replicas), limitedBy]],
+    title: 'what can be had',
+    header: ['machine', 'wanted at most', 'stock', 'quota', 'attempts that succeed', 'placeable replicas', 'limited by'],
+    rows: [
+      [
+        machine.name,
+        String(groups * group.machines),
+        String(machine.stock),
+        machine.quota === undefined ? 'none' : String(machine.quota),
+        percent(machine.availability ?? 1),
+        String(Math.min(obtainableGroups, obtainable(machine)) * group.replicas),
+        limitedBy,
+      ],
+    ],
   }
 }
 
@@ -70,7 +92,19 @@ function dayTable(plan: Plan, { observed: { life }, candidate }: Seen): DetailTa
   const { seconds, start } = plan.horizon
   const hours = hoursOf(life, seconds, start)
   const placeable = String(candidate.obtainableGroups * candidate.group.replicas)
-  const rows = hours.flatMap((h, hour) => (h ? [[`${String(hour).padStart(2, '0')}:00`, String(h.wanted), h.least === h.most ? String(h.most) : `${h.least} to ${h.most}`, placeable, String(h.unplaced)]] : []))
+  const rows = hours.flatMap((h, hour) =>
+    h
+      ? [
+          [
+            `${String(hour).padStart(2, '0')}:00`,
+            String(h.wanted),
+            h.least === h.most ? String(h.most) : `${h.least} to ${h.most}`,
+            placeable,
+            String(h.unplaced),
+          ],
+        ]
+      : [],
+  )
   return [{ title: 'replicas over the day', header: ['hour', 'wanted at most', 'ready', 'placeable', 'without room at most'], rows }]
 }
 
@@ -97,7 +131,16 @@ function hoursOf(life: LifeRecord, endSeconds: number, start: string): (HourOfDa
   return hours
 }
 
-const PART_WORDS = { serving: 'serving', idle: 'ready and idle', starting: 'starting up', leaving: 'empty until given back', rounding: 'billing steps', unused: 'committed, not used', storage: 'disks', transfer: 'transfer of starts' } as const
+const PART_WORDS = {
+  serving: 'serving',
+  idle: 'ready and idle',
+  starting: 'starting up',
+  leaving: 'empty until given back',
+  rounding: 'billing steps',
+  unused: 'committed, not used',
+  storage: 'disks',
+  transfer: 'transfer of starts',
+} as const
 
 /** Where a month's money goes, of the first draw. */
 function ledgerTable(plan: Plan, seen: Seen): DetailTable {
@@ -105,8 +148,12 @@ function ledgerTable(plan: Plan, seen: Seen): DetailTable {
   const month = (HOURS_PER_MONTH * 3600) / plan.horizon.seconds
   const parts = LEDGER_PARTS.filter((part) => Math.abs(ledger[part]) > 1e-9)
   return {
-    title: 'where a month’s money goes (first draw)', header: ['', 'a month', 'share'],
-    rows: [...parts.map((part) => [PART_WORDS[part], price(ledger[part] * month, plan.currency), percent(ledger[part] / ledger.total)]), ['all', price(ledger.total * month, plan.currency), '']],
+    title: 'where a month’s money goes (first draw)',
+    header: ['', 'a month', 'share'],
+    rows: [
+      ...parts.map((part) => [PART_WORDS[part], price(ledger[part] * month, plan.currency), percent(ledger[part] / ledger.total)]),
+      ['all', price(ledger.total * month, plan.currency), ''],
+    ],
   }
 }
 
@@ -119,7 +166,13 @@ function qualityTable(_: Plan, { candidate: { model, variant } }: Seen): DetailT
   const rows = judged.map((v) => {
     const { score = 0, samples = 0 } = v.quality ?? {}
     const interval = wilson(score, samples)
-    return [v.name, percent(score), `${percent(interval.low)} to ${percent(interval.high)}`, String(samples), v.name === variant.name ? 'this' : VERDICTS[compareQuality(variant, v).verdict]]
+    return [
+      v.name,
+      percent(score),
+      `${percent(interval.low)} to ${percent(interval.high)}`,
+      String(samples),
+      v.name === variant.name ? 'this' : VERDICTS[compareQuality(variant, v).verdict],
+    ]
   })
   return [{ title: 'quality of the variants', header: ['variant', 'score', '95 % interval', 'samples', 'difference'], rows }]
 }
@@ -134,7 +187,12 @@ function latencyTables(plan: Plan, { candidate: { service }, observed: { record 
     if (values.length === 0) return []
     const { edges, shares } = histogram(Array.from(values, (s) => Math.max(1, Math.round(s * 1000))))
     const top = Math.max(...shares)
-    const rows = shares.map((share, b) => [`${duration(edges[b] / 1000)} to ${duration(edges[b + 1] / 1000)}`, grouped(share * values.length, 0), percent(share), '▇'.repeat(Math.round((share / top) * BAR))])
+    const rows = shares.map((share, b) => [
+      `${duration(edges[b] / 1000)} to ${duration(edges[b + 1] / 1000)}`,
+      grouped(share * values.length, 0),
+      percent(share),
+      '▇'.repeat(Math.round((share / top) * BAR)),
+    ])
     return [{ title: `latency of ${c.name}`, header: ['', 'requests', 'share', ''], rows }]
   })
 }
@@ -142,6 +200,15 @@ function latencyTables(plan: Plan, { candidate: { service }, observed: { record 
 /** Machines against calls in words: the volume at which they cost the same, and what calls cost between all warm and all cold. */
 export function volumeWords({ breakEven, points, called, startSeconds }: VolumeReport, currency: string): string[] {
   const now = points.find((p) => p.multiple === 1)
-  const volume = breakEven ? `Machines cost less than calls to ${called.machine} from ${grouped(breakEven.callsPerMonth, 0)} calls a month on (${breakEven.low === breakEven.high ? 'all draws alike' : `${grouped((breakEven.callsPerMonth * breakEven.low) / breakEven.multiple, 0)} to ${grouped((breakEven.callsPerMonth * breakEven.high) / breakEven.multiple, 0)} over the draws`}).` : `Between ${points[0]?.multiple} and ${points.at(-1)?.multiple} times the load, calls to ${called.machine} and machines never cost the same.`
-  return [volume, ...(now ? [`At the plan’s own load calls cost ${price(now.called[0], currency)} a month: ${price(now.warm, currency)} if none found an instance cold, ${price(now.cold, currency)} if each did (${duration(startSeconds)} from nothing).`] : [])]
+  const volume = breakEven
+    ? `Machines cost less than calls to ${called.machine} from ${grouped(breakEven.callsPerMonth, 0)} calls a month on (${breakEven.low === breakEven.high ? 'all draws alike' : `${grouped((breakEven.callsPerMonth * breakEven.low) / breakEven.multiple, 0)} to ${grouped((breakEven.callsPerMonth * breakEven.high) / breakEven.multiple, 0)} over the draws`}).`
+    : `Between ${points[0]?.multiple} and ${points.at(-1)?.multiple} times the load, calls to ${called.machine} and machines never cost the same.`
+  return [
+    volume,
+    ...(now
+      ? [
+          `At the plan’s own load calls cost ${price(now.called[0], currency)} a month: ${price(now.warm, currency)} if none found an instance cold, ${price(now.cold, currency)} if each did (${duration(startSeconds)} from nothing).`,
+        ]
+      : []),
+  ]
 }

@@ -6,7 +6,11 @@ import { configured, simulateConfigured } from './configured.ts'
 
 /** The smallest plan with one class changed, simulated as it stands. */
 function simulated(parts: Partial<RequestClass>, seconds = 600, cacheTokens?: number, queueLimited = true) {
-  const plan: Plan = structuredClone({ ...oneConfiguration, repetitions: 1, horizon: { ...oneConfiguration.horizon, seconds, warmupSeconds: 0 } })
+  const plan: Plan = structuredClone({
+    ...oneConfiguration,
+    repetitions: 1,
+    horizon: { ...oneConfiguration.horizon, seconds, warmupSeconds: 0 },
+  })
   plan.classes = [{ ...plan.classes[0], ...parts }]
   const [service] = plan.services
   if (!queueLimited) service.limits = undefined
@@ -29,7 +33,9 @@ describe('edges have a defined result and a sentence', () => {
     expect(run.overall.worstHours.latency).toBeNull()
     expect([run.replicas.busyShare, run.replicas.meanBatch]).toEqual([0, null])
     expect(meets).toBe(true)
-    expect(remarks).toEqual(['No request of pilot desk arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.'])
+    expect(remarks).toEqual([
+      'No request of pilot desk arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.',
+    ])
   })
 
   it('a single request', () => {
@@ -45,7 +51,9 @@ describe('edges have a defined result and a sentence', () => {
     expect(counts.tooLarge).toBe(counts.arrivals)
     expect(counts.arrivals).toBeGreaterThan(1000)
     expect(meets).toBe(false)
-    expect(remarks[0]).toMatch(/^\d[\d ]+ of pilot desk are larger than a replica can hold \(4 000 tokens, prompt and answer together\) and refused on arrival/)
+    expect(remarks[0]).toMatch(
+      /^\d[\d ]+ of pilot desk are larger than a replica can hold \(4 000 tokens, prompt and answer together\) and refused on arrival/,
+    )
   })
 
   it('more load than the replicas can bear for the whole horizon', () => {
@@ -54,7 +62,9 @@ describe('edges have a defined result and a sentence', () => {
     expect(run.replicas.busyShare).toBeGreaterThan(0.99)
     expect(meets).toBe(false)
     expect(counts.rejected).toBeGreaterThan(0.5 * counts.arrivals)
-    expect(remarks.join(' ')).toMatch(/^The replicas are busy (99.\d|100.0) % of their time and \d+.?\d? % of the requests are turned away or give up: more comes in/)
+    expect(remarks.join(' ')).toMatch(
+      /^The replicas are busy (99.\d|100.0) % of their time and \d+.?\d? % of the requests are turned away or give up: more comes in/,
+    )
   })
 
   it('the same without a queue limit: they wait to the end, and a sentence says how many', () => {
@@ -64,7 +74,10 @@ describe('edges have a defined result and a sentence', () => {
   })
 
   it('a million requests within one second', () => {
-    const { counts, run, remarks } = simulated({ arrivals: { kind: 'closed-loop', clients: 1_000_000, requestsPerClient: 1, thinkSeconds: 0, rampSeconds: 0.999 } }, 60)
+    const { counts, run, remarks } = simulated(
+      { arrivals: { kind: 'closed-loop', clients: 1_000_000, requestsPerClient: 1, thinkSeconds: 0, rampSeconds: 0.999 } },
+      60,
+    )
     expect(counts.arrivals).toBe(1_000_000)
     expect(counts.finished + counts.rejected + counts.abandoned + counts.unfinished).toBe(1_000_000)
     expect(run.busiestSecond).toBe(1_000_000)
@@ -72,7 +85,10 @@ describe('edges have a defined result and a sentence', () => {
   })
 
   it('ten clients in a closed loop are no wall, and what is served a second is of the time in which they came', () => {
-    const { counts, run, record, remarks } = simulated({ arrivals: { kind: 'closed-loop', clients: 10, requestsPerClient: 40, thinkSeconds: 0 } }, 86_400)
+    const { counts, run, record, remarks } = simulated(
+      { arrivals: { kind: 'closed-loop', clients: 10, requestsPerClient: 40, thinkSeconds: 0 } },
+      86_400,
+    )
     expect(counts.finished).toBe(400)
     expect(run.busiestSecond).toBeLessThan(40)
     expect(remarks.join(' ')).not.toContain('within one second')

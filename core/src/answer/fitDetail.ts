@@ -46,17 +46,24 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
   const limit = chosen.fits ? Math.max(1, ...asked.filter((s) => s <= chosen.mostSequences)) : Math.max(...asked)
   const sources = SOURCES.flatMap((source): SourceReading[] => {
     const fitting = of(source)
-    return fitting.fits && fitting.source === source ? [{ source, used: chosen.fits && chosen.source === source, speed: speedOf((s) => fitting.profile({ sequences: s }), limit, mean) }] : []
+    return fitting.fits && fitting.source === source
+      ? [{ source, used: chosen.fits && chosen.source === source, speed: speedOf((s) => fitting.profile({ sequences: s }), limit, mean) }]
+      : []
   })
   const from = { model, variant, machine, devices: at.devices, assumptions: plan.assumptions, split: service.split }
   const measured = of('measured')
   const calibration = measured.fits ? measured.calibration : undefined
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === at.devices)
   return {
-    at, sources, sequences: limit,
+    at,
+    sources,
+    sequences: limit,
     spec: chosen.fits ? specOf(chosen.profile({ sequences: limit })) : null,
     memory: chosen.memory ? memoryLines(from, chosen.memory) : [],
     costs: costLines(from, limit),
-    measured: calibration && measurement ? { rows: measurement.rows, calibration, notes: calibrationWords(calibration), source: measurement.source ?? 'source not stated' } : null,
+    measured:
+      calibration && measurement
+        ? { rows: measurement.rows, calibration, notes: calibrationWords(calibration), source: measurement.source ?? 'source not stated' }
+        : null,
   }
 }

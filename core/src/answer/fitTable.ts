@@ -9,7 +9,15 @@ import { groupOf, type Group } from '../service/host.ts'
 import { isDropped } from '../service/constraints.ts'
 import { fit, type Fit } from '../service/fit.ts'
 import type { MemorySplit } from '../service/memory.ts'
-import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type ProfileSource } from '../service/profile.ts'
+import {
+  aloneSeconds,
+  batchSeconds,
+  decodeStepSeconds,
+  prefillStepSeconds,
+  slowness,
+  type Profile,
+  type ProfileSource,
+} from '../service/profile.ts'
 import { wilson, type ShareInterval } from '../service/quality.ts'
 import { sustainedRequestsPerSecond } from '../service/sustained.ts'
 import { remediesFor, type Remedy } from './remedies.ts'
@@ -43,7 +51,10 @@ export interface FitRow {
   notes: string[]
   quality: ShareInterval | null
   speed: Speed | null
-  /** answer tokens, or requests, that one unit of money sustains with every sequence busy, prompts included; 0 for what is free of charge or does not fit */
+  /**
+   * answer tokens, or requests, that one unit of money sustains with every sequence busy, prompts included; 0 for what is free of charge
+   * or does not fit
+   */
   forMoney: number
 }
 
@@ -56,7 +67,10 @@ export type Speed =
       sequences: number
       aloneSecondsPerToken: number
       fullSecondsPerToken: number
-      /** requests, and answer tokens, per second of one replica with all its sequences busy with requests of the mean size, prompts included */
+      /**
+       * requests, and answer tokens, per second of one replica with all its sequences busy with requests of the mean size, prompts
+       * included
+       */
       requestsPerSecond: number
       tokensPerSecond: number
       prefillSeconds: number
@@ -87,7 +101,16 @@ function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, ma
   const speed = fitting.fits ? speedOf((s) => fitting.profile({ sequences: s }), limit, mean) : null
   const replicaHour = pricePerHour === undefined ? NaN : (pricePerHour * group.machines) / group.replicas
   return {
-    ...at, provider, region, device, pricePerHour: pricePerHour ?? null, stock, quota: quota ?? null, obtainable: obtainable(machine), availability: availability ?? null, group,
+    ...at,
+    provider,
+    region,
+    device,
+    pricePerHour: pricePerHour ?? null,
+    stock,
+    quota: quota ?? null,
+    obtainable: obtainable(machine),
+    availability: availability ?? null,
+    group,
     memory: fitting.memory ?? null,
     reason: fitting.fits ? null : misfitSentence(fitting.misfit),
     remedies: fitting.fits ? [] : remediesFor(plan, service, model, at, fitting.misfit),
@@ -105,7 +128,11 @@ const asked = (service: Service) => service.search?.sequences ?? [service.config
 /** A machine whose ceilings leave none of the sequence limits that are asked for does not fit as asked. */
 function capped(fitting: Fit, service: Service): Fit {
   if (!fitting.fits || fitting.mostSequences >= Math.min(...asked(service))) return fitting
-  return { fits: false, misfit: { kind: 'sequences', asked: Math.min(...asked(service)), most: fitting.mostSequences, boundBy: fitting.boundBy }, ...(fitting.memory && { memory: fitting.memory }) }
+  return {
+    fits: false,
+    misfit: { kind: 'sequences', asked: Math.min(...asked(service)), most: fitting.mostSequences, boundBy: fitting.boundBy },
+    ...(fitting.memory && { memory: fitting.memory }),
+  }
 }
 
 /** The largest limit that is asked for and that there is room for. */
@@ -138,11 +165,25 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
   if (profile.kind === 'shared') {
     const alone = aloneSeconds(profile, mean.input, Math.max(1, mean.output))
     const fullBatchSeconds = alone * slowness(profile, limit)
-    return { kind: 'batch', batch: limit, meanWork: mean.input, aloneSeconds: alone, fullBatchSeconds, requestsPerSecond: limit / fullBatchSeconds }
+    return {
+      kind: 'batch',
+      batch: limit,
+      meanWork: mean.input,
+      aloneSeconds: alone,
+      fullBatchSeconds,
+      requestsPerSecond: limit / fullBatchSeconds,
+    }
   }
   if (profile.kind === 'batch') {
     const fullBatchSeconds = batchSeconds(profile, limit, mean.input)
-    return { kind: 'batch', batch: limit, meanWork: mean.input, aloneSeconds: batchSeconds(profile, 1, mean.input), fullBatchSeconds, requestsPerSecond: limit / fullBatchSeconds / Math.max(1, mean.output) }
+    return {
+      kind: 'batch',
+      batch: limit,
+      meanWork: mean.input,
+      aloneSeconds: batchSeconds(profile, 1, mean.input),
+      fullBatchSeconds,
+      requestsPerSecond: limit / fullBatchSeconds / Math.max(1, mean.output),
+    }
   }
   const meanTokens = mean.input + mean.output
   const sequencesThatFit = Math.floor(profile.cacheTokens / Math.max(1, meanTokens))
@@ -151,9 +192,14 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
   const fullSecondsPerToken = decodeStepSeconds(profile, sequences, sequences * cachedEach) / profile.tokensPerStep
   const requestsPerSecond = sustainedRequestsPerSecond(profile, sequences, mean)
   return {
-    kind: 'token', sequencesThatFit, sequences, meanTokens, fullSecondsPerToken,
+    kind: 'token',
+    sequencesThatFit,
+    sequences,
+    meanTokens,
+    fullSecondsPerToken,
     aloneSecondsPerToken: decodeStepSeconds(profile, 1, cachedEach) / profile.tokensPerStep,
-    requestsPerSecond, tokensPerSecond: requestsPerSecond * mean.output,
+    requestsPerSecond,
+    tokensPerSecond: requestsPerSecond * mean.output,
     prefillSeconds: prefillStepSeconds(profile, mean.input, square(mean.input)),
   }
 }

@@ -18,16 +18,26 @@ export function purchaseOfWords(words: string): Purchase | undefined {
 
 /** What a part of a setting was called: the value that it names. */
 const PARTS: Record<string, Setting> = {
-  'split by heads': { split: 'heads' }, 'split by layers': { split: 'layers' },
-  'least-busy routing': { routing: 'least-busy' }, 'round-robin routing': { routing: 'round-robin' }, 'two-choice routing': { routing: 'two-choice' }, 'shared-queue routing': { routing: 'shared-queue' },
-  'weights from the store': { weightsFrom: 'store' }, 'weights in the image': { weightsFrom: 'image' }, 'weights kept on the machine': { weightsFrom: 'node' },
-  'whole prompts': { prompts: 'whole' }, 'prompts in chunks': { prompts: 'interleaved' },
-  'room kept from the start': { reservation: 'whole' }, 'room as tokens come': { reservation: 'optimistic' },
+  'split by heads': { split: 'heads' },
+  'split by layers': { split: 'layers' },
+  'least-busy routing': { routing: 'least-busy' },
+  'round-robin routing': { routing: 'round-robin' },
+  'two-choice routing': { routing: 'two-choice' },
+  'shared-queue routing': { routing: 'shared-queue' },
+  'weights from the store': { weightsFrom: 'store' },
+  'weights in the image': { weightsFrom: 'image' },
+  'weights kept on the machine': { weightsFrom: 'node' },
+  'whole prompts': { prompts: 'whole' },
+  'prompts in chunks': { prompts: 'interleaved' },
+  'room kept from the start': { reservation: 'whole' },
+  'room as tokens come': { reservation: 'optimistic' },
   'batches that do not wait': { windowSeconds: 0 },
 }
 /** The same with a figure. */
 const FIGURES: readonly [form: RegExp, key: 'stepTokens' | 'maxPrefillTokens' | 'windowSeconds'][] = [
-  [/^([\d.]+) tokens a step$/, 'stepTokens'], [/^([\d.]+) prompt tokens a step$/, 'maxPrefillTokens'], [/^batches that wait ([\d.e+-]+) s$/, 'windowSeconds'],
+  [/^([\d.]+) tokens a step$/, 'stepTokens'],
+  [/^([\d.]+) prompt tokens a step$/, 'maxPrefillTokens'],
+  [/^batches that wait ([\d.e+-]+) s$/, 'windowSeconds'],
 ]
 
 function partOfWords(words: string): Setting | undefined {
@@ -42,7 +52,7 @@ function partOfWords(words: string): Setting | undefined {
 /** A setting as version 1 named it; undefined where it is none. @example settingOfWords('two-choice routing, prompts in chunks') */
 export function settingOfWords(words: string): Setting | undefined {
   const parts = words.split(', ').map(partOfWords)
-  return parts.every((part) => part !== undefined) ? Object.assign({}, ...parts) as Setting : undefined // each of them is one
+  return parts.every((part) => part !== undefined) ? (Object.assign({}, ...parts) as Setting) : undefined // each of them is one
 }
 
 /** Fields of version 1 that were words, and how each is read. */
@@ -77,12 +87,15 @@ class UnknownWords extends Error {}
 function carried(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(carried)
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, of]) => {
-    if (key === 'plan') return [key, of]
-    if (key === 'version' && isAnswer(value)) return [key, 2]
-    if (key === 'sold' && Array.isArray(of)) return [key, of.map((words: unknown) => (typeof words === 'string' ? (KINDS[words] ?? words) : words))]
-    return [key, typeof of === 'string' && Object.hasOwn(FIELDS, key) ? (FIELDS[key](of) ?? unknown(key, of)) : carried(of)]
-  }))
+  return Object.fromEntries(
+    Object.entries(value).map(([key, of]) => {
+      if (key === 'plan') return [key, of]
+      if (key === 'version' && isAnswer(value)) return [key, 2]
+      if (key === 'sold' && Array.isArray(of))
+        return [key, of.map((words: unknown) => (typeof words === 'string' ? (KINDS[words] ?? words) : words))]
+      return [key, typeof of === 'string' && Object.hasOwn(FIELDS, key) ? (FIELDS[key](of) ?? unknown(key, of)) : carried(of)]
+    }),
+  )
 }
 
 function unknown(key: string, words: string): never {

@@ -46,14 +46,27 @@ export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
     others.push({ option: optionOf(option), machines: rejection.machines, offsets: [0, 1], perHour: rejection.perHour })
   }
   others.sort((a, b) => a.perHour - b.perHour)
-  return [...ranked.map((c): FrontierOption => ({ option: optionOf(c), machines: c.machines, offsets: [-1, 1, 2] })), ...others.slice(0, RUN_AT_MOST).map(({ option, machines, offsets }) => ({ option, machines, offsets }))]
+  return [
+    ...ranked.map((c): FrontierOption => ({ option: optionOf(c), machines: c.machines, offsets: [-1, 1, 2] })),
+    ...others.slice(0, RUN_AT_MOST).map(({ option, machines, offsets }) => ({ option, machines, offsets })),
+  ]
 }
 
 const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, purchaseKey(o.purchase)])
 
 /** The ranked options where all their draws together put them: known before anything around them is simulated. */
 export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer): FrontierPoint[] {
-  return [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp].map((c) => ({ ...optionOf(c), machines: c.machines, perHour: c.money.perHour, holds: true, ...tightest(plan, service, c.targets.map((t) => t.interval?.mean ?? null)) }))
+  return [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp].map((c) => ({
+    ...optionOf(c),
+    machines: c.machines,
+    perHour: c.money.perHour,
+    holds: true,
+    ...tightest(
+      plan,
+      service,
+      c.targets.map((t) => t.interval?.mean ?? null),
+    ),
+  }))
 }
 
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
@@ -66,17 +79,34 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
     const orders = (candidate.elastic ? offsets.filter((d) => d === 0) : offsets)
       .map((d) => machines / candidate.group.machines + d)
       .filter((g) => g >= 1 && g <= candidate.maxGroups)
-      .map((groups): TrialOrder => ({ service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: true }))
+      .map((groups): TrialOrder => ({
+        service: service.name,
+        candidate: candidate.index,
+        groups,
+        repetition: 0,
+        loadFactor: 1,
+        toTheEnd: true,
+      }))
     const results = yield* ordered(orders, [...points])
     results.forEach(({ values, holds, paidPerHour }, i) => {
       const { groups } = orders[i]
-      points.push({ ...option, machines: fleetOf(candidate, groups).machines, perHour: paidPerHour, holds, ...tightest(plan, service, values ?? []) })
+      points.push({
+        ...option,
+        machines: fleetOf(candidate, groups).machines,
+        perHour: paidPerHour,
+        holds,
+        ...tightest(plan, service, values ?? []),
+      })
     })
   }
   return points
 }
 
-function tightest(plan: Plan, service: Service, values: readonly (number | null)[]): { strain: number | null; tightest: number; value: number | null } {
+function tightest(
+  plan: Plan,
+  service: Service,
+  values: readonly (number | null)[],
+): { strain: number | null; tightest: number; value: number | null } {
   let worst = { strain: 0, tightest: 0, value: values[0] ?? null }
   targetsOf(plan, service).forEach(({ target }, i) => {
     const value = values[i]

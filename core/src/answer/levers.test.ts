@@ -7,10 +7,28 @@ import { Load } from '../search/load.ts'
 import { levers } from './levers.ts'
 
 const plan = checkPlan({
-  ...withService(skerrySound, 'pilot talk'), repetitions: 1, horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
-  classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 }, targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }] }],
+  ...withService(skerrySound, 'pilot talk'),
+  repetitions: 1,
+  horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  classes: [
+    {
+      ...skerrySound.classes[0],
+      arrivals: { kind: 'steady', ratePerSecond: 1.2 },
+      targets: [{ measure: 'tpot', percentile: 95, seconds: 0.045 }],
+    },
+  ],
 })
-const option = { machine: 'Fenland twin', provider: 'Fenland', region: 'x', variant: '8-bit', devices: 2, sequences: 64, policy: 'follows the tide', purchase: purchase('committed'), setting: null }
+const option = {
+  machine: 'Fenland twin',
+  provider: 'Fenland',
+  region: 'x',
+  variant: '8-bit',
+  devices: 2,
+  sequences: 64,
+  policy: 'follows the tide',
+  purchase: purchase('committed'),
+  setting: null,
+}
 
 describe('levers', () => {
   const load = new Load(plan)
@@ -36,7 +54,9 @@ describe('levers', () => {
   })
 
   it('of a fixed number are a machine more or less, and what can not be had says so', () => {
-    const fixed = [...levers(plan, 'pilot talk', { option: { ...option, policy: null }, machines: 1 }, [], load, (p) => new Load(p))].at(-1)!
+    const fixed = [...levers(plan, 'pilot talk', { option: { ...option, policy: null }, machines: 1 }, [], load, (p) => new Load(p))].at(
+      -1,
+    )!
     const names = fixed.effects.map((e) => e.words)
     expect(names).toContain('one machine more')
     expect(fixed.effects.find((e) => e.words === 'one machine less')).toMatchObject({ strain: null, perHour: null })
@@ -46,7 +66,10 @@ describe('levers', () => {
   it('that break the promise say what is rented then: the cheapest of the same with more machines and of the next best', () => {
     const one = { option: { ...option, policy: null }, machines: 1 }
     const dear = { option: { ...option, machine: 'Northquay cairn', policy: null }, machines: 1 }
-    const heavy = { ...plan, classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'tpot' as const, percentile: 95, seconds: 0.0379 }] })) }
+    const heavy = {
+      ...plan,
+      classes: plan.classes.map((c) => ({ ...c, targets: [{ measure: 'tpot' as const, percentile: 95, seconds: 0.0379 }] })),
+    }
     const heavyLoad = new Load(heavy)
     const told = [...levers(heavy, 'pilot talk', one, [dear], heavyLoad, (p) => new Load(p))].at(-1)!
     expect(told.before.strain).toBeLessThanOrEqual(1)

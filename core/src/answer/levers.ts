@@ -17,13 +17,19 @@ import { ROUTINGS, waysOf } from '../plan/ways.ts'
 /** What one input does to the chosen configuration when it moves by a plausible step. */
 export interface LeverEffect {
   words: string
-  /** value of the tightest promise over its limit, head-room taken off: 1 is just enough; Infinity when it is not reached at all; null when the configuration can not be had any more */
+  /**
+   * value of the tightest promise over its limit, head-room taken off: 1 is just enough; Infinity when it is not reached at all; null when
+   * the configuration can not be had any more
+   */
   strain: number | null
   /** which promise that is */
   tightest: string | null
   /** cost of the same configuration, per hour */
   perHour: number | null
-  /** where it does not hold any more: the cheapest that does of the same with more machines and of the next best; null when none of those does */
+  /**
+   * where it does not hold any more: the cheapest that does of the same with more machines and of the next best; null when none of those
+   * does
+   */
   instead?: { words: string; perHour: number } | null
 }
 
@@ -60,7 +66,14 @@ const MORE_AT_MOST = 3
  *
  * @param others the next best
  */
-export function* levers(plan: Plan, serviceName: string, chosen: Sized, others: readonly Sized[], load: Load, loadOf: (plan: Plan) => Load): Generator<LeverReport, LeverReport> {
+export function* levers(
+  plan: Plan,
+  serviceName: string,
+  chosen: Sized,
+  others: readonly Sized[],
+  load: Load,
+  loadOf: (plan: Plan) => Load,
+): Generator<LeverReport, LeverReport> {
   const spec = inPlan(plan, serviceName, chosen)
   if (!spec) throw new Error('only a configuration that fits has levers')
   const list = leversOf(plan, spec.service, spec.candidate)
@@ -71,14 +84,17 @@ export function* levers(plan: Plan, serviceName: string, chosen: Sized, others: 
     const there = next === plan ? spec : inPlan(next, serviceName, chosen)
     const moved = there && lever.spec ? lever.spec(there) : there
     const itsLoad = next === plan ? load : loadOf(next)
-    const effect: LeverEffect = moved ? measured(lever.words, next, moved, itsLoad, lever.loadFactor ?? 1) : { words: lever.words, strain: null, tightest: null, perHour: null }
+    const effect: LeverEffect = moved
+      ? measured(lever.words, next, moved, itsLoad, lever.loadFactor ?? 1)
+      : { words: lever.words, strain: null, tightest: null, perHour: null }
     if (!lever.spec && (effect.strain === null || effect.strain > 1)) {
       effect.instead = null
       for (const rival of rivalsIn(next, serviceName, chosen, others)) {
         if (leastOf(rival) >= (effect.instead?.perHour ?? Infinity)) continue
         yield { ...report }
         const { strain, perHour } = measured('', next, rival, itsLoad, lever.loadFactor ?? 1)
-        if (strain !== null && strain <= 1 && perHour !== null && perHour < (effect.instead?.perHour ?? Infinity)) effect.instead = { perHour, words: specWords(rival) }
+        if (strain !== null && strain <= 1 && perHour !== null && perHour < (effect.instead?.perHour ?? Infinity))
+          effect.instead = { perHour, words: specWords(rival) }
       }
     }
     report.effects = [...report.effects, effect].sort((a, b) => weight(report.before, b) - weight(report.before, a))
@@ -99,7 +115,9 @@ function rivalsIn(plan: Plan, serviceName: string, chosen: Sized, others: readon
     const spec = inPlan(plan, serviceName, sized)
     if (!spec) return []
     if (spec.candidate.elastic) return i === 0 ? [] : [spec]
-    return Array.from({ length: MORE_AT_MOST + 1 }, (_, more) => ({ ...spec, groups: spec.groups + more })).filter((s) => s.groups <= s.candidate.maxGroups && (i > 0 || s.groups > spec.groups))
+    return Array.from({ length: MORE_AT_MOST + 1 }, (_, more) => ({ ...spec, groups: spec.groups + more })).filter(
+      (s) => s.groups <= s.candidate.maxGroups && (i > 0 || s.groups > spec.groups),
+    )
   })
   return specs.sort((a, b) => leastOf(a) - leastOf(b))
 }
@@ -108,7 +126,12 @@ function rivalsIn(plan: Plan, serviceName: string, chosen: Sized, others: readon
 const leastOf = ({ candidate, groups }: RunSpec): number => (candidate.elastic ? 0 : costPerHour(candidate, groups))
 
 function specWords({ candidate, groups }: RunSpec): string {
-  return shortFleetWords({ machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, upTo: candidate.elastic, purchase: candidate.purchase })
+  return shortFleetWords({
+    machine: candidate.machine.name,
+    machines: fleetOf(candidate, groups).machines,
+    upTo: candidate.elastic,
+    purchase: candidate.purchase,
+  })
 }
 
 const inPlan = (plan: Plan, serviceName: string, { option, machines }: Sized) => specOf(plan, serviceName, option, machines)
@@ -127,9 +150,13 @@ const same = (plan: Plan) => plan
 
 function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
   const mine = (c: RequestClass) => c.service === service.name
-  const sized = (field: 'input' | 'output' | 'work', factor: number) => (p: Plan): Plan => ({ ...p, classes: p.classes.map((c) => (mine(c) && c[field] ? { ...c, [field]: scaled(c[field], factor) } : c)) })
+  const sized =
+    (field: 'input' | 'output' | 'work', factor: number) =>
+    (p: Plan): Plan => ({ ...p, classes: p.classes.map((c) => (mine(c) && c[field] ? { ...c, [field]: scaled(c[field], factor) } : c)) })
   const has = (field: 'input' | 'output' | 'work') => plan.classes.some((c) => mine(c) && c[field] !== undefined && c[field].kind !== 'log')
-  const assumed = (patch: (a: Plan['assumptions']) => Partial<Plan['assumptions']>) => (p: Plan): Plan => ({ ...p, assumptions: { ...p.assumptions, ...patch(p.assumptions) } })
+  const assumed =
+    (patch: (a: Plan['assumptions']) => Partial<Plan['assumptions']>) =>
+    (p: Plan): Plan => ({ ...p, assumptions: { ...p.assumptions, ...patch(p.assumptions) } })
   const derived = candidate.fit.fits && candidate.fit.source === 'derived'
   return [
     { words: '10 % more load', plan: same, loadFactor: 1.1 },
@@ -137,7 +164,12 @@ function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
     ...(has('input') ? [{ words: 'prompts 20 % longer', plan: sized('input', 1.2) }] : []),
     ...(has('output') ? [{ words: 'answers 20 % longer', plan: sized('output', 1.2) }] : []),
     ...(has('work') ? [{ words: '20 % more work a request', plan: sized('work', 1.2) }] : []),
-    ...(derived ? [{ words: 'memory read 10 % slower than assumed', plan: assumed((a) => ({ memoryEfficiency: a.memoryEfficiency * 0.9 })) }, { words: 'arithmetic 10 % slower than assumed', plan: assumed((a) => ({ arithmeticEfficiency: a.arithmeticEfficiency * 0.9 })) }] : []),
+    ...(derived
+      ? [
+          { words: 'memory read 10 % slower than assumed', plan: assumed((a) => ({ memoryEfficiency: a.memoryEfficiency * 0.9 })) },
+          { words: 'arithmetic 10 % slower than assumed', plan: assumed((a) => ({ arithmeticEfficiency: a.arithmeticEfficiency * 0.9 })) },
+        ]
+      : []),
     ...startLevers(service),
     ...specLevers(plan, service, candidate),
   ]
@@ -145,28 +177,80 @@ function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
 
 function startLevers({ name, start }: Service): Lever[] {
   if (!start) return []
-  const changed = (patch: Partial<typeof start>) => (p: Plan): Plan => ({ ...p, services: p.services.map((s) => (s.name === name && s.start ? { ...s, start: { ...s.start, ...patch } } : s)) })
+  const changed =
+    (patch: Partial<typeof start>) =>
+    (p: Plan): Plan => ({
+      ...p,
+      services: p.services.map((s) => (s.name === name && s.start ? { ...s, start: { ...s.start, ...patch } } : s)),
+    })
   const { machineP95Seconds: p95, machineSeconds = 0 } = start
   return [
-    ...(machineSeconds > 0 ? [{ words: 'machines that come twice as late', plan: changed({ machineSeconds: machineSeconds * 2, ...(p95 !== undefined && { machineP95Seconds: p95 * 2 }) }) }] : []),
-    { words: 'weights read at half the rate', plan: changed({ weights: { ...start.weights, bytesPerSecond: start.weights.bytesPerSecond / 2 } }) },
+    ...(machineSeconds > 0
+      ? [
+          {
+            words: 'machines that come twice as late',
+            plan: changed({ machineSeconds: machineSeconds * 2, ...(p95 !== undefined && { machineP95Seconds: p95 * 2 }) }),
+          },
+        ]
+      : []),
+    {
+      words: 'weights read at half the rate',
+      plan: changed({ weights: { ...start.weights, bytesPerSecond: start.weights.bytesPerSecond / 2 } }),
+    },
   ]
 }
 
 function specLevers(plan: Plan, service: Service, candidate: Candidate): Lever[] {
-  const by = (words: string, alteration: Parameters<typeof altered>[2]): Lever => ({ words, plan: same, spec: (s) => altered(plan, s, alteration) })
+  const by = (words: string, alteration: Parameters<typeof altered>[2]): Lever => ({
+    words,
+    plan: same,
+    spec: (s) => altered(plan, s, alteration),
+  })
   const { policy, sequences } = candidate
   const list = [...(service.search?.sequences ?? [])].sort((a, b) => a - b)
   const next = [list.filter((s) => s < sequences).at(-1), list.find((s) => s > sequences)].filter((s) => s !== undefined)
-  const retarget = (p: ScalingPolicy, share: number): ScalingPolicy => ({ ...p, metrics: (p.metrics ?? []).map((m) => ({ ...m, target: Number((m.target * share).toPrecision(2)) })) })
+  const retarget = (p: ScalingPolicy, share: number): ScalingPolicy => ({
+    ...p,
+    metrics: (p.metrics ?? []).map((m) => ({ ...m, target: Number((m.target * share).toPrecision(2)) })),
+  })
   const targets = (p: ScalingPolicy) => (p.metrics ?? []).map((m) => bare(threeDigits(m.target))).join(' and ')
   return [
     ...next.map((s) => by(`${s} side by side`, { kind: 'sequences', sequences: s })),
-    ...waysOf(ROUTINGS).filter((r) => ROUTINGS[r].isLever && r !== service.routing).map((routing) => by(ROUTINGS[routing].words, { kind: 'routing', routing })),
-    ...(policy?.metrics?.length ? [0.8, 1.25].map((share) => by(`a target of ${targets(retarget(policy, share))} for the policy`, { kind: 'policy', part: 'target', policy: retarget(policy, share) })) : []),
-    ...(policy && !policy.idle && policy.min < policy.max ? [by(`at least ${policy.min + 1} copies`, { kind: 'policy', part: 'min', policy: { ...policy, min: policy.min + 1 } })] : []),
-    ...(candidate.purchase.safeShare < 1 ? [{ words: 'machines taken away twice as often', plan: (p: Plan): Plan => ({ ...p, machines: p.machines.map((m) => (m.name === candidate.machine.name ? { ...m, spotMeanSeconds: (m.spotMeanSeconds ?? DEFAULT_SPOT_MEAN_SECONDS) / 2 } : m)) }) }] : []),
-    ...(policy ? [] : [1, -1].map((d): Lever => ({ words: d > 0 ? 'one machine more' : 'one machine less', plan: same, spec: (s) => (s.groups + d >= 1 && s.groups + d <= s.candidate.maxGroups ? { ...s, groups: s.groups + d } : undefined) }))),
+    ...waysOf(ROUTINGS)
+      .filter((r) => ROUTINGS[r].isLever && r !== service.routing)
+      .map((routing) => by(ROUTINGS[routing].words, { kind: 'routing', routing })),
+    ...(policy?.metrics?.length
+      ? [0.8, 1.25].map((share) =>
+          by(`a target of ${targets(retarget(policy, share))} for the policy`, {
+            kind: 'policy',
+            part: 'target',
+            policy: retarget(policy, share),
+          }),
+        )
+      : []),
+    ...(policy && !policy.idle && policy.min < policy.max
+      ? [by(`at least ${policy.min + 1} copies`, { kind: 'policy', part: 'min', policy: { ...policy, min: policy.min + 1 } })]
+      : []),
+    ...(candidate.purchase.safeShare < 1
+      ? [
+          {
+            words: 'machines taken away twice as often',
+            plan: (p: Plan): Plan => ({
+              ...p,
+              machines: p.machines.map((m) =>
+                m.name === candidate.machine.name ? { ...m, spotMeanSeconds: (m.spotMeanSeconds ?? DEFAULT_SPOT_MEAN_SECONDS) / 2 } : m,
+              ),
+            }),
+          },
+        ]
+      : []),
+    ...(policy
+      ? []
+      : [1, -1].map((d): Lever => ({
+          words: d > 0 ? 'one machine more' : 'one machine less',
+          plan: same,
+          spec: (s) => (s.groups + d >= 1 && s.groups + d <= s.candidate.maxGroups ? { ...s, groups: s.groups + d } : undefined),
+        }))),
   ]
 }
 
@@ -175,7 +259,12 @@ function scaled(size: Size, factor: number): Size {
     case 'fixed':
       return { ...size, value: Math.max(1, Math.round(size.value * factor)) }
     case 'lognormal':
-      return { ...size, median: size.median * factor, p95: size.p95 * factor, ...(size.max !== undefined && { max: Math.round(size.max * factor) }) }
+      return {
+        ...size,
+        median: size.median * factor,
+        p95: size.p95 * factor,
+        ...(size.max !== undefined && { max: Math.round(size.max * factor) }),
+      }
     case 'exponential':
       return { ...size, mean: size.mean * factor }
     case 'empirical':

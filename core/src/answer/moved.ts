@@ -38,9 +38,12 @@ function fateOf(old: Choice, { chosen, runnersUp, rejected }: ServiceAnswer, cur
   }
   const out = rejected.find((r) => isSame(old, r)) ?? rejected.find((r) => isSame({ ...old, sequences: r.sequences }, r))
   if (!out) return 'it is not among the options any more'
-  const least = 'leastPerHour' in out.rejection ? out.rejection.leastPerHour : 'perHour' in out.rejection ? out.rejection.perHour : undefined
+  const least =
+    'leastPerHour' in out.rejection ? out.rejection.leastPerHour : 'perHour' in out.rejection ? out.rejection.perHour : undefined
   const dearer = out.rejection.kind === 'dearer-bound' && least !== undefined
-  return dearer ? `it costs at least ${price(least * HOURS_PER_MONTH, currency)} now` : `now it ${out.rejection.kind === 'misfit' ? 'does not fit' : 'fails'}: ${out.reason}`
+  return dearer
+    ? `it costs at least ${price(least * HOURS_PER_MONTH, currency)} now`
+    : `now it ${out.rejection.kind === 'misfit' ? 'does not fit' : 'fails'}: ${out.reason}`
 }
 
 function choiceWords(c: Choice): string {

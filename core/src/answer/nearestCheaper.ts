@@ -34,8 +34,23 @@ export function* withFigureOfNearest(plan: Plan, service: Service, answer: Servi
   const { option, machines } = nearest
   const candidate = candidateOf(plan, service, option)
   if (!candidate) return answer
-  const [{ missed }] = yield* ordered([{ service: service.name, candidate: candidate.index, groups: machines / candidate.group.machines, repetition: 0, loadFactor: 1, toTheEnd: true }], undefined)
+  const [{ missed }] = yield* ordered(
+    [
+      {
+        service: service.name,
+        candidate: candidate.index,
+        groups: machines / candidate.group.machines,
+        repetition: 0,
+        loadFactor: 1,
+        toTheEnd: true,
+      },
+    ],
+    undefined,
+  )
   if (!missed) return answer
   const rejection = { ...nearest.option.rejection, missed }
-  return { ...answer, rejected: answer.rejected.map((r) => (r === option ? { ...r, rejection, reason: rejectionSentence(rejection, plan) } : r)) }
+  return {
+    ...answer,
+    rejected: answer.rejected.map((r) => (r === option ? { ...r, rejection, reason: rejectionSentence(rejection, plan) } : r)),
+  }
 }

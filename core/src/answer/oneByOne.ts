@@ -55,15 +55,38 @@ function takeLimits(...keys: (keyof Limits)[]): Field['take'] {
 const FIELDS: Field[] = [
   { what: 'variant', words: (s) => s.candidate.variant.name, take: (w, { candidate }) => ({ ...w, variant: candidate.variant.name }) },
   { what: 'machine', words: (s) => s.candidate.machine.name, take: (w, { candidate }) => ({ ...w, machine: candidate.machine.name }) },
-  { what: 'devices of a replica', words: (s) => String(s.candidate.devices), take: (w, { candidate }) => ({ ...w, devices: candidate.devices }) },
-  { what: 'side by side', words: (s) => String(s.candidate.sequences), take: (w, { candidate }) => ({ ...w, sequences: candidate.sequences }) },
+  {
+    what: 'devices of a replica',
+    words: (s) => String(s.candidate.devices),
+    take: (w, { candidate }) => ({ ...w, devices: candidate.devices }),
+  },
+  {
+    what: 'side by side',
+    words: (s) => String(s.candidate.sequences),
+    take: (w, { candidate }) => ({ ...w, sequences: candidate.sequences }),
+  },
   { what: 'copies', words: scalingWords, take: (w, from) => ({ ...w, scaling: wishOf(from).scaling }) },
   { what: 'paid', words: (s) => purchaseName(s.candidate.purchase), take: (w, { candidate }) => ({ ...w, purchase: candidate.purchase }) },
-  { what: 'routing', words: (s) => s.service.routing, take: (w, { service }) => ({ ...w, service: { ...w.service, routing: service.routing } }) },
-  { what: 'prompts', words: ({ service: { limits } }) => (limits?.prompts === 'interleaved' ? `in chunks of ${limits.stepTokens ?? DEFAULT_STEP_TOKENS} a step` : `whole, ${limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS} a step`), take: takeLimits('prompts', 'stepTokens', 'maxPrefillTokens') },
+  {
+    what: 'routing',
+    words: (s) => s.service.routing,
+    take: (w, { service }) => ({ ...w, service: { ...w.service, routing: service.routing } }),
+  },
+  {
+    what: 'prompts',
+    words: ({ service: { limits } }) =>
+      limits?.prompts === 'interleaved'
+        ? `in chunks of ${limits.stepTokens ?? DEFAULT_STEP_TOKENS} a step`
+        : `whole, ${limits?.maxPrefillTokens ?? DEFAULT_PREFILL_TOKENS} a step`,
+    take: takeLimits('prompts', 'stepTokens', 'maxPrefillTokens'),
+  },
   { what: 'room in the cache', words: ({ service: { limits } }) => limits?.reservation ?? 'whole', take: takeLimits('reservation') },
   { what: 'wait of a batch', words: ({ service: { limits } }) => `${limits?.windowSeconds ?? 0} s`, take: takeLimits('windowSeconds') },
-  { what: 'weights', words: (s) => s.service.start?.weights.from ?? 'no stages', take: (w, { service }) => ({ ...w, service: { ...w.service, ...(service.start && { start: service.start }) } }) },
+  {
+    what: 'weights',
+    words: (s) => s.service.start?.weights.from ?? 'no stages',
+    take: (w, { service }) => ({ ...w, service: { ...w.service, ...(service.start && { start: service.start }) } }),
+  },
 ]
 
 function scalingWords(spec: RunSpec): string {
@@ -79,7 +102,11 @@ export function differencesOf(a: RunSpec, b: RunSpec): Difference[] {
 }
 
 function differing(a: RunSpec, b: RunSpec): Field[] {
-  return FIELDS.filter((f) => (f.what === 'copies' ? f.words(a) !== f.words(b) || JSON.stringify(a.candidate.policy) !== JSON.stringify(b.candidate.policy) : f.words(a) !== f.words(b)))
+  return FIELDS.filter((f) =>
+    f.what === 'copies'
+      ? f.words(a) !== f.words(b) || JSON.stringify(a.candidate.policy) !== JSON.stringify(b.candidate.policy)
+      : f.words(a) !== f.words(b),
+  )
 }
 
 /**
@@ -90,8 +117,18 @@ export function* oneByOne(plan: Plan, a: RunSpec, b: RunSpec, load: Load): Gener
   const fields = differing(a, b)
   const known = new Map<string, Between>()
   const between = (taken: readonly Field[]): Between => {
-    const key = fields.filter((f) => taken.includes(f)).map((f) => f.what).join()
-    const found = known.get(key) ?? (taken.length === fields.length ? { spec: b, reason: '' } : specOf(plan, taken.reduce((w, f) => f.take(w, b), wishOf(a))))
+    const key = fields
+      .filter((f) => taken.includes(f))
+      .map((f) => f.what)
+      .join()
+    const found =
+      known.get(key) ??
+      (taken.length === fields.length
+        ? { spec: b, reason: '' }
+        : specOf(
+            plan,
+            taken.reduce((w, f) => f.take(w, b), wishOf(a)),
+          ))
     known.set(key, found)
     return found
   }
@@ -114,7 +151,15 @@ interface Between {
 
 function wishOf({ candidate, service, groups }: RunSpec): Wish {
   const { machine, variant, devices, sequences, purchase, policy } = candidate
-  return { machine: machine.name, variant: variant.name, devices, sequences, purchase, scaling: { policy: policy?.name ?? null, replicas: fleetOf(candidate, groups).replicas }, service }
+  return {
+    machine: machine.name,
+    variant: variant.name,
+    devices,
+    sequences,
+    purchase,
+    scaling: { policy: policy?.name ?? null, replicas: fleetOf(candidate, groups).replicas },
+    service,
+  }
 }
 
 function specOf(plan: Plan, { scaling, service, ...name }: Wish): Between {
@@ -122,7 +167,11 @@ function specOf(plan: Plan, { scaling, service, ...name }: Wish): Between {
   if (!candidate) return { spec: undefined, reason: `${name.machine} is not tried or sold so` }
   if (!candidate.fit.fits) return { spec: undefined, reason: misfitSentence(candidate.fit.misfit) }
   const groups = candidate.elastic ? candidate.maxGroups : Math.ceil(scaling.replicas / candidate.group.replicas)
-  if (groups > candidate.maxGroups || groups < 1) return { spec: undefined, reason: `${fleetOf(candidate, candidate.maxGroups).machines} × ${name.machine} can be had, ${fleetOf(candidate, groups).machines} would be needed` }
+  if (groups > candidate.maxGroups || groups < 1)
+    return {
+      spec: undefined,
+      reason: `${fleetOf(candidate, candidate.maxGroups).machines} × ${name.machine} can be had, ${fleetOf(candidate, groups).machines} would be needed`,
+    }
   return { spec: { service, candidate, groups }, reason: '' }
 }
 

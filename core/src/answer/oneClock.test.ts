@@ -13,9 +13,27 @@ const EIGHT = Array.from({ length: 24 }, (_, h) => (h === 8 ? 1 : 0))
 function around(offset: string) {
   const plain = livingPlan(new RandomStream(8, 'one clock'), 0)
   const base = checkPlan({
-    ...plain, repetitions: 1, horizon: { start: `2027-03-01T07:58:00${offset}`, seconds: 600, warmupSeconds: 0 },
-    classes: plain.classes.map(({ turns: _, ...c }) => ({ ...c, arrivals: { kind: 'weekly' as const, ratePerSecond: 1, days: [1, 0, 0, 0, 0, 0, 0], hours: EIGHT } })),
-    services: plain.services.map((s) => ({ ...s, losses: undefined, policies: [{ name: 'morning', min: 1, max: 3, intervalSeconds: 5, down: { stabilisationSeconds: 0 }, schedule: [{ days: [1], from: '08:00', until: '08:04', min: 3 }] }] })),
+    ...plain,
+    repetitions: 1,
+    horizon: { start: `2027-03-01T07:58:00${offset}`, seconds: 600, warmupSeconds: 0 },
+    classes: plain.classes.map(({ turns: _, ...c }) => ({
+      ...c,
+      arrivals: { kind: 'weekly' as const, ratePerSecond: 1, days: [1, 0, 0, 0, 0, 0, 0], hours: EIGHT },
+    })),
+    services: plain.services.map((s) => ({
+      ...s,
+      losses: undefined,
+      policies: [
+        {
+          name: 'morning',
+          min: 1,
+          max: 3,
+          intervalSeconds: 5,
+          down: { stabilisationSeconds: 0 },
+          schedule: [{ days: [1], from: '08:00', until: '08:04', min: 3 }],
+        },
+      ],
+    })),
   })
   const [service] = base.services
   const candidate = enumerate(base, service).find((c) => c.fit.fits && c.policy && c.maxGroups > 2)
@@ -36,6 +54,10 @@ describe('one clock, that of the start of the horizon', () => {
     expect(record.at.reduce((first, t) => Math.min(first, t), Infinity)).toBeGreaterThanOrEqual(120)
     expect(record.requests.count).toBeGreaterThan(100)
     expect(happenings.filter(({ words }) => words.startsWith('Mon 08:00:00') && words.includes('copy asked for'))).toHaveLength(2)
-    expect(seen?.observed.life?.wanted.map((w) => [w.seconds, w.replicas])).toEqual([[0, 1], [120, 3], [360, 1]])
+    expect(seen?.observed.life?.wanted.map((w) => [w.seconds, w.replicas])).toEqual([
+      [0, 1],
+      [120, 3],
+      [360, 1],
+    ])
   })
 })

@@ -21,7 +21,17 @@ export interface OptionName {
 /** What identifies a candidate. */
 export function optionName(candidate: Candidate): OptionName {
   const { machine, variant, devices, sequences, policy, purchase, setting } = candidate
-  return { machine: machine.name, provider: machine.provider, region: machine.region, variant: variant.name, devices, sequences, policy: policy?.name ?? null, purchase, setting }
+  return {
+    machine: machine.name,
+    provider: machine.provider,
+    region: machine.region,
+    variant: variant.name,
+    devices,
+    sequences,
+    policy: policy?.name ?? null,
+    purchase,
+    setting,
+  }
 }
 
 /** What identifies an option, of anything that has it. */

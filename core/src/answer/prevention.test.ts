@@ -20,7 +20,9 @@ const simulated = (plan: Plan, spec: RunSpec, load: Load) => wholeRun(plan, spec
 /** Whether every promise was kept by those who came in the moment, told request by request. */
 function keptByHand(plan: Plan, record: RunRecord, { fromSeconds, untilSeconds }: Moment): boolean {
   return targetsOf(plan, plan.services[0]).every(({ classIndex, target }) => {
-    const mine = [...Array(record.requests.count).keys()].filter((i) => record.requests.classIndex[i] === classIndex && record.at[i] >= fromSeconds && record.at[i] < untilSeconds)
+    const mine = [...Array(record.requests.count).keys()].filter(
+      (i) => record.requests.classIndex[i] === classIndex && record.at[i] >= fromSeconds && record.at[i] < untilSeconds,
+    )
     if (target.measure === 'throughput') return true
     if (target.measure === 'lost') {
       const ended = mine.filter((i) => record.outcome[i] !== Outcome.unfinished)
@@ -30,7 +32,9 @@ function keptByHand(plan: Plan, record: RunRecord, { fromSeconds, untilSeconds }
       if (record.outcome[i] !== Outcome.finished && record.outcome[i] !== Outcome.unfinished) return [Infinity]
       const value = measureOf(record, i, target.measure)
       if (value === value) return [value]
-      return record.outcome[i] === Outcome.unfinished && target.measure !== 'tpot' && record.endSeconds - record.at[i] > target.seconds ? [Infinity] : []
+      return record.outcome[i] === Outcome.unfinished && target.measure !== 'tpot' && record.endSeconds - record.at[i] > target.seconds
+        ? [Infinity]
+        : []
     })
     return values.filter((v) => v > target.seconds).length <= values.length - Math.ceil((target.percentile / 100) * values.length - 1e-9)
   })
@@ -38,7 +42,8 @@ function keptByHand(plan: Plan, record: RunRecord, { fromSeconds, untilSeconds }
 
 /** The rung below on the ladder of whole numbers that a change stands on, if it stands on one. */
 function milder(alteration: Alteration): Alteration | undefined {
-  if (alteration.kind === 'policy' && alteration.part === 'min') return { ...alteration, policy: { ...alteration.policy, min: alteration.policy.min - 1 } }
+  if (alteration.kind === 'policy' && alteration.part === 'min')
+    return { ...alteration, policy: { ...alteration.policy, min: alteration.policy.min - 1 } }
   if (alteration.kind === 'fixed' && alteration.groups > 1) return { ...alteration, groups: alteration.groups - 1 }
   return undefined
 }
@@ -48,7 +53,9 @@ function generous(plan: Plan): Plan {
   const [first] = plan.classes
   const [service] = plan.services
   return {
-    ...plan, machines: plan.machines.map((m) => ({ ...m, stock: 12 })), classes: [{ ...first, targets: [{ measure: 'ttft', percentile: 90, seconds: 1 }] }],
+    ...plan,
+    machines: plan.machines.map((m) => ({ ...m, stock: 12 })),
+    classes: [{ ...first, targets: [{ measure: 'ttft', percentile: 90, seconds: 1 }] }],
     services: [{ ...service, policies: (service.policies ?? []).map((p) => ({ ...p, max: 8 })) }],
   }
 }
@@ -99,12 +106,27 @@ describe('bad moments', () => {
     const count = at.length
     const end = Float64Array.from(at, (t, i) => t + took[i])
     const record = {
-      at: Float64Array.from(at), start: Float64Array.from(at), firstToken: end, end, outcome: new Uint8Array(count).fill(Outcome.finished), endSeconds: 7200,
-      requests: { count, classIndex: new Uint8Array(count), at: Float64Array.from(at), input: new Int32Array(count), output: new Int32Array(count) },
+      at: Float64Array.from(at),
+      start: Float64Array.from(at),
+      firstToken: end,
+      end,
+      outcome: new Uint8Array(count).fill(Outcome.finished),
+      endSeconds: 7200,
+      requests: {
+        count,
+        classIndex: new Uint8Array(count),
+        at: Float64Array.from(at),
+        input: new Int32Array(count),
+        output: new Int32Array(count),
+      },
     } as unknown as RunRecord // only what is read of a record
     const target = { measure: 'latency' as const, percentile: 90, seconds: 2 }
     // One late request in a piece is chance; the pieces at 2000 and 2400 are two apart, one moment.
-    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target }], 7200)).toEqual([{ fromSeconds: 1800, untilSeconds: 2700, late: 5, arrivals: 5, className: 'pilot desk', target }])
-    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target: { ...target, seconds: 10 } }], 7200)).toEqual([])
+    expect(badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target }], 7200)).toEqual([
+      { fromSeconds: 1800, untilSeconds: 2700, late: 5, arrivals: 5, className: 'pilot desk', target },
+    ])
+    expect(
+      badMoments(record, [{ classIndex: 0, className: 'pilot desk', overdueSeconds: 60, target: { ...target, seconds: 10 } }], 7200),
+    ).toEqual([])
   })
 })

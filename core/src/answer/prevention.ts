@@ -51,8 +51,16 @@ export interface Moment {
  *
  * @param run the record of the run that went badly, and how its fleet came and went
  */
-export function* preventions(plan: Plan, spec: RunSpec, load: Load, run: { record: RunRecord; life: LifeRecord | null }, moment: Moment): Generator<PreventionProgress, PreventionProgress> {
-  const wanted = (run.life?.wanted ?? []).filter((w) => w.seconds < moment.untilSeconds).reduce((most, w) => (w.seconds >= moment.fromSeconds - 3600 ? Math.max(most, w.replicas) : w.replicas), 0)
+export function* preventions(
+  plan: Plan,
+  spec: RunSpec,
+  load: Load,
+  run: { record: RunRecord; life: LifeRecord | null },
+  moment: Moment,
+): Generator<PreventionProgress, PreventionProgress> {
+  const wanted = (run.life?.wanted ?? [])
+    .filter((w) => w.seconds < moment.untilSeconds)
+    .reduce((most, w) => (w.seconds >= moment.fromSeconds - 3600 ? Math.max(most, w.replicas) : w.replicas), 0)
   const meanSeconds = mean(finishedValues(run.record, 'latency', countedSelection(plan, -1))) ?? 0
   const ladders = laddersFor(plan, spec, { ...moment, wanted, meanSeconds })
   const progress: PreventionProgress = { settled: 0, of: ladders.length, simulations: 0, found: [] }
@@ -65,10 +73,15 @@ export function* preventions(plan: Plan, spec: RunSpec, load: Load, run: { recor
   return progress
 }
 
-const byUse = (a: Prevention, b: Prevention) => Number(b.prevents) - Number(a.prevents) || Number(b.holds) - Number(a.holds) || (a.prevents ? a.perHour - b.perHour : a.late - b.late)
+const byUse = (a: Prevention, b: Prevention) =>
+  Number(b.prevents) - Number(a.prevents) || Number(b.holds) - Number(a.holds) || (a.prevents ? a.perHour - b.perHour : a.late - b.late)
 
 /** The strongest first: where that does not help nothing milder is tried. Then halving between what fails and what helps. */
-function* mildest(ladder: Ladder, attempt: (a: Alteration) => Prevention | undefined, progress: PreventionProgress): Generator<PreventionProgress, Prevention | undefined> {
+function* mildest(
+  ladder: Ladder,
+  attempt: (a: Alteration) => Prevention | undefined,
+  progress: PreventionProgress,
+): Generator<PreventionProgress, Prevention | undefined> {
   const attemptAt = function* (rung: number): Generator<PreventionProgress, Prevention | undefined> {
     const tried = attempt(ladder[rung])
     if (tried) progress.simulations++
@@ -94,14 +107,15 @@ function attempt(plan: Plan, spec: RunSpec, load: Load, moment: Moment, alterati
   if (!next) return undefined
   const { record, perHour, holds } = wholeRun(plan, next, load.of(next.service, 0))
   const placed = targetsOf(plan, next.service)
-  return {
-    alteration, words: alterationWords(spec, next, alteration), perHour, holds,
-    ...inMoment(record, placed, moment),
-  }
+  return { alteration, words: alterationWords(spec, next, alteration), perHour, holds, ...inMoment(record, placed, moment) }
 }
 
 /** Whether every promise was kept by those who came in the moment, as promised and without head-room. */
-function inMoment(record: RunRecord, placed: readonly PlacedTarget[], { fromSeconds, untilSeconds }: Moment): Pick<Prevention, 'prevents' | 'late'> {
+function inMoment(
+  record: RunRecord,
+  placed: readonly PlacedTarget[],
+  { fromSeconds, untilSeconds }: Moment,
+): Pick<Prevention, 'prevents' | 'late'> {
   let prevents = true
   let late = 0
   for (const { classIndex, target, overdueSeconds } of placed) {

@@ -17,7 +17,10 @@ export interface RecommendProgress {
   /** what is being worked on, as a person would say it */
   doing: string
   soFar: SoFar
-  /** said twice: when it is proved, with nothing beside it and without summaries of its classes, and then with the next best, but for the load that it bears */
+  /**
+   * said twice: when it is proved, with nothing beside it and without summaries of its classes, and then with the next best, but for the
+   * load that it bears
+   */
   answer?: Answer
 }
 
@@ -43,33 +46,67 @@ export interface Beside {
 
 /** Whether several services search for machines that are committed to, of one offer. */
 export function mayShare(plan: Plan, services: readonly Service[]): boolean {
-  return plan.machines.some((m) => services.filter((s) => purchasesOf(s, m).some((p) => PURCHASES[p.kind].mayCommit) && m.committedPerHour !== undefined && (s.search?.machines?.includes(m.name) ?? true)).length > 1)
+  return plan.machines.some(
+    (m) =>
+      services.filter(
+        (s) =>
+          purchasesOf(s, m).some((p) => PURCHASES[p.kind].mayCommit) &&
+          m.committedPerHour !== undefined &&
+          (s.search?.machines?.includes(m.name) ?? true),
+      ).length > 1,
+  )
 }
 
 /** Progress once every option is settled. */
 export function settledProgress({ searches, chosen }: Whole, beside: Beside, doing: string): RecommendProgress {
   return {
-    soFar: soFarOf(searches.map((s, i) => provedProgress(s, chosen[i])), beside), doing,
-    settled: sum(searches, (s) => s.candidates), total: sum(searches, (s) => s.candidates), simulations: sum(searches, (s) => s.simulations),
+    soFar: soFarOf(
+      searches.map((s, i) => provedProgress(s, chosen[i])),
+      beside,
+    ),
+    doing,
+    settled: sum(searches, (s) => s.candidates),
+    total: sum(searches, (s) => s.candidates),
+    simulations: sum(searches, (s) => s.simulations),
   }
 }
 
 /** Adds up the progress of all services; those that have not begun count with nothing, those that are done with the last that they said. */
-export function wholeProgress(services: readonly Service[], beside: Beside, begin: readonly SearchProgress[] = []): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
-  const last = services.map((s, i): SearchProgress => begin.at(i) ?? { service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null })
+export function wholeProgress(
+  services: readonly Service[],
+  beside: Beside,
+  begin: readonly SearchProgress[] = [],
+): (progress: readonly (SearchProgress | undefined)[]) => RecommendProgress {
+  const last = services.map(
+    (s, i): SearchProgress => begin.at(i) ?? { service: s.name, settled: 0, total: 0, simulations: 0, best: undefined, leastPerHour: null },
+  )
   return (progress) => {
     progress.forEach((p, i) => (last[i] = p ?? { ...last[i], settled: last[i].total }))
     const soFar = soFarOf(last, beside)
     return {
-      settled: sum(last, (p) => p.settled), total: sum(last, (p) => p.total), simulations: sum(last, (p) => p.simulations), soFar,
-      doing: soFar.proved ? 'nothing cheaper holds; looking for the next best' : soFar.services.length > 0 ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}` : 'nothing holds yet',
+      settled: sum(last, (p) => p.settled),
+      total: sum(last, (p) => p.total),
+      simulations: sum(last, (p) => p.simulations),
+      soFar,
+      doing: soFar.proved
+        ? 'nothing cheaper holds; looking for the next best'
+        : soFar.services.length > 0
+          ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}`
+          : 'nothing holds yet',
     }
   }
 }
 
 /** What a service says of itself when its cheapest is proved. */
 export function provedProgress({ service, candidates, simulations }: ServiceSearch, found: Found | undefined): SearchProgress {
-  return { service: service.name, settled: candidates, total: candidates, simulations, best: found && bestOf(found.candidate, found.groups, found.perHour, 'proved'), leastPerHour: found?.perHour ?? null }
+  return {
+    service: service.name,
+    settled: candidates,
+    total: candidates,
+    simulations,
+    best: found && bestOf(found.candidate, found.groups, found.perHour, 'proved'),
+    leastPerHour: found?.perHour ?? null,
+  }
 }
 
 function soFarOf(last: readonly SearchProgress[], { fixedPerHour, mayShare }: Beside): SoFar {
@@ -85,7 +122,10 @@ function soFarOf(last: readonly SearchProgress[], { fixedPerHour, mayShare }: Be
 }
 
 /** Says something beside the first progress only. */
-export function sayingOnce<P>(told: (progress: readonly (P | undefined)[]) => RecommendProgress, more: Pick<RecommendProgress, 'answer'>): (progress: readonly (P | undefined)[]) => RecommendProgress {
+export function sayingOnce<P>(
+  told: (progress: readonly (P | undefined)[]) => RecommendProgress,
+  more: Pick<RecommendProgress, 'answer'>,
+): (progress: readonly (P | undefined)[]) => RecommendProgress {
   let once = more
   return (progress) => {
     const said = { ...told(progress), ...once }

@@ -38,7 +38,10 @@ export function applyRemedy(plan: Plan, serviceName: string, { change, at }: Pic
     case 'memory-share':
       return { ...next, assumptions: { ...next.assumptions, memoryShare: change.share } }
     case 'sequences':
-      return editSearch(next, serviceName, (s) => ({ ...s, sequences: [...new Set([...s.sequences, change.sequences])].sort((a, b) => a - b) }))
+      return editSearch(next, serviceName, (s) => ({
+        ...s,
+        sequences: [...new Set([...s.sequences, change.sequences])].sort((a, b) => a - b),
+      }))
     case 'quality-floor':
       return editSearch(next, serviceName, (s) => ({ ...s, qualityFloor: change.floor }))
     default:
@@ -70,14 +73,35 @@ export function fitsAfter(plan: Plan, service: Service, model: Model, remedy: Re
 /** Lists of changes, nearest first; of each list the first that helps is offered. */
 function candidates(plan: Plan, service: Service, model: Model, at: Combination, misfit: Misfit): Remedy[][] {
   const memory = misfit.kind === 'memory' || misfit.kind === 'context'
-  const placement = misfit.kind === 'split' || misfit.kind === 'groups' || misfit.kind === 'devices' || misfit.kind === 'no-link' || misfit.kind === 'no-host-link' || misfit.kind === 'heads' || misfit.kind === 'layers'
+  const placement =
+    misfit.kind === 'split' ||
+    misfit.kind === 'groups' ||
+    misfit.kind === 'devices' ||
+    misfit.kind === 'no-link' ||
+    misfit.kind === 'no-host-link' ||
+    misfit.kind === 'heads' ||
+    misfit.kind === 'layers'
   return [
     ...(misfit.kind === 'context' ? [shorterContext(at, misfit.cacheTokens)] : []),
     ...(memory ? [moreMemory(plan, at)] : []),
     ...(memory || placement ? [otherDevices(service, at, memory)] : []),
-    ...(memory || ['arithmetic', 'licence', 'quality', 'package', 'disk', 'no-profile'].includes(misfit.kind) ? [otherVariants(model, at)] : []),
-    ...(misfit.kind === 'quality' && misfit.score ? [[{ change: { kind: 'quality-floor', floor: floorBelow(misfit.score.low) }, words: `a floor of ${percent(floorBelow(misfit.score.low))}`, at } as const]] : []),
-    ...(misfit.kind === 'sequences' && misfit.most >= 1 ? [[{ change: { kind: 'sequences', sequences: misfit.most }, words: `${misfit.most} side by side`, at } as const]] : []),
+    ...(memory || ['arithmetic', 'licence', 'quality', 'package', 'disk', 'no-profile'].includes(misfit.kind)
+      ? [otherVariants(model, at)]
+      : []),
+    ...(misfit.kind === 'quality' && misfit.score
+      ? [
+          [
+            {
+              change: { kind: 'quality-floor', floor: floorBelow(misfit.score.low) },
+              words: `a floor of ${percent(floorBelow(misfit.score.low))}`,
+              at,
+            } as const,
+          ],
+        ]
+      : []),
+    ...(misfit.kind === 'sequences' && misfit.most >= 1
+      ? [[{ change: { kind: 'sequences', sequences: misfit.most }, words: `${misfit.most} side by side`, at } as const]]
+      : []),
     ...(misfit.kind === 'licence' || misfit.kind === 'quality' ? [] : [otherMachines(plan, at)]),
   ]
 }
@@ -98,9 +122,15 @@ function moreMemory(plan: Plan, at: Combination): Remedy[] {
 }
 
 function otherDevices(service: Service, at: Combination, more: boolean): Remedy[] {
-  const counts = [...new Set([...(service.search?.devices ?? []), ...DEVICE_COUNTS])].sort((a, b) => a - b).filter((d) => (more ? d > at.devices : d !== at.devices))
+  const counts = [...new Set([...(service.search?.devices ?? []), ...DEVICE_COUNTS])]
+    .sort((a, b) => a - b)
+    .filter((d) => (more ? d > at.devices : d !== at.devices))
   const nearest = counts.sort((a, b) => Math.abs(a - at.devices) - Math.abs(b - at.devices))
-  return nearest.map((devices) => ({ change: { kind: 'devices', devices }, words: devices === 1 ? 'on 1 device' : `over ${devices} devices`, at: { ...at, devices } }))
+  return nearest.map((devices) => ({
+    change: { kind: 'devices', devices },
+    words: devices === 1 ? 'on 1 device' : `over ${devices} devices`,
+    at: { ...at, devices },
+  }))
 }
 
 /** Of the model's other variants the largest that helps: least is lost by it. */
@@ -112,6 +142,8 @@ function otherVariants(model: Model, at: Combination): Remedy[] {
 
 /** Of other machines the cheapest that helps. */
 function otherMachines(plan: Plan, at: Combination): Remedy[] {
-  const others = plan.machines.filter((m) => m.name !== at.machine && m.stock > 0).sort((a, b) => (a.pricePerHour ?? Infinity) - (b.pricePerHour ?? Infinity))
+  const others = plan.machines
+    .filter((m) => m.name !== at.machine && m.stock > 0)
+    .sort((a, b) => (a.pricePerHour ?? Infinity) - (b.pricePerHour ?? Infinity))
   return others.map((m) => ({ change: { kind: 'machine', machine: m.name }, words: `on ${m.name}`, at: { ...at, machine: m.name } }))
 }

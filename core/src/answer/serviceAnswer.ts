@@ -21,10 +21,26 @@ import type { Whole } from './whole.ts'
 type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
 
 export function answersOf(plan: Plan, { searches, chosen, shared }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
-  return searches.map((search, i) => serviceAnswer(plan, search, chosen[i], load, classesOf, shared.some(({ options }) => options.some((o) => o.candidate === chosen[i]?.candidate))))
+  return searches.map((search, i) =>
+    serviceAnswer(
+      plan,
+      search,
+      chosen[i],
+      load,
+      classesOf,
+      shared.some(({ options }) => options.some((o) => o.candidate === chosen[i]?.candidate)),
+    ),
+  )
 }
 
-function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefined, load: Load, classesOf: ClassesOf, together: boolean): ServiceAnswer {
+function serviceAnswer(
+  plan: Plan,
+  search: ServiceSearch,
+  chosen: Found | undefined,
+  load: Load,
+  classesOf: ClassesOf,
+  together: boolean,
+): ServiceAnswer {
   const { service } = search
   return {
     service: service.name,
@@ -32,7 +48,11 @@ function serviceAnswer(plan: Plan, search: ServiceSearch, chosen: Found | undefi
     runnersUp: search.ranked.filter((f) => f !== chosen).map((f) => choice(plan, service, f, load, chosen)),
     passedOver: chosen && search.ranked[0] !== chosen ? passedOver(plan, search.ranked[0], together) : null,
     rejected: search.rejected.map(({ candidate, rejection, leastStrain }) => ({
-      ...optionName(candidate), rejection, leastStrain, leastPerHour: leastPerHour(candidate, rejection), reason: rejectionSentence(rejection, plan),
+      ...optionName(candidate),
+      rejection,
+      leastStrain,
+      leastPerHour: leastPerHour(candidate, rejection),
+      reason: rejectionSentence(rejection, plan),
     })),
     candidates: search.candidates,
     simulations: search.simulations,
@@ -52,7 +72,9 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found, togethe
   const { name } = candidate.machine
   const has = obtainable(candidate.machine)
   const month = price(perHour * HOURS_PER_MONTH, plan.currency)
-  const why = together ? 'what services commit to together makes another cheaper for the plan' : `the ${has} that can be had serve the plan better elsewhere`
+  const why = together
+    ? 'what services commit to together makes another cheaper for the plan'
+    : `the ${has} that can be had serve the plan better elsewhere`
   return `${machines} × ${name} would do for ${month} a month, but ${why}`
 }
 

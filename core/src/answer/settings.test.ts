@@ -13,9 +13,19 @@ const [desk] = skerrySound.classes
 function inTurns(search: Partial<NonNullable<typeof talk.search>>): Plan {
   const { start: _, ...bare } = talk
   return {
-    ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 3600, warmupSeconds: 300 },
+    ...skerrySound,
+    repetitions: 2,
+    horizon: { ...skerrySound.horizon, seconds: 3600, warmupSeconds: 300 },
     classes: [{ ...desk, arrivals: { kind: 'steady', ratePerSecond: 4 }, targets: [{ measure: 'latency', percentile: 95, seconds: 45 }] }],
-    services: [{ ...bare, startupSeconds: 0, routing: 'round-robin', policies: [], search: { sequences: [16], devices: [1], variants: ['8-bit'], machines: ['Northquay ledge'], ...search } }],
+    services: [
+      {
+        ...bare,
+        startupSeconds: 0,
+        routing: 'round-robin',
+        policies: [],
+        search: { sequences: [16], devices: [1], variants: ['8-bit'], machines: ['Northquay ledge'], ...search },
+      },
+    ],
   }
 }
 

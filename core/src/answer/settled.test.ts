@@ -44,7 +44,9 @@ describe('the layers of what was settled', () => {
         const option = service.rejected[place]
         const candidate = candidateOf(plan, plan.services[0], option)!
         const run = wholeRun(plan, { service: plan.services[0], candidate, groups: candidate.maxGroups }, load.of(plan.services[0], 0))
-        const strains = run.readings.map(({ value }, t) => (value === undefined ? 0 : strainOf(value, targetsOf(plan, plan.services[0])[t].target, plan.margin)))
+        const strains = run.readings.map(({ value }, t) =>
+          value === undefined ? 0 : strainOf(value, targetsOf(plan, plan.services[0])[t].target, plan.margin),
+        )
         expect(Math.max(...strains), `${option.machine} ${option.reason}`).toBeGreaterThanOrEqual(dust.strain[i] - 1e-9)
         seen.run++
       })

@@ -1,7 +1,17 @@
 import type { RejectedOption, ServiceAnswer } from './answer.ts'
 
 /** The rules that rule options out, from those that need the least knowledge on. */
-export const RULES = ['misfit', 'no-stock', 'hopeless', 'work', 'dearer-bound', 'no-saving', 'same-option', 'dearer', 'limit'] as const satisfies readonly RejectedOption['rejection']['kind'][]
+export const RULES = [
+  'misfit',
+  'no-stock',
+  'hopeless',
+  'work',
+  'dearer-bound',
+  'no-saving',
+  'same-option',
+  'dearer',
+  'limit',
+] as const satisfies readonly RejectedOption['rejection']['kind'][]
 
 /** The options that one rule ruled out, cheapest first. */
 export interface SettledLayer {

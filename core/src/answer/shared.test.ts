@@ -11,15 +11,36 @@ import { recommend } from './recommend.ts'
 function twoShores(committedPerHour: number): Plan {
   const [talk] = skerrySound.services
   const [desk] = skerrySound.classes
-  const busyIn = (hour: number) => ({ kind: 'hourly' as const, ratesPerSecond: [0, 1, 2, 3, 4, 5, 6, 7].map((h) => (h === hour ? 4 : 0.1)) })
+  const busyIn = (hour: number) => ({
+    kind: 'hourly' as const,
+    ratesPerSecond: [0, 1, 2, 3, 4, 5, 6, 7].map((h) => (h === hour ? 4 : 0.1)),
+  })
   const shore = (name: string, hour: number) => ({
-    service: { ...talk, name, search: { sequences: [32], devices: [1], machines: ['Northquay ledge'], variants: ['8-bit'], purchases: ['committed' as const] }, policies: [{ name: 'follows', min: 1, max: 3, metrics: [{ metric: 'in-flight' as const, target: 10 }] }] },
-    class: { ...desk, name: `${name} desk`, service: name, arrivals: busyIn(hour), targets: [{ measure: 'latency' as const, percentile: 80, seconds: 60 }] },
+    service: {
+      ...talk,
+      name,
+      search: { sequences: [32], devices: [1], machines: ['Northquay ledge'], variants: ['8-bit'], purchases: ['committed' as const] },
+      policies: [{ name: 'follows', min: 1, max: 3, metrics: [{ metric: 'in-flight' as const, target: 10 }] }],
+    },
+    class: {
+      ...desk,
+      name: `${name} desk`,
+      service: name,
+      arrivals: busyIn(hour),
+      targets: [{ measure: 'latency' as const, percentile: 80, seconds: 60 }],
+    },
   })
   const shores = [shore('near', 1), shore('far', 5)]
   return {
-    ...skerrySound, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 8 * 3600, warmupSeconds: 600 }, services: shores.map((s) => s.service), classes: shores.map((s) => s.class),
-    machines: skerrySound.machines.map((m) => ({ ...m, ...(m.name === 'Northquay ledge' && { pricePerHour: 2, committedPerHour, stock: 20, quota: 20 }) })),
+    ...skerrySound,
+    repetitions: 2,
+    horizon: { ...skerrySound.horizon, seconds: 8 * 3600, warmupSeconds: 600 },
+    services: shores.map((s) => s.service),
+    classes: shores.map((s) => s.class),
+    machines: skerrySound.machines.map((m) => ({
+      ...m,
+      ...(m.name === 'Northquay ledge' && { pricePerHour: 2, committedPerHour, stock: 20, quota: 20 }),
+    })),
   }
 }
 
@@ -37,7 +58,9 @@ describe('services that commit to machines together', () => {
     expect(shared).toMatchObject({ machine: 'Northquay ledge', services: ['near', 'far'] })
     expect(shared.committedMachines).toBeGreaterThan(shared.apartMachines)
     expect(answer.perMonth).toBeCloseTo(apart - shared.savedPerMonth + answer.money.fixed.reduce((sum, f) => sum + f.perMonth, 0), 6)
-    expect(answerWords(answer).join(' ').replaceAll(/\s/g, ' ')).toMatch(/near and far commit to \d × Northquay ledge together instead of \d, which saves [\d ,.]+ EUR a month/)
+    expect(answerWords(answer).join(' ').replaceAll(/\s/g, ' ')).toMatch(
+      /near and far commit to \d × Northquay ledge together instead of \d, which saves [\d ,.]+ EUR a month/,
+    )
   })
 
   it('do not where a place costs nearly what it saves', () => {

@@ -7,9 +7,15 @@ import { startBudget, startLine } from './startBudget.ts'
 describe('the start-up budget, worked by hand', () => {
   // machine 100, image 10 GB at 1 GB/s, weights 20 GB at 1 GB/s of one reader, load 5, warm-up 15
   it.each([
-    ['store', 'nothing', 150], ['store', 'a machine that is there', 50], ['store', 'where one was before', 40],
-    ['store', 'a stopped machine', 100], ['node', 'a stopped machine', 80],
-    ['image', 'nothing', 150], ['image', 'where one was before', 20], ['node', 'nothing', 150], ['node', 'where one was before', 20],
+    ['store', 'nothing', 150],
+    ['store', 'a machine that is there', 50],
+    ['store', 'where one was before', 40],
+    ['store', 'a stopped machine', 100],
+    ['node', 'a stopped machine', 80],
+    ['image', 'nothing', 150],
+    ['image', 'where one was before', 20],
+    ['node', 'nothing', 150],
+    ['node', 'where one was before', 20],
   ] as const)('weights from the %s, from %s: %d s', (weightsFrom, from, seconds) => {
     const line = startLine(startRules({ weightsFrom }), from, 1, 3600)
     expect(line.readySeconds).toBeCloseTo(seconds, 9)
@@ -36,7 +42,9 @@ describe('the start-up budget, worked by hand', () => {
 
   it('has twelve lines for a configuration of the demo', () => {
     const [talk] = skerrySound.services
-    const candidate = enumerate(skerrySound, talk).find((c) => c.machine.name === 'Fenland twin' && c.variant.name === '8-bit' && c.devices === 2)!
+    const candidate = enumerate(skerrySound, talk).find(
+      (c) => c.machine.name === 'Fenland twin' && c.variant.name === '8-bit' && c.devices === 2,
+    )!
     const lines = startBudget(talk, candidate, 4)
     expect(lines).toHaveLength(12)
     // 14.4 GB of four readers at 2.4 GB/s together; the network of the machine, 10 Gbit/s, would allow 1.25 GB/s each.

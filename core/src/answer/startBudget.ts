@@ -39,7 +39,9 @@ export interface StartLine {
 export function startBudget(service: Service, candidate: Candidate, copies: number): StartLine[] {
   const rules = startRulesOf(service, candidate.model, candidate.variant, candidate.machine)
   const ways = waysOf(WEIGHTS_FROM)
-  return ways.flatMap((weightsFrom) => START_FROM.map((from) => startLine({ ...rules, weightsFrom }, from, copies, costPerHour(candidate, 1) / candidate.group.replicas)))
+  return ways.flatMap((weightsFrom) =>
+    START_FROM.map((from) => startLine({ ...rules, weightsFrom }, from, copies, costPerHour(candidate, 1) / candidate.group.replicas)),
+  )
 }
 
 export function startLine(rules: StartRules, from: StartFrom, copies: number, perHour: number): StartLine {
@@ -48,7 +50,13 @@ export function startLine(rules: StartRules, from: StartFrom, copies: number, pe
   const fetches = own.weights > 0
   const weights = fetches ? lastOf(rules.weightBytes, rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond, copies) : 0
   const image = own.image > 0 ? lastOf(imageBytes(rules), rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond, copies) : 0
-  const lengths: Record<StageName, number> = { machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0, image, weights, load: own.load, warmup: own.warmup }
+  const lengths: Record<StageName, number> = {
+    machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0,
+    image,
+    weights,
+    load: own.load,
+    warmup: own.warmup,
+  }
   let at = 0
   const stages = STAGE_ORDER.map((stage) => {
     const out = { stage, fromSeconds: at, seconds: lengths[stage] }
@@ -58,7 +66,12 @@ export function startLine(rules: StartRules, from: StartFrom, copies: number, pe
   const dominant = stages.reduce((a, b) => (b.seconds > a.seconds ? b : a)).stage
   const counted = at - lengths.machine
   return {
-    weightsFrom: rules.weightsFrom, from, copies, stages, readySeconds: at, dominant,
+    weightsFrom: rules.weightsFrom,
+    from,
+    copies,
+    stages,
+    readySeconds: at,
+    dominant,
     timedOutAt: counted > rules.timeoutSeconds ? lengths.machine + rules.timeoutSeconds : null,
     fetchedBytes: copies * ((fetches ? rules.weightBytes : 0) + (own.image > 0 ? imageBytes(rules) : 0)),
     paid: (copies * perHour * at) / 3600,

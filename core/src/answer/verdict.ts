@@ -47,7 +47,10 @@ export function verdict(answer: Answer): Verdict {
 
 /** The target with the least head-room. */
 export function tightestOf(targets: readonly TargetAnswer[]): TargetAnswer | null {
-  return targets.reduce<TargetAnswer | null>((best, t) => (t.headRoom !== null && (best?.headRoom ?? Infinity) > t.headRoom ? t : best), null)
+  return targets.reduce<TargetAnswer | null>(
+    (best, t) => (t.headRoom !== null && (best?.headRoom ?? Infinity) > t.headRoom ? t : best),
+    null,
+  )
 }
 
 /** Machines by name and way of paying, in the order of the services. */
@@ -56,7 +59,12 @@ export function shopping(chosen: readonly Choice[]): Shopping[] {
   for (const c of chosen) {
     const key = JSON.stringify([c.machine, purchaseKey(c.purchase)])
     const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, machines: 0, upTo: false, meanMachines: 0 }
-    total.set(key, { ...known, machines: known.machines + c.machines, upTo: known.upTo || c.policy !== null || isByCall(c.purchase), meanMachines: known.meanMachines + c.meanMachines })
+    total.set(key, {
+      ...known,
+      machines: known.machines + c.machines,
+      upTo: known.upTo || c.policy !== null || isByCall(c.purchase),
+      meanMachines: known.meanMachines + c.meanMachines,
+    })
   }
   return [...total.values()]
 }
@@ -66,7 +74,11 @@ export function isTie({ dearer }: Choice): boolean {
   return dearer !== null && dearer.low <= 1e-9 && dearer.high >= -1e-9
 }
 
-/** What further draws say of what an option costs more than the chosen one; empty where it is as plain as the means. @example 'a tie over 12 draws' */
+/**
+ * What further draws say of what an option costs more than the chosen one; empty where it is as plain as the means.
+ *
+ * @example 'a tie over 12 draws'
+ */
 export function tieWords(choice: Choice): string {
   const { dearer } = choice
   if (isTie(choice)) return (dearer?.low ?? 0) < (dearer?.high ?? 0) ? `a tie over ${dearer?.runs} draws` : 'a tie'

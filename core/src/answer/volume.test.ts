@@ -9,7 +9,24 @@ import { volumeCurves } from './volume.ts'
 /** A small plan whose calls cost nothing by themselves, and by the second as much as one tells. */
 function planWith(perGigabyteSecond: number, ratePerSecond = 1) {
   const plan = boughtPlan(new RandomStream(9, 'volume'), 2)
-  return checkPlan({ ...plan, repetitions: 3, classes: plan.classes.map(({ turns: _, patienceSeconds: __, ...c }) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond }, targets: [{ measure: 'latency' as const, percentile: 80, seconds: 60 }] })), machines: plan.machines.map((m) => ({ ...m, pricePerRequest: 0, pricePerGigabyteSecond: perGigabyteSecond, freeRequestsPerMonth: 0, billingStepSeconds: 0.001, storagePerGigabyteMonth: 0, startIsPaid: true })) })
+  return checkPlan({
+    ...plan,
+    repetitions: 3,
+    classes: plan.classes.map(({ turns: _, patienceSeconds: __, ...c }) => ({
+      ...c,
+      arrivals: { kind: 'steady' as const, ratePerSecond },
+      targets: [{ measure: 'latency' as const, percentile: 80, seconds: 60 }],
+    })),
+    machines: plan.machines.map((m) => ({
+      ...m,
+      pricePerRequest: 0,
+      pricePerGigabyteSecond: perGigabyteSecond,
+      freeRequestsPerMonth: 0,
+      billingStepSeconds: 0.001,
+      storagePerGigabyteMonth: 0,
+      startIsPaid: true,
+    })),
+  })
 }
 function last(plan: ReturnType<typeof planWith>) {
   const [service] = plan.services
@@ -51,7 +68,12 @@ describe('machines against calls over the volume', () => {
 
   it('is found where it lies between two volumes that are always tried, of which the larger has a machine more', () => {
     const { breakEven, points } = last(planWith(8e-6, 20))
-    const crosses = (of: typeof points) => points[0].called.map((_, draw) => of.some((p, i) => i > 0 && of[i - 1].called[draw] < (of[i - 1].alwaysOn[draw] ?? NaN) && p.called[draw] >= (p.alwaysOn[draw] ?? NaN)))
+    const crosses = (of: typeof points) =>
+      points[0].called.map((_, draw) =>
+        of.some(
+          (p, i) => i > 0 && of[i - 1].called[draw] < (of[i - 1].alwaysOn[draw] ?? NaN) && p.called[draw] >= (p.alwaysOn[draw] ?? NaN),
+        ),
+      )
     const always = points.filter((p) => [0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 4].includes(p.multiple))
     expect(always).toHaveLength(8)
     expect(crosses(always)).toContain(false)

@@ -32,7 +32,10 @@ export interface VolumeReport {
   called: OptionName
   /** what a cold call waits for, from the image on or from a machine that has to come */
   startSeconds: number
-  /** the volume from which on machines cost less, as a multiple of the load: over all draws the mean, and from and to; null where the curves do not cross */
+  /**
+   * the volume from which on machines cost less, as a multiple of the load: over all draws the mean, and from and to; null where the
+   * curves do not cross
+   */
   breakEven: { multiple: number; low: number; high: number; callsPerMonth: number } | null
   points: VolumePoint[]
   of: number
@@ -47,7 +50,12 @@ const MULTIPLES = [0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 4]
  *
  * @param loadOf requests of a plan
  */
-export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (plan: Plan) => Load): Generator<VolumeReport, VolumeReport | undefined> {
+export function* volumeCurves(
+  plan: Plan,
+  spec: RunSpec,
+  load: Load,
+  loadOf: (plan: Plan) => Load,
+): Generator<VolumeReport, VolumeReport | undefined> {
   const { service } = spec
   const offers = enumerate(plan, service).filter((c) => isByCall(c.purchase) && c.fit.fits && c.maxGroups > 0)
   const steady = isByCall(spec.candidate.purchase) ? undefined : spec
@@ -57,18 +65,35 @@ export function* volumeCurves(plan: Plan, spec: RunSpec, load: Load, loadOf: (pl
   const { model, variant, machine } = called.candidate
   const start = stageSeconds(startRulesOf(service, model, variant, machine), true)
   const report: VolumeReport = {
-    alwaysOn: optionName(spec.candidate), called: optionName(called.candidate), startSeconds: start.machine + start.image + start.weights + start.load + start.warmup, breakEven: null, points: [], of: MULTIPLES.length,
+    alwaysOn: optionName(spec.candidate),
+    called: optionName(called.candidate),
+    startSeconds: start.machine + start.image + start.weights + start.load + start.warmup,
+    breakEven: null,
+    points: [],
+    of: MULTIPLES.length,
   }
   /** more load never needs fewer */
   const held: { multiple: number; draw: number; groups: number }[] = []
   const pointAt = (multiple: number): VolumePoint => {
     const runs = draws.map((d) => wholeRun(plan, called, d.multiplied(service, multiple)))
     const alwaysOn = draws.map((d, r) => {
-      const found = leastThatHolds(plan, spec, d, multiple, Math.max(1, ...held.filter((h) => h.multiple <= multiple && h.draw === r).map((h) => h.groups)))
+      const found = leastThatHolds(
+        plan,
+        spec,
+        d,
+        multiple,
+        Math.max(1, ...held.filter((h) => h.multiple <= multiple && h.draw === r).map((h) => h.groups)),
+      )
       if (found) held.push({ multiple, draw: r, groups: found.groups })
       return found ? found.perHour * HOURS_PER_MONTH : null
     })
-    return { multiple, alwaysOn, called: runs.map((r) => r.perHour * HOURS_PER_MONTH), calledHolds: runs[0].holds, ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine) }
+    return {
+      multiple,
+      alwaysOn,
+      called: runs.map((r) => r.perHour * HOURS_PER_MONTH),
+      calledHolds: runs[0].holds,
+      ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine),
+    }
   }
   for (const multiple of MULTIPLES) {
     report.points = [...report.points, pointAt(multiple)]
@@ -116,8 +141,17 @@ function cheapestCalled(plan: Plan, service: Service, offers: readonly Candidate
   return tried.sort((a, b) => Number(b.keeps) - Number(a.keeps) || a.perHour - b.perHour)[0]?.spec
 }
 
-/** The fewest groups, from a number on, with which a multiple of the load is served as promised; a fleet that follows it has all of its own. */
-function leastThatHolds(plan: Plan, spec: RunSpec, load: Load, multiple: number, from: number): { groups: number; perHour: number } | undefined {
+/**
+ * The fewest groups, from a number on, with which a multiple of the load is served as promised; a fleet that follows it has all of its
+ * own.
+ */
+function leastThatHolds(
+  plan: Plan,
+  spec: RunSpec,
+  load: Load,
+  multiple: number,
+  from: number,
+): { groups: number; perHour: number } | undefined {
   const { candidate, service } = spec
   const requests = load.multiplied(service, multiple)
   for (let groups = candidate.elastic ? candidate.maxGroups : from; groups <= candidate.maxGroups; groups++) {
@@ -131,13 +165,22 @@ function leastThatHolds(plan: Plan, spec: RunSpec, load: Load, multiple: number,
 /** Fleets beyond this are not tried one machine after the other. */
 const MOST_STEADY = 64
 
-function bounds(plan: Plan, candidate: Candidate, { record, life }: WholeRun, startSeconds: number): Pick<VolumePoint, 'warm' | 'cold' | 'callsPerMonth'> {
+function bounds(
+  plan: Plan,
+  candidate: Candidate,
+  { record, life }: WholeRun,
+  startSeconds: number,
+): Pick<VolumePoint, 'warm' | 'cold' | 'callsPerMonth'> {
   const { calls: prices } = candidate.prices
   const { seconds } = plan.horizon
   if (!prices || !life) return { warm: 0, cold: 0, callsPerMonth: 0 }
   const counted = callsOf(record, life, prices)
   const month = (startTotal: number) => callsPerHour({ ...counted, startSeconds: startTotal }, prices, seconds) * HOURS_PER_MONTH
-  return { warm: month(0), cold: month(counted.calls * startSeconds), callsPerMonth: (record.requests.count * HOURS_PER_MONTH * 3600) / seconds }
+  return {
+    warm: month(0),
+    cold: month(counted.calls * startSeconds),
+    callsPerMonth: (record.requests.count * HOURS_PER_MONTH * 3600) / seconds,
+  }
 }
 
 /** Where the curves cross, on a scale of equal ratios between two volumes that were simulated; the draws give the interval. */
@@ -152,7 +195,10 @@ function breakEven(points: readonly VolumePoint[]): VolumeReport['breakEven'] {
 
 function crossing(points: readonly VolumePoint[], draw: number): number | undefined {
   for (let i = 1; i < points.length; i++) {
-    const [a, b] = [points[i - 1], points[i]].map((p) => ({ at: ln(p.multiple), more: p.alwaysOn[draw] === null ? NaN : p.called[draw] - (p.alwaysOn[draw] ?? NaN) }))
+    const [a, b] = [points[i - 1], points[i]].map((p) => ({
+      at: ln(p.multiple),
+      more: p.alwaysOn[draw] === null ? NaN : p.called[draw] - (p.alwaysOn[draw] ?? NaN),
+    }))
     if (a.more < 0 && b.more >= 0) return exp(a.at + ((b.at - a.at) * -a.more) / (b.more - a.more))
   }
   return undefined

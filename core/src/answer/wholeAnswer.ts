@@ -9,11 +9,25 @@ import type { Whole } from './whole.ts'
 
 export function wholeAnswer(plan: Plan, services: ServiceAnswer[], whole: Whole): Answer {
   const { shared, conflict } = whole
-  const { perHour, perMonth, ...rest } = planMoney(plan, sum(services, (s) => s.chosen?.money.perHour ?? 0), shared.map((s) => sharedMoney(s, whole)))
+  const { perHour, perMonth, ...rest } = planMoney(
+    plan,
+    sum(services, (s) => s.chosen?.money.perHour ?? 0),
+    shared.map((s) => sharedMoney(s, whole)),
+  )
   return {
-    format: ANSWER_FORMAT, version: ANSWER_VERSION, coreVersion: CORE_VERSION, plan, services, perHour, perMonth, money: rest, currency: plan.currency,
+    format: ANSWER_FORMAT,
+    version: ANSWER_VERSION,
+    coreVersion: CORE_VERSION,
+    plan,
+    services,
+    perHour,
+    perMonth,
+    money: rest,
+    currency: plan.currency,
     meets: !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null),
-    conflict: conflict ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.' : null,
+    conflict: conflict
+      ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.'
+      : null,
   }
 }
 
@@ -21,7 +35,9 @@ export function wholeAnswer(plan: Plan, services: ServiceAnswer[], whole: Whole)
 function sharedMoney({ machine, options, committedMachines, savedPerHour }: SharedPlaces, { searches, chosen }: Whole): SharedCommitment {
   const keys = new Set(options.map((o) => o.candidate))
   return {
-    machine, committedMachines, savedPerMonth: savedPerHour * HOURS_PER_MONTH,
+    machine,
+    committedMachines,
+    savedPerMonth: savedPerHour * HOURS_PER_MONTH,
     services: searches.flatMap((s, i) => (chosen[i] && keys.has(chosen[i].candidate) ? [s.service.name] : [])),
     apartMachines: sum(options, (o) => o.committedGroups * o.candidate.group.machines),
   }

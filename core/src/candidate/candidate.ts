@@ -30,7 +30,10 @@ export interface Candidate {
   elastic: boolean
   /** what is paid depends on the run; else so many machines are paid all the time */
   paysByRun: boolean
-  /** groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas, and that a policy may have replicas for */
+  /**
+   * groups that can be had: by stock, by quota, by the offer's ceiling or the search's limit on replicas, and that a policy may have
+   * replicas for
+   */
   maxGroups: number
   /** the same, whatever a policy may have: who drains keeps its machine while its successor needs another */
   obtainableGroups: number
@@ -56,7 +59,13 @@ export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { 
 
 /** Options that differ only in their sequence limit or setting are one option to a person who reads the answer. */
 export function optionKey(candidate: Candidate): string {
-  return JSON.stringify([candidate.machine.name, candidate.variant.name, candidate.devices, candidate.policy?.name ?? null, purchaseKey(candidate.purchase)])
+  return JSON.stringify([
+    candidate.machine.name,
+    candidate.variant.name,
+    candidate.devices,
+    candidate.policy?.name ?? null,
+    purchaseKey(candidate.purchase),
+  ])
 }
 
 /** Where a candidate is and how it is paid, whatever the number of its replicas and how it follows the load. */

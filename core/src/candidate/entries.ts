@@ -34,7 +34,8 @@ export function* entriesOf(plan: Plan, service: Service, model: Model): Generato
           for (const sequences of search.sequences) {
             for (const policy of [null, ...(service.policies ?? [])]) {
               // Calls bring their own instances: there is nothing that a policy could scale.
-              for (const purchase of purchases.filter((p) => !isByCall(p) || policy === null)) yield { index: index++, machine, variant, devices, service: run, setting, sequences, policy, purchase }
+              for (const purchase of purchases.filter((p) => !isByCall(p) || policy === null))
+                yield { index: index++, machine, variant, devices, service: run, setting, sequences, policy, purchase }
             }
           }
         }

@@ -3,7 +3,10 @@ import type { Candidate } from './candidate.ts'
 import { CandidateMaker, type Entry } from './makeCandidate.ts'
 import { entriesOf } from './entries.ts'
 
-/** Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the plan lists them. */
+/**
+ * Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the
+ * plan lists them.
+ */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
   const model = plan.models.find((m) => m.name === service.model)
   if (!model) return []

@@ -9,7 +9,10 @@ import { isElastic, isPaidByRun } from './paidByRun.ts'
 const DEFAULT_MAX_REPLICAS = 200
 
 /** Where a candidate stands in the order of enumeration, before anything is reckoned about it. */
-export type Entry = Pick<Candidate, 'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'>
+export type Entry = Pick<
+  Candidate,
+  'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'
+>
 
 /** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
 export class CandidateMaker {
@@ -29,17 +32,48 @@ export class CandidateMaker {
     const { fitting } = (this.last = this.sharedWith(entry))
     if (this.priced?.of !== fitting || this.priced.sequences !== sequences) {
       const group = groupOf(service, model, machine, devices, sequences)
-      this.priced = { of: fitting, sequences, group, fit: withSequences(fitting, sequences), prices: groupPrices(this.plan, service, model, variant, machine, { machines: group.machines, devices, sequences }) }
+      this.priced = {
+        of: fitting,
+        sequences,
+        group,
+        fit: withSequences(fitting, sequences),
+        prices: groupPrices(this.plan, service, model, variant, machine, { machines: group.machines, devices, sequences }),
+      }
     }
     const { group, prices, fit } = this.priced
     const { obtainableGroups, ...limits } = mostGroups(entry, group)
-    return { index, machine, model, variant, devices, sequences, service, setting, group, policy, purchase, prices, elastic: isElastic(entry), paysByRun: isPaidByRun(service, policy, purchase), obtainableGroups, ...limits, fit }
+    return {
+      index,
+      machine,
+      model,
+      variant,
+      devices,
+      sequences,
+      service,
+      setting,
+      group,
+      policy,
+      purchase,
+      prices,
+      elastic: isElastic(entry),
+      paysByRun: isPaidByRun(service, policy, purchase),
+      obtainableGroups,
+      ...limits,
+      fit,
+    }
   }
 
   private sharedWith(entry: Entry): NonNullable<CandidateMaker['last']> {
     const { plan, model, last } = this
     const { service, machine, variant, devices } = entry
-    if (last && last.entry.machine === machine && last.entry.variant === variant && last.entry.devices === devices && last.entry.service === service) return last
+    if (
+      last &&
+      last.entry.machine === machine &&
+      last.entry.variant === variant &&
+      last.entry.devices === devices &&
+      last.entry.service === service
+    )
+      return last
     return { entry, fitting: fit(plan, service, model, variant, machine, devices) }
   }
 }

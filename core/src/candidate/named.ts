@@ -26,7 +26,16 @@ export function candidateOf(plan: Plan, service: Service, name: CandidateName): 
   const wanted = settingKey(name.setting ?? null)
   for (const entry of entriesOf(plan, service, model)) {
     const { machine, variant, devices, sequences, policy, purchase, setting } = entry
-    if (machine.name !== name.machine || variant.name !== name.variant || devices !== name.devices || sequences !== name.sequences || (policy?.name ?? null) !== name.policy || purchaseKey(purchase) !== purchaseKey(name.purchase) || settingKey(setting) !== wanted) continue
+    if (
+      machine.name !== name.machine ||
+      variant.name !== name.variant ||
+      devices !== name.devices ||
+      sequences !== name.sequences ||
+      (policy?.name ?? null) !== name.policy ||
+      purchaseKey(purchase) !== purchaseKey(name.purchase) ||
+      settingKey(setting) !== wanted
+    )
+      continue
     return new CandidateMaker(plan, model).at(entry)
   }
   return undefined
@@ -45,7 +54,14 @@ export function statedCandidate(plan: Plan, service: Service, configuration: Con
   const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
   const run: Service = { ...service, search: { ...service.search, sequences: [configuration.sequences], maxReplicas: MOST_REPLICAS } }
   return new CandidateMaker(plan, model).at({
-    index: 0, machine, variant, policy, service: run, setting: null, devices: model.kind === 'cpu' ? 1 : (configuration.devices ?? 1),
-    sequences: configuration.sequences, purchase: purchase(configuration.purchase ?? 'on-demand', configuration.safeShare),
+    index: 0,
+    machine,
+    variant,
+    policy,
+    service: run,
+    setting: null,
+    devices: model.kind === 'cpu' ? 1 : (configuration.devices ?? 1),
+    sequences: configuration.sequences,
+    purchase: purchase(configuration.purchase ?? 'on-demand', configuration.safeShare),
   })
 }

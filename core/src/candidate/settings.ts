@@ -28,7 +28,16 @@ export function settingKey(setting: Setting | null): string {
 }
 
 /** What a setting may differ in, in the order in which it is told. */
-export const SETTING_KEYS = ['split', 'routing', 'weightsFrom', 'prompts', 'stepTokens', 'maxPrefillTokens', 'reservation', 'windowSeconds'] as const satisfies readonly (keyof Setting)[]
+export const SETTING_KEYS = [
+  'split',
+  'routing',
+  'weightsFrom',
+  'prompts',
+  'stepTokens',
+  'maxPrefillTokens',
+  'reservation',
+  'windowSeconds',
+] as const satisfies readonly (keyof Setting)[]
 
 type Search = NonNullable<Service['search']>
 type Limits = NonNullable<Service['limits']>
@@ -42,34 +51,73 @@ interface Dimension {
 const withLimits = (service: Service, limits: Limits): Service => ({ ...service, limits: { ...service.limits, ...limits } })
 
 /** A value of the service's limits: those of a list that it does not have already. */
-function limit<K extends keyof Limits & keyof Setting>(key: K, valuesOf: (search: Search) => readonly NonNullable<Limits[K]>[] | undefined, usual: NonNullable<Limits[K]>, matters: (limits: Limits) => boolean = () => true): Dimension {
+function limit<K extends keyof Limits & keyof Setting>(
+  key: K,
+  valuesOf: (search: Search) => readonly NonNullable<Limits[K]>[] | undefined,
+  usual: NonNullable<Limits[K]>,
+  matters: (limits: Limits) => boolean = () => true,
+): Dimension {
   return {
     others: (service, search) => {
       const { limits = {} } = service
       if (!matters(limits)) return []
-      return (valuesOf(search) ?? []).filter((v) => v !== (limits[key] ?? usual)).map((v) => ({ service: withLimits(service, { [key]: v }), setting: { [key]: v } }))
+      return (valuesOf(search) ?? [])
+        .filter((v) => v !== (limits[key] ?? usual))
+        .map((v) => ({ service: withLimits(service, { [key]: v }), setting: { [key]: v } }))
     },
   }
 }
 
 const DIMENSIONS: Dimension[] = [
-  { others: (service, { splits = [] }) => splits.filter((s) => s !== (service.split ?? 'heads')).map((split) => ({ service: { ...service, split }, setting: { split } })) },
-  { others: (service, { routings = [] }) => routings.filter((r) => r !== service.routing).map((routing) => ({ service: { ...service, routing }, setting: { routing } })) },
+  {
+    others: (service, { splits = [] }) =>
+      splits.filter((s) => s !== (service.split ?? 'heads')).map((split) => ({ service: { ...service, split }, setting: { split } })),
+  },
+  {
+    others: (service, { routings = [] }) =>
+      routings.filter((r) => r !== service.routing).map((routing) => ({ service: { ...service, routing }, setting: { routing } })),
+  },
   {
     others: (service, { weightsFrom = [] }) => {
       const { start } = service
-      return start ? weightsFrom.filter((from) => from !== start.weights.from).map((from) => ({ service: { ...service, start: { ...start, weights: { ...start.weights, from } } }, setting: { weightsFrom: from } })) : []
+      return start
+        ? weightsFrom
+            .filter((from) => from !== start.weights.from)
+            .map((from) => ({
+              service: { ...service, start: { ...start, weights: { ...start.weights, from } } },
+              setting: { weightsFrom: from },
+            }))
+        : []
     },
   },
   limit('prompts', (s) => s.prompts, 'whole'),
-  limit('stepTokens', (s) => s.stepTokens, DEFAULT_STEP_TOKENS, ({ prompts }) => prompts === 'interleaved'),
-  limit('maxPrefillTokens', (s) => s.maxPrefillTokens, DEFAULT_PREFILL_TOKENS, ({ prompts }) => prompts !== 'interleaved'),
+  limit(
+    'stepTokens',
+    (s) => s.stepTokens,
+    DEFAULT_STEP_TOKENS,
+    ({ prompts }) => prompts === 'interleaved',
+  ),
+  limit(
+    'maxPrefillTokens',
+    (s) => s.maxPrefillTokens,
+    DEFAULT_PREFILL_TOKENS,
+    ({ prompts }) => prompts !== 'interleaved',
+  ),
   limit('reservation', (s) => s.reservations, 'whole'),
   limit('windowSeconds', (s) => s.windowSeconds, 0),
 ]
 
 /** What a search tries beside what the service states. */
-export const TRIED_BESIDE = ['splits', 'routings', 'weightsFrom', 'prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'windowSeconds'] as const satisfies readonly (keyof Search)[]
+export const TRIED_BESIDE = [
+  'splits',
+  'routings',
+  'weightsFrom',
+  'prompts',
+  'stepTokens',
+  'maxPrefillTokens',
+  'reservations',
+  'windowSeconds',
+] as const satisfies readonly (keyof Search)[]
 
 /** Every way of running a service that its search tries: as it states, first, and every combination of what is tried beside. */
 export function settingsOf(service: Service): WayToRun[] {
@@ -78,6 +126,10 @@ export function settingsOf(service: Service): WayToRun[] {
   const stated = { ...search }
   for (const key of TRIED_BESIDE) delete stated[key]
   let ways: WayToRun[] = [{ setting: null, service: { ...service, search: stated } }]
-  for (const { others } of DIMENSIONS) ways = ways.flatMap((w) => [w, ...others(w.service, search).map((o) => ({ service: o.service, setting: { ...w.setting, ...o.setting } }))])
+  for (const { others } of DIMENSIONS)
+    ways = ways.flatMap((w) => [
+      w,
+      ...others(w.service, search).map((o) => ({ service: o.service, setting: { ...w.setting, ...o.setting } })),
+    ])
   return ways
 }

@@ -105,7 +105,10 @@ export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: num
     const since = covered.get(i) ?? Infinity
     const seconds = Math.min(until, since) - from
     return {
-      from, until, coveredFrom: since, perHour: spot ? prices.spotPerHour : prices.onDemandPerHour,
+      from,
+      until,
+      coveredFrom: since,
+      perHour: spot ? prices.spotPerHour : prices.onDemandPerHour,
       roundingSeconds: seconds === 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds && since >= until) - seconds,
     }
   })
@@ -120,7 +123,11 @@ export function billOf({ prices }: Bought, life: LifeRecord, horizonSeconds: num
 /** An offer without a price for it costs Infinity, for no time nothing. */
 const forSeconds = (seconds: number, perHour: number) => (seconds === 0 ? 0 : (seconds * perHour) / 3600)
 
-export function billedSeconds(seconds: number, { billingStepSeconds, billingMinimumSeconds }: Pick<GroupPrices, 'billingStepSeconds' | 'billingMinimumSeconds'>, goesOn: boolean): number {
+export function billedSeconds(
+  seconds: number,
+  { billingStepSeconds, billingMinimumSeconds }: Pick<GroupPrices, 'billingStepSeconds' | 'billingMinimumSeconds'>,
+  goesOn: boolean,
+): number {
   if (goesOn) return seconds
   return Math.max(billingMinimumSeconds, Math.ceil(seconds / billingStepSeconds - 1e-9) * billingStepSeconds)
 }
@@ -129,7 +136,10 @@ export function billedSeconds(seconds: number, { billingStepSeconds, billingMini
  * How many groups to commit to when the same number holds for all runs: the one whose mean cost is least, the smaller of
  * equals.
  */
-export function bestCommitted(byCommitted: readonly (readonly number[])[], prices: GroupPrices): { committedGroups: number; perHour: number; perHourByDraw: number[] } {
+export function bestCommitted(
+  byCommitted: readonly (readonly number[])[],
+  prices: GroupPrices,
+): { committedGroups: number; perHour: number; perHourByDraw: number[] } {
   const most = byCommitted.reduce((n, costs) => Math.max(n, costs.length), 0)
   let best = { committedGroups: 0, perHour: Infinity, perHourByDraw: [] as number[] }
   for (let c = 0; c < most; c++) {
@@ -147,7 +157,13 @@ export function costWithCommitted(byCommitted: readonly number[], groups: number
 
 /** The most of some stays at one time. */
 export function mostAtOnce(stays: readonly { from: number; until: number }[]): number {
-  const changes = stays.flatMap(({ from, until }) => [[from, 1], [until, -1]] as const)
+  const changes = stays.flatMap(
+    ({ from, until }) =>
+      [
+        [from, 1],
+        [until, -1],
+      ] as const,
+  )
   changes.sort((a, b) => a[0] - b[0] || a[1] - b[1])
   let there = 0
   return changes.reduce((most, [, change]) => Math.max(most, (there += change)), 0)

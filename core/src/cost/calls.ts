@@ -31,7 +31,14 @@ export interface Calls {
 const GIGABYTE = 1e9
 
 /** @param sequences calls side by side in one instance */
-export function callPrices(machine: Machine, model: Model, variant: Variant, assumptions: Assumptions, devices: number, sequences: number): CallPrices | null {
+export function callPrices(
+  machine: Machine,
+  model: Model,
+  variant: Variant,
+  assumptions: Assumptions,
+  devices: number,
+  sequences: number,
+): CallPrices | null {
   if (machine.pricePerRequest === undefined) return null
   return {
     perCall: machine.pricePerRequest,
@@ -48,14 +55,25 @@ export function callPrices(machine: Machine, model: Model, variant: Variant, ass
  * Memory of an instance. Where it is sold in steps the smallest that is enough: for a model with a cache what its devices
  * have, for others what it needs with all its requests side by side. Elsewhere all of the devices, or of the host.
  */
-function instanceBytes(machine: Machine, model: Model, variant: Variant, assumptions: Assumptions, devices: number, sequences: number): number {
+function instanceBytes(
+  machine: Machine,
+  model: Model,
+  variant: Variant,
+  assumptions: Assumptions,
+  devices: number,
+  sequences: number,
+): number {
   const inSteps = machine.ceilings?.memoryStepsBytes !== undefined
-  if (model.kind === 'cpu') return inSteps ? memoryStepBytes(machine, cpuBytes(model, sequences)) : (machine.hostMemoryBytes ?? cpuBytes(model, sequences))
+  if (model.kind === 'cpu')
+    return inSteps ? memoryStepBytes(machine, cpuBytes(model, sequences)) : (machine.hostMemoryBytes ?? cpuBytes(model, sequences))
   const hasCache = model.kind === 'dense' || model.kind === 'experts'
   const ofDevices = machine.memoryBytesPerDevice * devices
   if (!inSteps || hasCache) return memoryStepBytes(machine, ofDevices)
   const memory = memorySplit(needsOf(model, model.kind === 'given' ? undefined : bitsOf(variant, false)), machine, devices, assumptions)
-  return memoryStepBytes(machine, (memory.weightBytes + memory.activationBytes + memory.reserveBytes + sequences * memory.bytesPerItem) / assumptions.memoryShare)
+  return memoryStepBytes(
+    machine,
+    (memory.weightBytes + memory.activationBytes + memory.reserveBytes + sequences * memory.bytesPerItem) / assumptions.memoryShare,
+  )
 }
 
 /** Counts what a run called. The time from when an instance has a call until it has none is one stretch, rounded up as one. */
@@ -83,7 +101,10 @@ export function callsOf(record: RunRecord, life: LifeRecord, { stepSeconds }: Ca
 /** Who comes so many places late on the average is not worth moving one place at a time. */
 const FEW_MOVES = 16
 
-/** Requests that were started, by their start, ties by number. They begin nearly in the order in which they come: few have to move, and not far. */
+/**
+ * Requests that were started, by their start, ties by number. They begin nearly in the order in which they come: few have to move, and not
+ * far.
+ */
 function inOrderOfStart(start: Float64Array): Int32Array {
   const order = new Int32Array(start.length)
   let count = 0

@@ -24,7 +24,16 @@ export interface LedgerParts {
   transfer: number
 }
 
-export const LEDGER_PARTS = ['serving', 'idle', 'starting', 'leaving', 'rounding', 'unused', 'storage', 'transfer'] as const satisfies readonly (keyof LedgerParts)[]
+export const LEDGER_PARTS = [
+  'serving',
+  'idle',
+  'starting',
+  'leaving',
+  'rounding',
+  'unused',
+  'storage',
+  'transfer',
+] as const satisfies readonly (keyof LedgerParts)[]
 
 /** The money of a run over its horizon, and the same in equal pieces of it. */
 export interface Ledger extends LedgerParts {
@@ -34,7 +43,11 @@ export interface Ledger extends LedgerParts {
 }
 
 /** A fleet that is there all the time: it starts up, then works or is idle. */
-export function fixedLedger(meter: Meter, bought: Bought, { groups, replicasPerGroup, startupSeconds }: { groups: number; replicasPerGroup: number; startupSeconds: number }): Ledger {
+export function fixedLedger(
+  meter: Meter,
+  bought: Bought,
+  { groups, replicasPerGroup, startupSeconds }: { groups: number; replicasPerGroup: number; startupSeconds: number },
+): Ledger {
   const { pieceSeconds, busySeconds } = meter
   const storage = (groups * bought.prices.storagePerHour) / 3600
   const rate = steadyPerHour(bought, groups) / 3600 - storage
@@ -47,11 +60,17 @@ export function fixedLedger(meter: Meter, bought: Bought, { groups, replicasPerG
 }
 
 /** A fleet that comes and goes: every machine's paid time by what its replicas did. */
-export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { horizonSeconds, replicasPerGroup, committedGroups }: { horizonSeconds: number; replicasPerGroup: number; committedGroups: number }): Ledger {
+export function livingLedger(
+  meter: Meter,
+  life: LifeRecord,
+  bought: Bought,
+  { horizonSeconds, replicasPerGroup, committedGroups }: { horizonSeconds: number; replicasPerGroup: number; committedGroups: number },
+): Ledger {
   const bill = billOf(bought, life, horizonSeconds, committedGroups)
   const { pieceSeconds, busySeconds } = meter
   const pieces = Array.from(busySeconds, () => ({ ...NOTHING }))
-  const spread = (part: keyof LedgerParts, from: number, until: number, perSecond: number) => eachPiece(pieces.length, pieceSeconds, from, until, (i, seconds) => (pieces[i][part] += seconds * perSecond))
+  const spread = (part: keyof LedgerParts, from: number, until: number, perSecond: number) =>
+    eachPiece(pieces.length, pieceSeconds, from, until, (i, seconds) => (pieces[i][part] += seconds * perSecond))
   const serving = servingTimes(life)
   const busy = busyOfGroups(meter, life, horizonSeconds)
   bill.groups.forEach((group, n) => {
@@ -66,7 +85,9 @@ export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { h
     spreadPrice('starting', from, ready)
     spreadPrice('idle', ready, left)
     spreadPrice('leaving', left, until)
-    if (roundingSeconds > 0) pieces[Math.min(pieces.length - 1, Math.floor(Math.min(until, group.coveredFrom) / pieceSeconds))].rounding += (roundingSeconds * group.perHour) / 3600
+    if (roundingSeconds > 0)
+      pieces[Math.min(pieces.length - 1, Math.floor(Math.min(until, group.coveredFrom) / pieceSeconds))].rounding +=
+        (roundingSeconds * group.perHour) / 3600
     busy[n].forEach((seconds, i) => {
       const middle = Math.min(until, Math.max(from, (i + 0.5) * pieceSeconds))
       const paid = (seconds * (middle >= group.coveredFrom ? bought.prices.committedPerHour : group.perHour)) / 3600 / replicasPerGroup
@@ -76,14 +97,18 @@ export function livingLedger(meter: Meter, life: LifeRecord, bought: Bought, { h
   })
   addCommitted(pieces, pieceSeconds, bill, bought.prices)
   for (const { from, until } of [...life.nodes, ...life.stopped]) spread('storage', from, until, bought.prices.storagePerHour / 3600)
-  for (const { seconds, bytes } of life.fetched) pieces[Math.min(pieces.length - 1, Math.floor(seconds / pieceSeconds))].transfer += bytes * bought.prices.transferPerByte
+  for (const { seconds, bytes } of life.fetched)
+    pieces[Math.min(pieces.length - 1, Math.floor(seconds / pieceSeconds))].transfer += bytes * bought.prices.transferPerByte
   return wholeOf(pieces, pieceSeconds)
 }
 
 /** Calls that are paid one by one: all of it serves, spread by when instances had calls. */
 export function callLedger({ busySeconds, pieceSeconds }: Meter, total: number): Ledger {
   const busy = busySeconds.reduce((a, b) => a + b, 0)
-  return wholeOf(Array.from(busySeconds, (b) => ({ ...NOTHING, serving: busy > 0 ? (total * b) / busy : total / busySeconds.length })), pieceSeconds)
+  return wholeOf(
+    Array.from(busySeconds, (b) => ({ ...NOTHING, serving: busy > 0 ? (total * b) / busy : total / busySeconds.length })),
+    pieceSeconds,
+  )
 }
 
 const NOTHING: LedgerParts = { serving: 0, idle: 0, starting: 0, leaving: 0, rounding: 0, unused: 0, storage: 0, transfer: 0 }
@@ -93,7 +118,13 @@ function addCommitted(pieces: LedgerParts[], pieceSeconds: number, bill: Bill, {
   if (bill.committedGroups === 0) return
   for (const p of pieces) p.unused = bill.committed / pieces.length
   for (const g of bill.groups) {
-    eachPiece(pieces.length, pieceSeconds, g.coveredFrom, g.until, (i, seconds) => (pieces[i].unused -= (seconds * committedPerHour) / 3600))
+    eachPiece(
+      pieces.length,
+      pieceSeconds,
+      g.coveredFrom,
+      g.until,
+      (i, seconds) => (pieces[i].unused -= (seconds * committedPerHour) / 3600),
+    )
   }
 }
 
@@ -166,7 +197,10 @@ function wholeOf(pieces: LedgerParts[], pieceSeconds: number): Ledger {
   return { ...whole, total: LEDGER_PARTS.reduce((sum, part) => sum + whole[part], 0), pieceSeconds, pieces }
 }
 
-/** Share of each class in the time that requests were in service: what its part of the money is reckoned by. 0 for all when nothing was served. */
+/**
+ * Share of each class in the time that requests were in service: what its part of the money is reckoned by. 0 for all when nothing was
+ * served.
+ */
 export function classShares(record: RunRecord, classes: number): number[] {
   const { requests, start, end, endSeconds } = record
   const seconds = new Array<number>(classes).fill(0)

@@ -3,7 +3,13 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { planMoney } from './planMoney.ts'
 
 describe('the money of a whole plan', () => {
-  const plan = { ...skerrySound, horizon: { ...skerrySound.horizon, start: '2027-03-01T00:00:00+02:00' }, fixedCosts: [{ name: 'balancer', perMonth: 73 }], budgetPerMonth: 1500, prepaid: 1000 }
+  const plan = {
+    ...skerrySound,
+    horizon: { ...skerrySound.horizon, start: '2027-03-01T00:00:00+02:00' },
+    fixedCosts: [{ name: 'balancer', perMonth: 73 }],
+    budgetPerMonth: 1500,
+    prepaid: 1000,
+  }
 
   it('by hand: 2 an hour of machines and 73 a month beside them, of 1,500 a month, from a balance of 1,000', () => {
     const money = planMoney(plan, 2)

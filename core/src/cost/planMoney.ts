@@ -27,20 +27,35 @@ export interface PlanMoney {
 const DAY_MS = 86_400_000
 
 /** @param servicesPerHour of all services together, each by itself */
-export function planMoney(plan: Plan, servicesPerHour: number, shared: SharedCommitment[] = []): PlanMoney & { perHour: number; perMonth: number } {
+export function planMoney(
+  plan: Plan,
+  servicesPerHour: number,
+  shared: SharedCommitment[] = [],
+): PlanMoney & { perHour: number; perMonth: number } {
   const fixed = plan.fixedCosts ?? []
-  const perHour = servicesPerHour - shared.reduce((sum, s) => sum + s.savedPerMonth, 0) / HOURS_PER_MONTH + fixed.reduce((sum, f) => sum + f.perMonth, 0) / HOURS_PER_MONTH
+  const perHour =
+    servicesPerHour -
+    shared.reduce((sum, s) => sum + s.savedPerMonth, 0) / HOURS_PER_MONTH +
+    fixed.reduce((sum, f) => sum + f.perMonth, 0) / HOURS_PER_MONTH
   const perMonth = perHour * HOURS_PER_MONTH
   const { budgetPerMonth: budget, prepaid } = plan
   const days = prepaid === undefined || perHour === 0 ? Infinity : prepaid / (24 * perHour)
   return {
-    perHour, perMonth, fixed, shared,
+    perHour,
+    perMonth,
+    fixed,
+    shared,
     budget: budget === undefined ? null : { perMonth: budget, left: budget - perMonth },
-    prepaid: prepaid === undefined || !Number.isFinite(days) ? null : { balance: prepaid, days, runsOut: dayAfter(plan.horizon.start, days) },
+    prepaid:
+      prepaid === undefined || !Number.isFinite(days) ? null : { balance: prepaid, days, runsOut: dayAfter(plan.horizon.start, days) },
   }
 }
 
-/** The date, as it is at the place where the plan starts, so many days later. @example dayAfter('2027-03-01T00:00:00+01:00', 1.5) // '2027-03-02' */
+/**
+ * The date, as it is at the place where the plan starts, so many days later.
+ *
+ * @example dayAfter('2027-03-01T00:00:00+01:00', 1.5) // '2027-03-02'
+ */
 function dayAfter(startIso: string, days: number): string {
   const offset = offsetSeconds(startIso) * 1000
   const at = new Date(Date.parse(startIso) + offset + Math.min(days, 36_500) * DAY_MS)

@@ -23,7 +23,11 @@ export function purchasesOf({ search }: Service, machine: Machine): Purchase[] {
   const shares = search?.safeShares ?? [DEFAULT_SAFE_SHARE]
   const offered = (search?.purchases ?? ['on-demand']).filter((kind) => isOffered(kind, machine))
   const covered = offered.includes('committed') && (machine.committedPerHour ?? Infinity) <= (machine.pricePerHour ?? Infinity)
-  return offered.filter((kind) => kind !== 'on-demand' || !covered).flatMap((kind): Purchase[] => (PURCHASES[kind].safeShare === 'stated' ? shares.map((safeShare) => purchase(kind, safeShare)) : [purchase(kind)]))
+  return offered
+    .filter((kind) => kind !== 'on-demand' || !covered)
+    .flatMap((kind): Purchase[] =>
+      PURCHASES[kind].safeShare === 'stated' ? shares.map((safeShare) => purchase(kind, safeShare)) : [purchase(kind)],
+    )
 }
 
 export function purchase(kind: PurchaseKind, safeShare = DEFAULT_SAFE_SHARE): Purchase {
@@ -64,7 +68,14 @@ export interface GroupPrices {
 
 const GIGABYTE = 1e9
 
-export function groupPrices({ assumptions }: Pick<Plan, 'assumptions'>, service: Service, model: Model, variant: Variant, machine: Machine, { machines, devices, sequences }: { machines: number; devices: number; sequences: number }): GroupPrices {
+export function groupPrices(
+  { assumptions }: Pick<Plan, 'assumptions'>,
+  service: Service,
+  model: Model,
+  variant: Variant,
+  machine: Machine,
+  { machines, devices, sequences }: { machines: number; devices: number; sequences: number },
+): GroupPrices {
   const diskBytes = service.nodes?.diskBytes ?? (service.start ? service.start.imageBytes + weightBytesOf(model, variant) : 0)
   return {
     onDemandPerHour: (machine.pricePerHour ?? Infinity) * machines,

@@ -30,7 +30,7 @@ export function gamma(shape: number, random: RandomStream): number {
     const x = normalQuantile(random.open())
     const t = 1 + c * x
     const v = t * t * t
-    if (v > 0 && ln(random.open()) < x * x / 2 + d - d * v + d * ln(v)) return d * v
+    if (v > 0 && ln(random.open()) < (x * x) / 2 + d - d * v + d * ln(v)) return d * v
   }
 }
 
@@ -47,7 +47,7 @@ export function modulated(curve: RateCurve, bursts: Bursts | undefined, random: 
   const rates: number[] = []
   let piece = 0
   let bursting = random.next() < share
-  for (let t = 0; t < curve.endSeconds; ) {
+  for (let t = 0; t < curve.endSeconds;) {
     const until = t - (bursting ? burstSeconds : quietSeconds) * ln(random.open())
     while (t < Math.min(until, curve.endSeconds)) {
       from.push(t)

@@ -27,7 +27,10 @@ export interface Chains {
  *
  * @returns `place`: where each request stands among those of all chains
  */
-export function inOrderOfArrival(chains: Chains, endSeconds: number): { place: Int32Array; at: Float64Array; next: Int32Array; pause: Float64Array } {
+export function inOrderOfArrival(
+  chains: Chains,
+  endSeconds: number,
+): { place: Int32Array; at: Float64Array; next: Int32Array; pause: Float64Array } {
   const total = chains.pause.length
   const times = new Float64Array(total)
   const places: number[] = []
@@ -47,5 +50,10 @@ export function inOrderOfArrival(chains: Chains, endSeconds: number): { place: I
   const first = new Uint8Array(total)
   for (let j = 0; j < chains.start.length; j++) first[chains.from[j]] = 1
   const next = Int32Array.from(place, (p) => (p + 1 < total && first[p + 1] === 0 ? where[p + 1] : -1))
-  return { place, at: Float64Array.from(place, (p) => times[p]), next, pause: Float64Array.from(place, (p) => (first[p] === 1 ? NaN : chains.pause[p])) }
+  return {
+    place,
+    at: Float64Array.from(place, (p) => times[p]),
+    next,
+    pause: Float64Array.from(place, (p) => (first[p] === 1 ? NaN : chains.pause[p])),
+  }
 }

@@ -69,7 +69,13 @@ describe('sizes from a log under arrivals of another kind', () => {
   const rows = Array.from({ length: 50 }, (_, i) => `${i},pilot desk,${100 + i},${i % 2 === 0 ? 7 : 9}`)
   const log = readRequestLog(['arrival,class,input,output', ...rows, '60,hull watch,5,1'].join('\n'), 'log.csv')
   const [pilots, , hulls] = skerrySound.classes
-  const plan = checkPlan({ ...skerrySound, log: 'log.csv', services: skerrySound.services.filter((s) => s.name === pilots.service || s.name === hulls.service), classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 1 }, input: { kind: 'log' }, output: { kind: 'log' } }, hulls], horizon: { ...skerrySound.horizon, seconds: 20_000 } })
+  const plan = checkPlan({
+    ...skerrySound,
+    log: 'log.csv',
+    services: skerrySound.services.filter((s) => s.name === pilots.service || s.name === hulls.service),
+    classes: [{ ...pilots, arrivals: { kind: 'steady', ratePerSecond: 1 }, input: { kind: 'log' }, output: { kind: 'log' } }, hulls],
+    horizon: { ...skerrySound.horizon, seconds: 20_000 },
+  })
 
   it('are drawn from the rows of the class, each equally often', () => {
     expect(needsLog(plan)).toBe(true)
@@ -86,7 +92,9 @@ describe('sizes from a log under arrivals of another kind', () => {
 
   it('need rows of the class', () => {
     const other = readRequestLog('arrival,class,input\n1,hull watch,2\n', 'other.csv')
-    expect(() => generateRequests(plan, { seed: 1, log: matchLog(plan, other).log })).toThrow('classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.')
+    expect(() => generateRequests(plan, { seed: 1, log: matchLog(plan, other).log })).toThrow(
+      'classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.',
+    )
   })
 
   it('need the log', () => {

@@ -18,7 +18,10 @@ export interface Generation {
   seed: number
   /** matched to the plan's classes, when a class needs one */
   log?: RequestLog | undefined
-  /** multiplies the load: rates and clients of generated classes; a log is replayed this much faster, and from its start again until the horizon is full */
+  /**
+   * multiplies the load: rates and clients of generated classes; a log is replayed this much faster, and from its start again until the
+   * horizon is full
+   */
   loadFactor?: number
   /** the name of the one class that it multiplies; all if left out */
   grown?: string | undefined
@@ -34,18 +37,32 @@ export interface Generation {
  *
  * @throws Error when a class wants a log and none is given (callers check with `needsLog`)
  */
-export function generateRequests(plan: Plan, { seed, log, loadFactor = 1, grown, only = () => true, bytes = ArrayBuffer }: Generation): Requests {
-  const loads = plan.classes.map((c, i) => (only(c) ? new ClassMaker(plan, c, i, seed, log, grown === undefined || grown === c.name ? loadFactor : 1).make() : NO_LOAD))
+export function generateRequests(
+  plan: Plan,
+  { seed, log, loadFactor = 1, grown, only = () => true, bytes = ArrayBuffer }: Generation,
+): Requests {
+  const loads = plan.classes.map((c, i) =>
+    only(c) ? new ClassMaker(plan, c, i, seed, log, grown === undefined || grown === c.name ? loadFactor : 1).make() : NO_LOAD,
+  )
   const caps = plan.classes.map((c) => outputCap(plan, c.service))
   return mergeLoads(loads, caps, bytes)
 }
 
 /** What a class states that its requests are not drawn from: what is promised to them, and what they do once they are there. */
-const NOT_DRAWN_FROM: ReadonlySet<string> = new Set<keyof RequestClass>(['targets', 'patienceSeconds', 'priority', 'retries', 'rateLimit', 'cachedShare'])
+const NOT_DRAWN_FROM: ReadonlySet<string> = new Set<keyof RequestClass>([
+  'targets',
+  'patienceSeconds',
+  'priority',
+  'retries',
+  'rateLimit',
+  'cachedShare',
+])
 
 /** All that generated requests depend on, as a text: what is equal gives equal requests. */
 export function drawnFrom(plan: Plan, seed: number, only: (c: RequestClass) => boolean): string {
-  const classes = plan.classes.map((c) => (only(c) ? [Object.entries(c).filter(([name]) => !NOT_DRAWN_FROM.has(name)), outputCap(plan, c.service)] : null))
+  const classes = plan.classes.map((c) =>
+    only(c) ? [Object.entries(c).filter(([name]) => !NOT_DRAWN_FROM.has(name)), outputCap(plan, c.service)] : null,
+  )
   return JSON.stringify([seed, plan.horizon, classes])
 }
 
@@ -76,7 +93,14 @@ class ClassMaker {
     const { arrivals, turns, name } = this.requestClass
     if (isFromLog(arrivals)) {
       if (!this.log) throw new Error(`class "${name}" takes its load from a log, and no log is there`)
-      return logLoad(this.log, this.index, this.plan.horizon.seconds, this.loadFactor, (size, n, purpose) => this.sizes(size, n, purpose), this.requestClass)
+      return logLoad(
+        this.log,
+        this.index,
+        this.plan.horizon.seconds,
+        this.loadFactor,
+        (size, n, purpose) => this.sizes(size, n, purpose),
+        this.requestClass,
+      )
     }
     if (isClosedLoop(arrivals)) return this.chained(closedLoop(arrivals, this.loadFactor, this.stream('thinking')))
     const start = this.arrivals(arrivals)
@@ -104,7 +128,11 @@ class ClassMaker {
 
   private bothSizes(count: number): { input: Int32Array; output: Int32Array } {
     const { input, output, work, items, lengthCorrelation } = this.requestClass
-    if (work) return { input: this.drawn(work, count, 'work', 'input'), output: items ? this.drawn(items, count, 'items', 'output') : new Int32Array(count) }
+    if (work)
+      return {
+        input: this.drawn(work, count, 'work', 'input'),
+        output: items ? this.drawn(items, count, 'items', 'output') : new Int32Array(count),
+      }
     if (lengthCorrelation && input && output && input.kind !== 'log' && output.kind !== 'log') {
       const [prompts, answers] = drawPairs(input, output, lengthCorrelation, count, this.stream('input'), this.stream('output'))
       return { input: prompts, output: answers }
@@ -123,7 +151,11 @@ class ClassMaker {
     const rows = membersOf(log.requests, index)
     if (rows.length === 0) {
       throw new BadInput('The request log does not have what the plan wants of it.', [
-        { path: `classes[${index}].${purpose}`, found: '"log"', rule: `wants a log with rows of class "${requestClass.name}", and ${log.name} has none` },
+        {
+          path: `classes[${index}].${purpose}`,
+          found: '"log"',
+          rule: `wants a log with rows of class "${requestClass.name}", and ${log.name} has none`,
+        },
       ])
     }
     const random = this.stream(purpose)

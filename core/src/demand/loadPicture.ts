@@ -42,7 +42,11 @@ export function loadPicture(plan: Plan, requests: Requests, pieces: number): Cla
     }
     const top = rates.reduce((best, r, i) => (r > rates[best] ? i : best), 0)
     return {
-      name: requestClass.name, count: places.length, rates, peakPerSecond: rates[top] ?? 0, peakAtSeconds: top * width,
+      name: requestClass.name,
+      count: places.length,
+      rates,
+      peakPerSecond: rates[top] ?? 0,
+      peakAtSeconds: top * width,
       input: histogram(places.map((i) => requests.input[i])),
       output: requestClass.work ? null : histogram(places.map((i) => requests.output[i])),
     }

@@ -7,7 +7,10 @@ import { emptyRequests, type Bytes, type Chain, type Requests } from './requests
  * @param caps largest answer by class, tokens; Infinity for none
  */
 export function mergeLoads(loads: readonly ClassLoad[], caps: readonly number[], bytes: Bytes): Requests {
-  const out = emptyRequests(loads.reduce((sum, l) => sum + l.at.length, 0), bytes)
+  const out = emptyRequests(
+    loads.reduce((sum, l) => sum + l.at.length, 0),
+    bytes,
+  )
   const cutOff = new Uint8Array(new bytes(caps.some((c) => c < Infinity) ? out.count : 0))
   const heads = new Int32Array(loads.length)
   const nextAt = Float64Array.from(loads, ({ at }) => at[0] ?? Infinity)
@@ -26,11 +29,7 @@ export function mergeLoads(loads: readonly ClassLoad[], caps: readonly number[],
       cutOff[i] = 1
     }
   }
-  return {
-    ...out,
-    ...(cutOff.length > 0 && { cutOff }),
-    ...(loads.some((l) => l.next) && { chain: mergeChains(loads, out, bytes) }),
-  }
+  return { ...out, ...(cutOff.length > 0 && { cutOff }), ...(loads.some((l) => l.next) && { chain: mergeChains(loads, out, bytes) }) }
 }
 
 /** The class whose next request comes first, of equals the first class. */

@@ -45,7 +45,11 @@ function spansOf(arrivals: GeneratedArrivals, start: string): Span[] {
   const zero = Date.parse(start) / 1000
   return [
     ...(arrivals.spikes ?? []).map((s) => ({ from: s.startSeconds, until: s.startSeconds + s.durationSeconds, factor: s.factor })),
-    ...(arrivals.events ?? []).map((e) => ({ from: Date.parse(e.from) / 1000 - zero, until: Date.parse(e.until) / 1000 - zero, factor: e.factor })),
+    ...(arrivals.events ?? []).map((e) => ({
+      from: Date.parse(e.from) / 1000 - zero,
+      until: Date.parse(e.until) / 1000 - zero,
+      factor: e.factor,
+    })),
   ]
 }
 

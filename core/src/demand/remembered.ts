@@ -2,7 +2,10 @@ import type { Requests } from './requests.ts'
 
 const known = new WeakMap<Requests, Map<string, unknown>>()
 
-/** What is found of some requests once and asked for many times: requests never change. The key says what, with all else that it depends on. */
+/**
+ * What is found of some requests once and asked for many times: requests never change. The key says what, with all else that it depends
+ * on.
+ */
 export function remembered<T>(requests: Requests, key: string, find: () => T): T {
   const mine = known.get(requests) ?? new Map<string, unknown>()
   known.set(requests, mine)

@@ -22,7 +22,11 @@ const deviation = (values: readonly number[]) => {
 function planWith(parts: Partial<RequestClass>, seconds = 2000): Plan {
   const plan = smallPlan(new RandomStream(3, 'shapes'), 1)
   const [first] = plan.classes
-  return { ...plan, horizon: { ...plan.horizon, seconds }, classes: [{ ...first, input: { kind: 'fixed', value: 100 }, output: { kind: 'fixed', value: 20 }, ...parts }] }
+  return {
+    ...plan,
+    horizon: { ...plan.horizon, seconds },
+    classes: [{ ...first, input: { kind: 'fixed', value: 100 }, output: { kind: 'fixed', value: 20 }, ...parts }],
+  }
 }
 
 describe('rates by the calendar', () => {
@@ -41,7 +45,16 @@ describe('rates by the calendar', () => {
     const grown = rateCurve({ ...steady, growthPerMonth: 0.21 }, 730 * HOUR)
     expect(grown.rates[grown.rates.length - 1]).toBeCloseTo(12.1, 2)
     expect(expectedCount(grown)).toBeCloseTo((10 * 730 * HOUR * 0.21) / Math.log(1.21), -2)
-    const event = rateCurve({ ...steady, events: [{ from: '2027-03-01T02:00:00+01:00', until: '2027-03-01T03:00:00+01:00', factor: 3 }], spikes: [{ startSeconds: HOUR, durationSeconds: 1800, factor: 2 }] }, 4 * HOUR, 1, '2027-03-01T00:00:00Z')
+    const event = rateCurve(
+      {
+        ...steady,
+        events: [{ from: '2027-03-01T02:00:00+01:00', until: '2027-03-01T03:00:00+01:00', factor: 3 }],
+        spikes: [{ startSeconds: HOUR, durationSeconds: 1800, factor: 2 }],
+      },
+      4 * HOUR,
+      1,
+      '2027-03-01T00:00:00Z',
+    )
     expect([...event.rates]).toEqual([10, 60, 30, 10])
   })
 })
@@ -77,23 +90,34 @@ describe('bursts', () => {
   })
 
   it('lie over a shape without changing where it begins and ends', () => {
-    fc.assert(fc.property(fc.nat(1e6), fc.double({ min: 1.1, max: 9, noNaN: true }), (seed, factor) => {
-      const curve = rateCurve({ kind: 'hourly', ratesPerSecond: [1, 0, 3] }, 6 * HOUR)
-      const drawn = modulated(curve, { kind: 'two-state', factor, burstSeconds: 100, quietSeconds: 900 }, new RandomStream(seed, 'b'))
-      expect(drawn.from[0]).toBe(0)
-      drawn.from.forEach((t, i) => {
-        if (i > 0 && t <= drawn.from[i - 1]) throw new Error('pieces must ascend')
-        const base = [1, 0, 3][Math.floor(t / HOUR) % 3]
-        if (Math.abs(drawn.rates[i] - base * factor) > 1e-9 && Math.abs(drawn.rates[i] - (base * (1 - factor * 0.1)) / 0.9) > 1e-9) throw new Error(`rate ${drawn.rates[i]} at ${t}`)
-      })
-    }), { numRuns: 60, seed: 71 })
+    fc.assert(
+      fc.property(fc.nat(1e6), fc.double({ min: 1.1, max: 9, noNaN: true }), (seed, factor) => {
+        const curve = rateCurve({ kind: 'hourly', ratesPerSecond: [1, 0, 3] }, 6 * HOUR)
+        const drawn = modulated(curve, { kind: 'two-state', factor, burstSeconds: 100, quietSeconds: 900 }, new RandomStream(seed, 'b'))
+        expect(drawn.from[0]).toBe(0)
+        drawn.from.forEach((t, i) => {
+          if (i > 0 && t <= drawn.from[i - 1]) throw new Error('pieces must ascend')
+          const base = [1, 0, 3][Math.floor(t / HOUR) % 3]
+          if (Math.abs(drawn.rates[i] - base * factor) > 1e-9 && Math.abs(drawn.rates[i] - (base * (1 - factor * 0.1)) / 0.9) > 1e-9)
+            throw new Error(`rate ${drawn.rates[i]} at ${t}`)
+        })
+      }),
+      { numRuns: 60, seed: 71 },
+    )
   })
 })
 
 describe('lengths', () => {
   it('that depend on each other keep their own distributions and have the correlation asked for', () => {
     const input = { kind: 'lognormal' as const, median: 600, p95: 2400 }
-    const [a, b] = drawPairs(input, { kind: 'lognormal', median: 180, p95: 600 }, 0.7, 50_000, new RandomStream(1, 'a'), new RandomStream(1, 'b'))
+    const [a, b] = drawPairs(
+      input,
+      { kind: 'lognormal', median: 180, p95: 600 },
+      0.7,
+      50_000,
+      new RandomStream(1, 'a'),
+      new RandomStream(1, 'b'),
+    )
     const logs = (v: Int32Array) => [...v].map(Math.log)
     const x = logs(a)
     const y = logs(b)
@@ -106,7 +130,14 @@ describe('lengths', () => {
   })
 
   it('of other kinds follow as well: negative dependence turns the order round', () => {
-    const [a, b] = drawPairs({ kind: 'exponential', mean: 500 }, { kind: 'empirical', values: [30, 10, 20] }, -0.95, 20_000, new RandomStream(2, 'a'), new RandomStream(2, 'b'))
+    const [a, b] = drawPairs(
+      { kind: 'exponential', mean: 500 },
+      { kind: 'empirical', values: [30, 10, 20] },
+      -0.95,
+      20_000,
+      new RandomStream(2, 'a'),
+      new RandomStream(2, 'b'),
+    )
     const short = [...b].filter((_, i) => a[i] < 100)
     const long = [...b].filter((_, i) => a[i] > 1500)
     expect(mean(short)).toBeGreaterThan(28)
@@ -137,7 +168,9 @@ describe('lengths', () => {
 
 describe('requests that follow others', () => {
   it('a closed loop has its clients times requests, each client one after the other', () => {
-    const plan = planWith({ arrivals: { kind: 'closed-loop', clients: 7, requestsPerClient: 5, thinkSeconds: 3, startSeconds: 10, rampSeconds: 14 } })
+    const plan = planWith({
+      arrivals: { kind: 'closed-loop', clients: 7, requestsPerClient: 5, thinkSeconds: 3, startSeconds: 10, rampSeconds: 14 },
+    })
     const requests = generateRequests(plan, { seed: 1 })
     expect(requests.count).toBe(35)
     const first = Array.from({ length: 35 }, (_, i) => i).filter((i) => !follows(requests, i))
@@ -155,7 +188,10 @@ describe('requests that follow others', () => {
   })
 
   it('conversations carry their history up to its limit', () => {
-    const plan = planWith({ turns: { count: { kind: 'fixed', value: 5 }, pauseSeconds: 1, historyTokens: 400 }, arrivals: { kind: 'steady', ratePerSecond: 0.5 } })
+    const plan = planWith({
+      turns: { count: { kind: 'fixed', value: 5 }, pauseSeconds: 1, historyTokens: 400 },
+      arrivals: { kind: 'steady', ratePerSecond: 0.5 },
+    })
     const { chain, input, count } = generateRequests(plan, { seed: 1 })
     if (!chain) throw new Error('conversations are chains')
     const starts = Array.from({ length: count }, (_, i) => i).filter((i) => Number.isNaN(chain.pause[i]))
@@ -177,10 +213,28 @@ describe('requests that follow others', () => {
 
 describe('what a plan may not ask for', () => {
   it.each([
-    [{ turns: { count: { kind: 'fixed' as const, value: 2 }, pauseSeconds: 1 }, arrivals: { kind: 'closed-loop' as const, clients: 1, requestsPerClient: 1, thinkSeconds: 0 } }, 'classes[0].turns: must be left out: arrivals of kind "closed-loop" say themselves who follows whom'],
-    [{ arrivals: { kind: 'closed-loop' as const, clients: 1e6, requestsPerClient: 1e6, thinkSeconds: 0 } }, 'classes[0].arrivals.requestsPerClient is 1000000: it must be fewer: clients × requests may be 40000000 at most'],
+    [
+      {
+        turns: { count: { kind: 'fixed' as const, value: 2 }, pauseSeconds: 1 },
+        arrivals: { kind: 'closed-loop' as const, clients: 1, requestsPerClient: 1, thinkSeconds: 0 },
+      },
+      'classes[0].turns: must be left out: arrivals of kind "closed-loop" say themselves who follows whom',
+    ],
+    [
+      { arrivals: { kind: 'closed-loop' as const, clients: 1e6, requestsPerClient: 1e6, thinkSeconds: 0 } },
+      'classes[0].arrivals.requestsPerClient is 1000000: it must be fewer: clients × requests may be 40000000 at most',
+    ],
     [{ items: { kind: 'fixed' as const, value: 2 } }, 'classes[0].items: must be left out: only fixed work has items'],
-    [{ arrivals: { kind: 'steady' as const, ratePerSecond: 1, bursts: { kind: 'two-state' as const, factor: 9, burstSeconds: 10, quietSeconds: 10 } } }, 'bursts.factor is 9: it must be at most (burstSeconds + quietSeconds) / burstSeconds'],
+    [
+      {
+        arrivals: {
+          kind: 'steady' as const,
+          ratePerSecond: 1,
+          bursts: { kind: 'two-state' as const, factor: 9, burstSeconds: 10, quietSeconds: 10 },
+        },
+      },
+      'bursts.factor is 9: it must be at most (burstSeconds + quietSeconds) / burstSeconds',
+    ],
   ])('%j', (parts, sentence) => {
     let said = ''
     try {

@@ -59,7 +59,14 @@ export function lognormalSigma(size: { median: number; p95: number }): number {
  *
  * @param correlation in (−1, 1)
  */
-export function drawPairs(first: DrawnSize, second: DrawnSize, correlation: number, count: number, randomFirst: RandomStream, randomSecond: RandomStream): [Int32Array, Int32Array] {
+export function drawPairs(
+  first: DrawnSize,
+  second: DrawnSize,
+  correlation: number,
+  count: number,
+  randomFirst: RandomStream,
+  randomSecond: RandomStream,
+): [Int32Array, Int32Array] {
   const a = new Int32Array(count)
   const b = new Int32Array(count)
   const firstAt = atScore(first)

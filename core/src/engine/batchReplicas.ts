@@ -75,7 +75,7 @@ export class BatchReplicas implements Replicas {
     let count = 0
     let items = 0
     let placed = false
-    for (let i = lines.peek(replica); items < this.profile.maxBatch; ) {
+    for (let i = lines.peek(replica); items < this.profile.maxBatch;) {
       const newOne = !placed && (i === NONE || lines.level(request) < lines.level(i))
       if (!newOne && i === NONE) break
       items += this.itemsOf(newOne ? request : i)

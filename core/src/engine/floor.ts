@@ -153,7 +153,14 @@ export class Floor {
 
   private tellFinished(request: number, firstToken: number, now: number): void {
     const { record, requests, observers } = this
-    observers.watch?.finished(requests.classIndex[request], record.at[request], record.start[request], firstToken, now, requests.output[request])
+    observers.watch?.finished(
+      requests.classIndex[request],
+      record.at[request],
+      record.start[request],
+      firstToken,
+      now,
+      requests.output[request],
+    )
     observers.late?.finished(record, request)
   }
 
@@ -171,7 +178,8 @@ export class Floor {
       return
     }
     if (cause !== RejectCause.impatient && cause !== RejectCause.replicaLost) record.rejectCause[request] = cause
-    record.outcome[request] = cause === RejectCause.impatient ? Outcome.abandoned : cause === RejectCause.replicaLost ? Outcome.failed : Outcome.rejected
+    record.outcome[request] =
+      cause === RejectCause.impatient ? Outcome.abandoned : cause === RejectCause.replicaLost ? Outcome.failed : Outcome.rejected
     record.end[request] = now
     this.observers.watch?.lost(c, record.at[request])
     this.observers.late?.lost(record, request)

@@ -54,7 +54,8 @@ export class InterleavedPrompts extends TokenReplicas {
     const evicted = this.evictForOneStep(replica, now)
     this.compose(replica, now)
     if (this.ending[replica] > 0) this.startStep(replica, now)
-    else if (this.chunk[replica] > 0 || this.active.size[replica] > 0) this.startLeap(replica, now, evicted ? 1 : this.stepsWithRoom(replica))
+    else if (this.chunk[replica] > 0 || this.active.size[replica] > 0)
+      this.startLeap(replica, now, evicted ? 1 : this.stepsWithRoom(replica))
     else this.idle(replica)
   }
 
@@ -122,7 +123,14 @@ export class InterleavedPrompts extends TokenReplicas {
     const chunk = this.chunk[replica]
     const { meter, late } = this
     if (late && chunk > 0) this.promptClock[replica] += now - leaps.startOf(replica) - this.decodingOnly(replica, steps)
-    meter?.span(replica, leaps.startOf(replica), now, this.inService(replica), cached[replica], cached[replica] + steps * this.grows(replica))
+    meter?.span(
+      replica,
+      leaps.startOf(replica),
+      now,
+      this.inService(replica),
+      cached[replica],
+      cached[replica] + steps * this.grows(replica),
+    )
     this.taken[replica] += chunk * steps
     if (active.size[replica] > 0) this.landSteps(replica, steps, now)
   }
@@ -142,7 +150,14 @@ export class InterleavedPrompts extends TokenReplicas {
     const ending = this.ending[replica]
     const n = this.active.size[replica]
     const { meter, late } = this
-    meter?.span(replica, this.stepStart[replica], now, this.inService(replica), this.cached[replica], this.cached[replica] + this.grows(replica))
+    meter?.span(
+      replica,
+      this.stepStart[replica],
+      now,
+      this.inService(replica),
+      this.cached[replica],
+      this.cached[replica] + this.grows(replica),
+    )
     if (late) {
       const excess = now - this.stepStart[replica] - (n === 0 ? 0 : mixedStepSeconds(this.profile, n, this.cached[replica], 0, 0))
       this.promptClock[replica] += excess

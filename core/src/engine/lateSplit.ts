@@ -52,7 +52,14 @@ export class LateSplit {
    * @param fromSeconds those who come before it are not counted
    * @param untilBroken looks no further than to what was broken first: of a late first token nothing after it
    */
-  constructor(requests: number, targets: readonly LateTarget[], classes: number, horizonSeconds: number, pieces: number, { fromSeconds = 0, untilBroken = false } = {}) {
+  constructor(
+    requests: number,
+    targets: readonly LateTarget[],
+    classes: number,
+    horizonSeconds: number,
+    pieces: number,
+    { fromSeconds = 0, untilBroken = false } = {},
+  ) {
     this.fromSeconds = fromSeconds
     this.untilBroken = untilBroken
     this.others = new Float64Array(requests)

@@ -69,7 +69,8 @@ export class Lines {
   /** @returns the request that comes after one in its line, or −1 */
   after(owner: number, request: number): number {
     if (this.next[request] !== NONE || this.levels === 1) return this.next[request]
-    for (let line = owner * this.levels + this.level(request) + 1; line < (owner + 1) * this.levels; line++) if (this.head[line] !== NONE) return this.head[line]
+    for (let line = owner * this.levels + this.level(request) + 1; line < (owner + 1) * this.levels; line++)
+      if (this.head[line] !== NONE) return this.head[line]
     return NONE
   }
 

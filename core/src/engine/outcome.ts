@@ -1,11 +1,5 @@
 /** How a request ended, or that it has not: codes of `RunRecord.outcome`. */
-export const Outcome = {
-  unfinished: 0,
-  finished: 1,
-  rejected: 2,
-  abandoned: 3,
-  failed: 4,
-} as const
+export const Outcome = { unfinished: 0, finished: 1, rejected: 2, abandoned: 3, failed: 4 } as const
 
 export type OutcomeCode = (typeof Outcome)[keyof typeof Outcome]
 

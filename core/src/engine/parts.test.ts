@@ -15,8 +15,10 @@ import { classRules } from '../../test/makeProfiles.ts'
 import { makeRequests } from '../../test/makeRequests.ts'
 
 const costs = fc.record({
-  a: fc.double({ min: 1e-4, max: 0.1, noNaN: true }), s: fc.oneof(fc.constant(0), fc.double({ min: 1e-9, max: 1e-3, noNaN: true })),
-  c: fc.double({ min: 0, max: 0.2, noNaN: true }), o: fc.double({ min: 1e-4, max: 0.01, noNaN: true }),
+  a: fc.double({ min: 1e-4, max: 0.1, noNaN: true }),
+  s: fc.oneof(fc.constant(0), fc.double({ min: 1e-9, max: 1e-3, noNaN: true })),
+  c: fc.double({ min: 0, max: 0.2, noNaN: true }),
+  o: fc.double({ min: 1e-4, max: 0.01, noNaN: true }),
   q: fc.oneof(fc.constant(0), fc.double({ min: 1e-7, max: 1e-3, noNaN: true })),
 })
 
@@ -28,39 +30,48 @@ function leapOf({ a, s, c, o, q }: Record<'a' | 's' | 'c' | 'o' | 'q', number>, 
 
 describe('a leap', () => {
   it('takes as long as its steps one after another', () => {
-    fc.assert(fc.property(costs, fc.integer({ min: 0, max: 3000 }), (step, j) => {
-      let walked = 0
-      for (let i = 0; i < j; i++) walked += Math.max(step.a + i * step.s, step.c) + step.o + i * step.q
-      expect(Math.abs(leapOf(step, j).seconds(1, j) - walked)).toBeLessThan(1e-9 * Math.max(1, walked))
-    }), { numRuns: 400, seed: 21 })
+    fc.assert(
+      fc.property(costs, fc.integer({ min: 0, max: 3000 }), (step, j) => {
+        let walked = 0
+        for (let i = 0; i < j; i++) walked += Math.max(step.a + i * step.s, step.c) + step.o + i * step.q
+        expect(Math.abs(leapOf(step, j).seconds(1, j) - walked)).toBeLessThan(1e-9 * Math.max(1, walked))
+      }),
+      { numRuns: 400, seed: 21 },
+    )
   })
 
   it('is cut at the first boundary at or after a time', () => {
-    fc.assert(fc.property(costs, fc.integer({ min: 1, max: 3000 }), fc.double({ min: 0, max: 1, noNaN: true }), (step, most, share) => {
-      const leap = leapOf(step, most)
-      const seconds = share * leap.seconds(1, most)
-      const j = leap.stepsUntil(1, seconds)
-      expect(j).toBeGreaterThanOrEqual(1)
-      expect(j).toBeLessThanOrEqual(most)
-      expect(leap.seconds(1, j)).toBeGreaterThanOrEqual(seconds)
-      if (j > 1) expect(leap.seconds(1, j - 1)).toBeLessThan(seconds)
-    }), { numRuns: 600, seed: 22 })
+    fc.assert(
+      fc.property(costs, fc.integer({ min: 1, max: 3000 }), fc.double({ min: 0, max: 1, noNaN: true }), (step, most, share) => {
+        const leap = leapOf(step, most)
+        const seconds = share * leap.seconds(1, most)
+        const j = leap.stepsUntil(1, seconds)
+        expect(j).toBeGreaterThanOrEqual(1)
+        expect(j).toBeLessThanOrEqual(most)
+        expect(leap.seconds(1, j)).toBeGreaterThanOrEqual(seconds)
+        if (j > 1) expect(leap.seconds(1, j - 1)).toBeLessThan(seconds)
+      }),
+      { numRuns: 600, seed: 22 },
+    )
   })
 })
 
 describe('ReplicaClock', () => {
   it('gives the earliest event, ties to the lowest replica, whatever was set before', () => {
     const sets = fc.array(fc.tuple(fc.nat(6), fc.constantFrom(0, 1, 1, 2, 3.5, Infinity)), { maxLength: 60 })
-    fc.assert(fc.property(sets, (list) => {
-      const clock = new ReplicaClock(7)
-      const times = new Array<number>(7).fill(Infinity)
-      for (const [r, t] of list) {
-        clock.set(r, t)
-        times[r] = t
-        expect(clock.first()).toBe(times.indexOf(Math.min(...times)))
-        expect(clock.firstTime()).toBe(Math.min(...times))
-      }
-    }), { numRuns: 300, seed: 23 })
+    fc.assert(
+      fc.property(sets, (list) => {
+        const clock = new ReplicaClock(7)
+        const times = new Array<number>(7).fill(Infinity)
+        for (const [r, t] of list) {
+          clock.set(r, t)
+          times[r] = t
+          expect(clock.first()).toBe(times.indexOf(Math.min(...times)))
+          expect(clock.firstTime()).toBe(Math.min(...times))
+        }
+      }),
+      { numRuns: 300, seed: 23 },
+    )
   })
 
   it('refuses a time that is none', () => {
@@ -72,25 +83,28 @@ describe('LeastBusy', () => {
   it('finds the smallest load, ties to the lowest number, among those that are open', () => {
     const steps = fc.array(fc.tuple(fc.nat(9), fc.constantFrom(1, 1, -1)), { maxLength: 80 })
     // Eight and fewer are looked through, more play a tournament.
-    fc.assert(fc.property(steps, fc.uniqueArray(fc.nat(9), { minLength: 1 }), fc.boolean(), (all, opened, few) => {
-      const within = few ? 6 : 10
-      const list = all.filter(([r]) => r < within)
-      const open = opened.filter((r) => r < within)
-      const busy = new LeastBusy(within)
-      if (open.length === 0) return
-      const load = new Array<number>(10).fill(Infinity)
-      for (const r of open) {
-        busy.open(r)
-        load[r] = 0
-      }
-      for (const [r, change] of list) {
-        if (load[r] === Infinity || load[r] + change < 0) continue
-        busy.add(r, change)
-        load[r] += change
-        expect(busy.first()).toBe(load.indexOf(Math.min(...load)))
-        expect(busy.of(r)).toBe(load[r])
-      }
-    }), { numRuns: 300, seed: 24 })
+    fc.assert(
+      fc.property(steps, fc.uniqueArray(fc.nat(9), { minLength: 1 }), fc.boolean(), (all, opened, few) => {
+        const within = few ? 6 : 10
+        const list = all.filter(([r]) => r < within)
+        const open = opened.filter((r) => r < within)
+        const busy = new LeastBusy(within)
+        if (open.length === 0) return
+        const load = new Array<number>(10).fill(Infinity)
+        for (const r of open) {
+          busy.open(r)
+          load[r] = 0
+        }
+        for (const [r, change] of list) {
+          if (load[r] === Infinity || load[r] + change < 0) continue
+          busy.add(r, change)
+          load[r] += change
+          expect(busy.first()).toBe(load.indexOf(Math.min(...load)))
+          expect(busy.of(r)).toBe(load[r])
+        }
+      }),
+      { numRuns: 300, seed: 24 },
+    )
   })
 
   it('finds nobody when nobody is open', () => {
@@ -100,62 +114,94 @@ describe('LeastBusy', () => {
 
 describe('Lines', () => {
   it('are first in, first out within a priority, whoever leaves from the middle or is put back', () => {
-    const acts = fc.array(fc.oneof(
-      fc.record({ act: fc.constant('push' as const), request: fc.nat(19) }), fc.record({ act: fc.constant('back' as const), request: fc.nat(19) }),
-      fc.record({ act: fc.constant('shift' as const) }), fc.record({ act: fc.constant('leave' as const), request: fc.nat(19) }),
-    ), { maxLength: 80 })
-    fc.assert(fc.property(acts, fc.integer({ min: 1, max: 3 }), (list, classes) => {
-      const classIndex = Uint8Array.from({ length: 20 }, (_, i) => i % classes)
-      const lines = new Lines(2, levelsOf(Array.from({ length: classes }, (_, c) => c * 5)), classIndex, freshColumns(classIndex.length))
-      let plain: number[] = []
-      const priority = (r: number) => classIndex[r]
-      for (const one of list) {
-        const isIn = 'request' in one && plain.includes(one.request)
-        if (one.act === 'push' && !isIn) {
-          const place = plain.findIndex((r) => priority(r) < priority(one.request))
-          plain.splice(place < 0 ? plain.length : place, 0, one.request)
-          lines.push(1, one.request)
-        } else if (one.act === 'back' && !isIn) {
-          const place = plain.findIndex((r) => priority(r) <= priority(one.request))
-          plain.splice(place < 0 ? plain.length : place, 0, one.request)
-          lines.putBack(1, one.request)
-        } else if (one.act === 'shift' && plain.length > 0) expect(lines.shift(1)).toBe(plain.shift())
-        else if (one.act === 'leave' && isIn) {
-          lines.remove(1, one.request)
-          plain = plain.filter((r) => r !== one.request)
+    const acts = fc.array(
+      fc.oneof(
+        fc.record({ act: fc.constant('push' as const), request: fc.nat(19) }),
+        fc.record({ act: fc.constant('back' as const), request: fc.nat(19) }),
+        fc.record({ act: fc.constant('shift' as const) }),
+        fc.record({ act: fc.constant('leave' as const), request: fc.nat(19) }),
+      ),
+      { maxLength: 80 },
+    )
+    fc.assert(
+      fc.property(acts, fc.integer({ min: 1, max: 3 }), (list, classes) => {
+        const classIndex = Uint8Array.from({ length: 20 }, (_, i) => i % classes)
+        const lines = new Lines(2, levelsOf(Array.from({ length: classes }, (_, c) => c * 5)), classIndex, freshColumns(classIndex.length))
+        let plain: number[] = []
+        const priority = (r: number) => classIndex[r]
+        for (const one of list) {
+          const isIn = 'request' in one && plain.includes(one.request)
+          if (one.act === 'push' && !isIn) {
+            const place = plain.findIndex((r) => priority(r) < priority(one.request))
+            plain.splice(place < 0 ? plain.length : place, 0, one.request)
+            lines.push(1, one.request)
+          } else if (one.act === 'back' && !isIn) {
+            const place = plain.findIndex((r) => priority(r) <= priority(one.request))
+            plain.splice(place < 0 ? plain.length : place, 0, one.request)
+            lines.putBack(1, one.request)
+          } else if (one.act === 'shift' && plain.length > 0) expect(lines.shift(1)).toBe(plain.shift())
+          else if (one.act === 'leave' && isIn) {
+            lines.remove(1, one.request)
+            plain = plain.filter((r) => r !== one.request)
+          }
+          const walked = []
+          for (let r = lines.peek(1); r >= 0; r = lines.after(1, r)) walked.push(r)
+          expect(walked).toEqual(plain)
+          expect(lines.length[1]).toBe(plain.length)
+          expect(lines.peek(0)).toBe(-1)
         }
-        const walked = []
-        for (let r = lines.peek(1); r >= 0; r = lines.after(1, r)) walked.push(r)
-        expect(walked).toEqual(plain)
-        expect(lines.length[1]).toBe(plain.length)
-        expect(lines.peek(0)).toBe(-1)
-      }
-    }), { numRuns: 300, seed: 29 })
+      }),
+      { numRuns: 300, seed: 29 },
+    )
   })
 })
 
 describe('Comings', () => {
   it('are in order of time, at one time of the request', () => {
-    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(5), fc.nat(50)), { minLength: 1, maxLength: 40 }), (list) => {
-      const comings = new Comings()
-      for (const [time, request] of list) comings.push(time, request)
-      const drained = list.map(() => [comings.firstTime(), comings.pop()])
-      expect(drained).toEqual([...list].sort((a, b) => a[0] - b[0] || a[1] - b[1]))
-      expect(comings.firstTime()).toBe(Infinity)
-    }), { numRuns: 200, seed: 30 })
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(5), fc.nat(50)), { minLength: 1, maxLength: 40 }), (list) => {
+        const comings = new Comings()
+        for (const [time, request] of list) comings.push(time, request)
+        const drained = list.map(() => [comings.firstTime(), comings.pop()])
+        expect(drained).toEqual([...list].sort((a, b) => a[0] - b[0] || a[1] - b[1]))
+        expect(comings.firstTime()).toBe(Infinity)
+      }),
+      { numRuns: 200, seed: 30 },
+    )
   })
 })
 
 describe('RateLimits', () => {
   it('spend a burst, then what was refilled; a refused arrival pays nothing', () => {
     const limits = new RateLimits([classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()])
-    const requests = makeRequests([[0, 9, 9], [0, 9, 9], [0, 9, 9], [0, 9, 9, 1], [1, 9, 9], [2, 9, 9], [2, 9, 9]])
-    expect([0, 1, 2, 3, 4, 5, 6].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, true, false, true, false, true, false])
+    const requests = makeRequests([
+      [0, 9, 9],
+      [0, 9, 9],
+      [0, 9, 9],
+      [0, 9, 9, 1],
+      [1, 9, 9],
+      [2, 9, 9],
+      [2, 9, 9],
+    ])
+    expect([0, 1, 2, 3, 4, 5, 6].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([
+      true,
+      true,
+      false,
+      true,
+      false,
+      true,
+      false,
+    ])
   })
 
   it('can count tokens', () => {
     const limits = new RateLimits([classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })])
-    const requests = makeRequests([[0, 60, 30], [1, 10, 11], [1, 10, 10], [0, 99, 2]])
+    const requests = makeRequests([
+      [0, 60, 30],
+      [1, 10, 11],
+      [1, 10, 10],
+      [0, 99, 2],
+    ])
     expect([0, 1, 2].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, false, true])
   })
 })
@@ -163,30 +209,34 @@ describe('RateLimits', () => {
 describe('FinishLines', () => {
   it('give what finishes first, ties by request, whatever is put in, taken or evicted; each replica its own', () => {
     const acts = fc.array(fc.tuple(fc.constantFrom('push', 'push', 'push', 'pop', 'evict'), fc.nat(1), fc.nat(60)), { maxLength: 400 })
-    fc.assert(fc.property(acts, (list) => {
-      const lines = new FinishLines(2, 60)
-      const plain: [number, number][][] = [[], []]
-      const stamp = new Int32Array(400)
-      list.forEach(([act, r, mark], i) => {
-        const mine = plain[r]
-        if (act === 'push' && mine.length < 60) {
-          lines.push(r, mark, 399 - i)
-          stamp[399 - i] = i
-          mine.push([mark, 399 - i])
-          mine.sort((x, y) => x[0] - y[0] || x[1] - y[1])
-        } else if (act === 'pop' && mine.length > 0) {
-          expect([lines.firstMark(r), lines.pop(r)]).toEqual(mine.shift())
-        } else if (act === 'evict' && mine.length > 0) {
-          const last = mine.reduce((best, e, k) => (stamp[e[1]] > stamp[mine[best][1]] ? k : best), 0)
-          const place = lines.latest(r, stamp)
-          expect([place, lines.markAt(r, place), lines.requestAt(r, place)]).toEqual([last, ...mine[last]])
-          lines.removeAt(r, place)
-          mine.splice(last, 1)
-        }
-        expect(lines.size[r]).toBe(mine.length)
-      })
-      for (const r of [0, 1]) expect(Array.from({ length: lines.size[r] }, (_, i) => [lines.markAt(r, i), lines.requestAt(r, i)])).toEqual(plain[r])
-    }), { numRuns: 200, seed: 25 })
+    fc.assert(
+      fc.property(acts, (list) => {
+        const lines = new FinishLines(2, 60)
+        const plain: [number, number][][] = [[], []]
+        const stamp = new Int32Array(400)
+        list.forEach(([act, r, mark], i) => {
+          const mine = plain[r]
+          if (act === 'push' && mine.length < 60) {
+            lines.push(r, mark, 399 - i)
+            stamp[399 - i] = i
+            mine.push([mark, 399 - i])
+            mine.sort((x, y) => x[0] - y[0] || x[1] - y[1])
+          } else if (act === 'pop' && mine.length > 0) {
+            expect([lines.firstMark(r), lines.pop(r)]).toEqual(mine.shift())
+          } else if (act === 'evict' && mine.length > 0) {
+            const last = mine.reduce((best, e, k) => (stamp[e[1]] > stamp[mine[best][1]] ? k : best), 0)
+            const place = lines.latest(r, stamp)
+            expect([place, lines.markAt(r, place), lines.requestAt(r, place)]).toEqual([last, ...mine[last]])
+            lines.removeAt(r, place)
+            mine.splice(last, 1)
+          }
+          expect(lines.size[r]).toBe(mine.length)
+        })
+        for (const r of [0, 1])
+          expect(Array.from({ length: lines.size[r] }, (_, i) => [lines.markAt(r, i), lines.requestAt(r, i)])).toEqual(plain[r])
+      }),
+      { numRuns: 200, seed: 25 },
+    )
   })
 })
 
@@ -194,15 +244,32 @@ describe('Patience', () => {
   it('runs out in order of the attempt plus the patience of the class, and skips who was started', () => {
     const since = Float64Array.of(0, 1, 2, 3, 4)
     const start = new Float64Array(5).fill(NaN)
-    const patience = new Patience([classRules({ patienceSeconds: 10 }), classRules({ patienceSeconds: 2 })], since, start, new Int32Array(since.length))
-    for (const [request, c] of [[0, 0], [1, 1], [2, 0], [3, 1], [4, 0]]) patience.push(c, request)
+    const patience = new Patience(
+      [classRules({ patienceSeconds: 10 }), classRules({ patienceSeconds: 2 })],
+      since,
+      start,
+      new Int32Array(since.length),
+    )
+    for (const [request, c] of [
+      [0, 0],
+      [1, 1],
+      [2, 0],
+      [3, 1],
+      [4, 0],
+    ])
+      patience.push(c, request)
     start[2] = 2.5
     const order: [number, number][] = []
     while (patience.next() < Infinity) {
       const deadline = patience.next()
       order.push([deadline, patience.take(deadline)])
     }
-    expect(order).toEqual([[3, 1], [5, 3], [10, 0], [14, 4]])
+    expect(order).toEqual([
+      [3, 1],
+      [5, 3],
+      [10, 0],
+      [14, 4],
+    ])
   })
 
   it('never runs out for a class without', () => {
@@ -246,7 +313,15 @@ describe('Router', () => {
 })
 
 describe('MissWatch', () => {
-  const watch = () => new MissWatch([{ classIndex: 0, measure: 'ttft', seconds: 1, pieceSeconds: Infinity, allowedMisses: [1] }, { classIndex: 1, measure: 'tpot', seconds: 0.1, pieceSeconds: Infinity, allowedMisses: [0] }], 2, 100)
+  const watch = () =>
+    new MissWatch(
+      [
+        { classIndex: 0, measure: 'ttft', seconds: 1, pieceSeconds: Infinity, allowedMisses: [1] },
+        { classIndex: 1, measure: 'tpot', seconds: 0.1, pieceSeconds: Infinity, allowedMisses: [0] },
+      ],
+      2,
+      100,
+    )
 
   it('tells a promise broken with the first miss too many', () => {
     const w = watch()
@@ -283,15 +358,20 @@ describe('memory for one run after the other', () => {
   it('is as new for each, whatever the ones before wrote of as many requests as they said, and however many they had', () => {
     const memory = new RunMemory()
     const names = ['start', 'firstToken', 'end', 'outcome', 'rejectCause', 'replica'] as const
-    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 60 }), fc.double({ min: 0, max: 1, noNaN: true })), { minLength: 1, maxLength: 12 }), (runs) => {
-      for (const [count, share] of runs) {
-        const columns = memory.take(count)
-        const fresh = freshColumns(count)
-        for (const name of names) expect([...columns[name]]).toEqual([...fresh[name]])
-        const written = Math.floor(share * count)
-        for (const name of names) columns[name].fill(7, 0, written)
-        memory.wroteOf(written)
-      }
-    }))
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 60 }), fc.double({ min: 0, max: 1, noNaN: true })), { minLength: 1, maxLength: 12 }),
+        (runs) => {
+          for (const [count, share] of runs) {
+            const columns = memory.take(count)
+            const fresh = freshColumns(count)
+            for (const name of names) expect([...columns[name]]).toEqual([...fresh[name]])
+            const written = Math.floor(share * count)
+            for (const name of names) columns[name].fill(7, 0, written)
+            memory.wroteOf(written)
+          }
+        },
+      ),
+    )
   })
 })

@@ -21,12 +21,22 @@ export interface RunRecord extends RecordColumns {
   events: number
 }
 
-export function emptyRecord(requests: Requests, classes: number, retries: boolean, { start, firstToken, end, outcome, rejectCause, replica }: Columns = freshColumns(requests.count)): RunRecord {
+export function emptyRecord(
+  requests: Requests,
+  classes: number,
+  retries: boolean,
+  { start, firstToken, end, outcome, rejectCause, replica }: Columns = freshColumns(requests.count),
+): RunRecord {
   const { count, chain } = requests
   return {
     requests,
     at: chain ? requests.at.map((t, i) => (chain.pause[i] >= 0 ? NaN : t)) : requests.at,
-    start, firstToken, end, outcome, rejectCause, replica,
+    start,
+    firstToken,
+    end,
+    outcome,
+    rejectCause,
+    replica,
     ...(retries && { retries: new Uint8Array(count) }),
     lostAttempts: new Int32Array(CAUSES * classes),
     evictions: 0,

@@ -26,9 +26,15 @@ export interface Columns extends RecordColumns {
 /** @returns columns for so many requests of which nothing happened yet */
 export function freshColumns(count: number): Columns {
   const columns = {
-    start: new Float64Array(count), firstToken: new Float64Array(count), end: new Float64Array(count),
-    outcome: new Uint8Array(count), rejectCause: new Uint8Array(count), replica: new Int16Array(count),
-    next: new Int32Array(count), previous: new Int32Array(count), after: new Int32Array(count),
+    start: new Float64Array(count),
+    firstToken: new Float64Array(count),
+    end: new Float64Array(count),
+    outcome: new Uint8Array(count),
+    rejectCause: new Uint8Array(count),
+    replica: new Int16Array(count),
+    next: new Int32Array(count),
+    previous: new Int32Array(count),
+    after: new Int32Array(count),
   }
   clear(columns, count)
   return columns
@@ -58,8 +64,15 @@ export class RunMemory {
     this.written = count
     const { start, firstToken, end, outcome, rejectCause, replica, next, previous, after } = this.columns
     return {
-      start: start.subarray(0, count), firstToken: firstToken.subarray(0, count), end: end.subarray(0, count),
-      outcome: outcome.subarray(0, count), rejectCause: rejectCause.subarray(0, count), replica: replica.subarray(0, count), next, previous, after,
+      start: start.subarray(0, count),
+      firstToken: firstToken.subarray(0, count),
+      end: end.subarray(0, count),
+      outcome: outcome.subarray(0, count),
+      rejectCause: rejectCause.subarray(0, count),
+      replica: replica.subarray(0, count),
+      next,
+      previous,
+      after,
     }
   }
 

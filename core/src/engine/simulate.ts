@@ -54,7 +54,14 @@ class Simulation {
 
   constructor(requests: Requests, rules: ServiceRules, observers: Observers, memory: RunMemory | undefined) {
     this.life = rules.life ? rules.life() : new FixedFleet(rules.readyAtSeconds)
-    this.gauge = { now: 0, arrivals: 0, inFlightArea: 0, waitingArea: 0, busyArea: 0, hostAreas: new Float64Array(this.life.hostCurves.length) }
+    this.gauge = {
+      now: 0,
+      arrivals: 0,
+      inFlightArea: 0,
+      waitingArea: 0,
+      busyArea: 0,
+      hostAreas: new Float64Array(this.life.hostCurves.length),
+    }
     this.floor = new Floor(requests, rules, observers, this.life.slots, memory)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
@@ -146,7 +153,10 @@ class Simulation {
   private addHosts(seconds: number, inFlight: number): void {
     if (this.open === 0) return
     const { gauge, life, open } = this
-    life.hostCurves.forEach(({ baseShare, sharePerRequest }, curve) => (gauge.hostAreas[curve] += seconds * Math.min(1, baseShare + (sharePerRequest * inFlight) / open)))
+    life.hostCurves.forEach(
+      ({ baseShare, sharePerRequest }, curve) =>
+        (gauge.hostAreas[curve] += seconds * Math.min(1, baseShare + (sharePerRequest * inFlight) / open)),
+    )
   }
 
   /** Requests, from the first on, of which something may be written: those who follow others may be any. */
@@ -246,12 +256,14 @@ class Simulation {
       if (life.refusesWhileAsleep && this.open === 0) return floor.turnAway(request, now, RejectCause.asleep)
     }
     if (replicas.tooLarge(request)) return floor.turnAway(request, now, RejectCause.tooLarge)
-    if (this.limits.matter && !this.limits.admits(floor.requests, request, now)) return floor.turnAway(request, now, RejectCause.rateLimited)
+    if (this.limits.matter && !this.limits.admits(floor.requests, request, now))
+      return floor.turnAway(request, now, RejectCause.rateLimited)
     const replica = this.choose(request, now)
     const begin = replica < 0 ? 0 : replicas.beginsAtOnce(replica, request)
     // Who has a place on an instance that is on its way does not queue.
     const placed = replica < 0 && life.onCall ? life.comingRoom() : 0
-    if (begin === 0 && floor.waiting - floor.beginning - placed >= floor.rules.queueLimit) return floor.turnAway(request, now, RejectCause.queueFull)
+    if (begin === 0 && floor.waiting - floor.beginning - placed >= floor.rules.queueLimit)
+      return floor.turnAway(request, now, RejectCause.queueFull)
     if (floor.patience.matters) floor.patience.push(floor.requests.classIndex[request], request)
     if (replica < 0) {
       floor.waitShared(request)

@@ -89,7 +89,19 @@ export class WholePrompts extends TokenReplicas {
     const first = active.firstMark(replica) - this.steps[replica]
     this.phase[replica] = LEAP
     const steps = first < room ? first : room
-    this.clock.set(replica, this.leaps.begin(replica, now, steps, a, this.cacheSeconds * n * this.tokensPerStep, this.arithmeticSeconds[n], this.overheadSeconds[n], 0))
+    this.clock.set(
+      replica,
+      this.leaps.begin(
+        replica,
+        now,
+        steps,
+        a,
+        this.cacheSeconds * n * this.tokensPerStep,
+        this.arithmeticSeconds[n],
+        this.overheadSeconds[n],
+        0,
+      ),
+    )
   }
 
   private roomForLeap(replica: number, now: number): number {

@@ -46,7 +46,12 @@ function policyPartWords(part: PolicyPart, before: ScalingPolicy, after: Scaling
       return `copies that are kept ${duration(after.down?.stabilisationSeconds)} longer than they are needed, instead of ${duration(before.down?.stabilisationSeconds ?? 300)}`
     case 'schedule': {
       const added = (after.schedule ?? []).slice(before.schedule?.length ?? 0)
-      return added.map((w) => `at least ${copies(w.min)} ${w.days.length === 7 ? 'every day' : `on ${w.days.map((d) => DAYS[d - 1]).join(', ')}`} from ${w.from} to ${w.until}`).join(' and ')
+      return added
+        .map(
+          (w) =>
+            `at least ${copies(w.min)} ${w.days.length === 7 ? 'every day' : `on ${w.days.map((d) => DAYS[d - 1]).join(', ')}`} from ${w.from} to ${w.until}`,
+        )
+        .join(' and ')
     }
     case 'ahead':
       return `copies asked for ${duration(after.ahead?.leadSeconds)} ahead of what the plan expects, one for every ${threeDigits(after.ahead?.perReplica ?? 0)} requests a second`

@@ -28,4 +28,10 @@ export function bindingWords(binding: BindingPart): string {
   }
 }
 
-const LIMITS: Record<string, string> = { stock: 'the stock', quota: 'the quota', 'replica ceiling': 'the offer', 'replica limit': 'the limit of the search', 'maximum of the policy': 'the policy' }
+const LIMITS: Record<string, string> = {
+  stock: 'the stock',
+  quota: 'the quota',
+  'replica ceiling': 'the offer',
+  'replica limit': 'the limit of the search',
+  'maximum of the policy': 'the policy',
+}

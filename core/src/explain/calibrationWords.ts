@@ -9,7 +9,9 @@ export function calibrationWords(calibration: Calibration): string[] {
   const { medianError, worstError, range, warnings } = calibration
   return [
     ...warnings.map(warningWords),
-    calibration.coefficients.length === 0 ? `measured with ${rangeWords(range)}` : `its fit is off by ${percent(medianError)} in the median, ${percent(worstError)} at worst; measured with ${rangeWords(range)}`,
+    calibration.coefficients.length === 0
+      ? `measured with ${rangeWords(range)}`
+      : `its fit is off by ${percent(medianError)} in the median, ${percent(worstError)} at worst; measured with ${rangeWords(range)}`,
   ]
 }
 
@@ -40,13 +42,18 @@ function oneSettingWords(factors: Factors | null): string {
   const apart = 'only one setting was measured, which does not tell what grows with prompt, answer or number side by side'
   if (!factors) return `${apart}, and nothing is derived that it could be laid on: other sizes are guessed`
   const times = (factor: number) => `${threeDigits(factor)} times as long as derived`
-  return factors.prompts === factors.steps ? `${apart}: everything is taken ${times(factors.steps)}, in its proportions` : `${apart}: prompts are taken ${times(factors.prompts)}, steps ${times(factors.steps)}, in their proportions`
+  return factors.prompts === factors.steps
+    ? `${apart}: everything is taken ${times(factors.steps)}, in its proportions`
+    : `${apart}: prompts are taken ${times(factors.prompts)}, steps ${times(factors.steps)}, in their proportions`
 }
 
 function rangeWords(range: Range): string {
-  const span = ([low, high]: [number, number], unit: string) => (low === high ? `${grouped(low, 0)} ${unit}` : `${grouped(low, 0)} to ${grouped(high, 0)} ${unit}`)
+  const span = ([low, high]: [number, number], unit: string) =>
+    low === high ? `${grouped(low, 0)} ${unit}` : `${grouped(low, 0)} to ${grouped(high, 0)} ${unit}`
   return [
-    span(range.concurrency, 'side by side'), ...(range.input ? [`prompts of ${span(range.input, 'tokens')}`] : []), ...(range.output ? [`answers of ${span(range.output, 'tokens')}`] : []),
+    span(range.concurrency, 'side by side'),
+    ...(range.input ? [`prompts of ${span(range.input, 'tokens')}`] : []),
+    ...(range.output ? [`answers of ${span(range.output, 'tokens')}`] : []),
     ...(range.work ? [`work of ${span(range.work, 'units')}`] : []),
   ].join(', ')
 }
@@ -54,19 +61,39 @@ function rangeWords(range: Range): string {
 /** How far a use of a measured profile goes beyond what was measured; empty when it does not. */
 export function beyondWords(range: Range, used: { sequences: number; input?: number; output?: number; work?: number }): string[] {
   const beyond = (what: string, value: number | undefined, measured: [number, number] | undefined, unit: string): string[] =>
-    value === undefined || !measured || value <= measured[1] ? [] : [`${what} of up to ${threeDigits(value)} ${unit} are relied on, ${threeDigits(measured[1])} were measured: ${threeDigits(value / measured[1])} times as far`]
+    value === undefined || !measured || value <= measured[1]
+      ? []
+      : [
+          `${what} of up to ${threeDigits(value)} ${unit} are relied on, ${threeDigits(measured[1])} were measured: ${threeDigits(value / measured[1])} times as far`,
+        ]
   return [
-    ...(used.sequences > range.concurrency[1] ? [`${used.sequences} side by side are relied on, ${range.concurrency[1]} were measured: ${threeDigits(used.sequences / range.concurrency[1])} times as far`] : []),
-    ...beyond('prompts', used.input, range.input, 'tokens'), ...beyond('answers', used.output, range.output, 'tokens'), ...beyond('work', used.work, range.work, 'units'),
+    ...(used.sequences > range.concurrency[1]
+      ? [
+          `${used.sequences} side by side are relied on, ${range.concurrency[1]} were measured: ${threeDigits(used.sequences / range.concurrency[1])} times as far`,
+        ]
+      : []),
+    ...beyond('prompts', used.input, range.input, 'tokens'),
+    ...beyond('answers', used.output, range.output, 'tokens'),
+    ...beyond('work', used.work, range.work, 'units'),
   ]
 }
 
 /** A coefficient as it is read: "9.1e-5 s" as 91.0 µs. */
-export const coefficientWords = (seconds: number) => (Math.abs(seconds) > 0 && Math.abs(seconds) < 1e-6 ? `${seconds.toExponential(2)}\u00a0s` : duration(seconds))
+export const coefficientWords = (seconds: number) =>
+  Math.abs(seconds) > 0 && Math.abs(seconds) < 1e-6 ? `${seconds.toExponential(2)}\u00a0s` : duration(seconds)
 
 /** What a configuration relies on: one sentence for its source, and one for each way in which it goes beyond a measurement. */
-export function relianceWords(source: ProfileSource, calibration: Calibration | undefined, used: Parameters<typeof beyondWords>[1]): string[] {
+export function relianceWords(
+  source: ProfileSource,
+  calibration: Calibration | undefined,
+  used: Parameters<typeof beyondWords>[1],
+): string[] {
   if (source === 'given') return ['its step costs were typed in']
   if (source === 'derived') return ['its step costs are derived from the shape of the model and the rates of the machine']
-  return [calibration?.warnings.some((w) => w.kind === 'one-setting' && w.factors) ? 'its step costs are derived, and scaled by a measurement' : 'its step costs are fitted to a measurement', ...(calibration ? [...beyondWords(calibration.range, used), ...calibration.warnings.map(warningWords)] : [])]
+  return [
+    calibration?.warnings.some((w) => w.kind === 'one-setting' && w.factors)
+      ? 'its step costs are derived, and scaled by a measurement'
+      : 'its step costs are fitted to a measurement',
+    ...(calibration ? [...beyondWords(calibration.range, used), ...calibration.warnings.map(warningWords)] : []),
+  ]
 }

@@ -5,7 +5,10 @@ import { grouped, percent, threeDigits } from '../units/number.ts'
 
 /** How a closed loop sends, in words that follow the name of its class. */
 export function closedLoopWords(loop: ClosedLoop): string {
-  const pause = loop.thinkSeconds === 0 ? 'without a pause' : `with ${duration(loop.thinkSeconds)} of thought between them${loop.thinking === 'exponential' ? ' on average' : ''}`
+  const pause =
+    loop.thinkSeconds === 0
+      ? 'without a pause'
+      : `with ${duration(loop.thinkSeconds)} of thought between them${loop.thinking === 'exponential' ? ' on average' : ''}`
   const ramp = loop.rampSeconds ? `, joining over ${duration(loop.rampSeconds)}` : ''
   return `comes from ${grouped(loop.clients, 0)} clients${ramp}, each sending ${grouped(loop.requestsPerClient, 0)} requests one after the other, ${pause}`
 }
@@ -16,16 +19,25 @@ export function classRemarks(c: RequestClass): string[] {
   const generated = withRate(arrivals)
   return [
     ARRIVALS[arrivals.kind].remark,
-    generated?.growthPerMonth !== undefined && generated.growthPerMonth !== 0 && `The rate ${generated.growthPerMonth > 0 ? 'grows' : 'shrinks'} by ${percent(Math.abs(generated.growthPerMonth))} a month.`,
-    generated?.events?.length && `${grouped(generated.events.length, 0)} calendar ${generated.events.length === 1 ? 'event changes' : 'events change'} it.`,
+    generated?.growthPerMonth !== undefined &&
+      generated.growthPerMonth !== 0 &&
+      `The rate ${generated.growthPerMonth > 0 ? 'grows' : 'shrinks'} by ${percent(Math.abs(generated.growthPerMonth))} a month.`,
+    generated?.events?.length &&
+      `${grouped(generated.events.length, 0)} calendar ${generated.events.length === 1 ? 'event changes' : 'events change'} it.`,
     generated?.bursts && burstWords(generated.bursts),
-    turns && `Requests come in conversations, the next ${duration(turns.pauseSeconds)} after an answer${turns.historyTokens ? `; prompts carry up to ${grouped(turns.historyTokens, 0)} tokens of what was said before` : ''}.`,
-    c.items && (c.items.kind === 'fixed' ? `Each request has ${grouped(c.items.value, 0)} items.` : 'Requests have different numbers of items.'),
-    c.lengthCorrelation && `Long prompts have ${c.lengthCorrelation > 0 ? 'long' : 'short'} answers (correlation ${threeDigits(c.lengthCorrelation)}).`,
+    turns &&
+      `Requests come in conversations, the next ${duration(turns.pauseSeconds)} after an answer${turns.historyTokens ? `; prompts carry up to ${grouped(turns.historyTokens, 0)} tokens of what was said before` : ''}.`,
+    c.items &&
+      (c.items.kind === 'fixed' ? `Each request has ${grouped(c.items.value, 0)} items.` : 'Requests have different numbers of items.'),
+    c.lengthCorrelation &&
+      `Long prompts have ${c.lengthCorrelation > 0 ? 'long' : 'short'} answers (correlation ${threeDigits(c.lengthCorrelation)}).`,
     c.cachedShare && `${percent(c.cachedShare)} of each prompt is in the cache already.`,
-    c.priority && `Its priority is ${c.priority}: ${c.priority > 0 ? 'it goes before those of priority 0' : 'those of priority 0 go before it'}.`,
-    rateLimit && `At most ${threeDigits(rateLimit.perSecond)} ${rateLimit.unit} a second are let in, ${threeDigits(rateLimit.burst)} at once.`,
-    retries && `Who is refused or gives up tries again up to ${grouped(retries.most, 0)} times, first after ${duration(retries.firstPauseSeconds)}.`,
+    c.priority &&
+      `Its priority is ${c.priority}: ${c.priority > 0 ? 'it goes before those of priority 0' : 'those of priority 0 go before it'}.`,
+    rateLimit &&
+      `At most ${threeDigits(rateLimit.perSecond)} ${rateLimit.unit} a second are let in, ${threeDigits(rateLimit.burst)} at once.`,
+    retries &&
+      `Who is refused or gives up tries again up to ${grouped(retries.most, 0)} times, first after ${duration(retries.firstPauseSeconds)}.`,
   ].filter((words): words is string => typeof words === 'string' && words !== '')
 }
 

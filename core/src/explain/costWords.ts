@@ -15,9 +15,14 @@ export function isOneOff({ classes }: Pick<Plan, 'classes'>, service?: string): 
  *
  * @param perHour in the plan's currency
  * @param service whose load it serves; that of all if left out
- * @example costParts(plan, 2) // { amount: '1 460 EUR', of: 'a month' }; of two hours of a load test { amount: '4.00 EUR', of: 'for these 2 h (1 460 EUR a month if it went on)' }
+ * @example costParts(plan, 2) // { amount: '1 460 EUR', of: 'a month' }; of two hours of a load test { amount: '4.00 EUR', of: 'for these
+ * 2 h (1 460 EUR a month if it went on)' }
  */
-export function costParts(plan: Pick<Plan, 'classes' | 'currency' | 'horizon'>, perHour: number, service?: string): { amount: string; of: string } {
+export function costParts(
+  plan: Pick<Plan, 'classes' | 'currency' | 'horizon'>,
+  perHour: number,
+  service?: string,
+): { amount: string; of: string } {
   const month = price(perHour * HOURS_PER_MONTH, plan.currency)
   if (!isOneOff(plan, service)) return { amount: month, of: 'a month' }
   const { seconds } = plan.horizon

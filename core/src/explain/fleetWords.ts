@@ -3,12 +3,29 @@ import { PURCHASES } from '../plan/ways.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
 /** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
-export function shortFleetWords({ upTo, machines, machine, purchase }: { upTo: boolean; machines: number; machine: string; purchase: Purchase }): string {
+export function shortFleetWords({
+  upTo,
+  machines,
+  machine,
+  purchase,
+}: {
+  upTo: boolean
+  machines: number
+  machine: string
+  purchase: Purchase
+}): string {
   return `${upTo ? 'up to ' : ''}${machines} × ${machine}${PURCHASES[purchase.kind].after}`
 }
 
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
-export function fleetWords(c: { machines: number; machine: string; policy: string | null; purchase?: Purchase; meanMachines?: number; mostMachines?: number }): string {
+export function fleetWords(c: {
+  machines: number
+  machine: string
+  policy: string | null
+  purchase?: Purchase
+  meanMachines?: number
+  mostMachines?: number
+}): string {
   if (c.policy === null && !(c.purchase && isByCall(c.purchase))) return `${c.machines} × ${c.machine}`
   const most = c.mostMachines === undefined || c.mostMachines >= c.machines ? '' : `never more than ${c.mostMachines}, `
   const mean = c.meanMachines === undefined ? '' : ` (${most}${bare(threeDigits(c.meanMachines))} on average)`

@@ -49,7 +49,9 @@ export function misfitSentence(misfit: Misfit): string {
     case 'no-profile':
       return 'no step costs are given for this machine'
     case 'licence':
-      return misfit.note === undefined ? 'nothing says that its licence allows production' : `its licence forbids production: ${misfit.note}`
+      return misfit.note === undefined
+        ? 'nothing says that its licence allows production'
+        : `its licence forbids production: ${misfit.note}`
     case 'quality':
       return qualityWords(misfit)
     case 'dropped':

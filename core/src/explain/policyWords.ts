@@ -12,10 +12,17 @@ export function policyRemarks(service: Service, candidate: Candidate): string[] 
   const blind = (rules?.metrics ?? []).flatMap((m) => {
     if (m.metric !== 'host-cpu') return []
     const full = Math.min(1, m.baseShare + m.sharePerRequest * sequences)
-    return full < m.target ? [`The policy reads the host’s CPU, which shows ${percent(full)} when all ${sequences} places of a replica are taken; its target is ${percent(m.target)}. It is blind to what is short, and never grows.`] : []
+    return full < m.target
+      ? [
+          `The policy reads the host’s CPU, which shows ${percent(full)} when all ${sequences} places of a replica are taken; its target is ${percent(m.target)}. It is blind to what is short, and never grows.`,
+        ]
+      : []
   })
   const tooLong = timeoutRemarks(startRulesOf(service, model, variant, machine))
-  const beyond = policy && policy.max > maxGroups * group.replicas ? [`The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${candidate.limitedBy}.`] : []
+  const beyond =
+    policy && policy.max > maxGroups * group.replicas
+      ? [`The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${candidate.limitedBy}.`]
+      : []
   return [...blind, ...tooLong, ...beyond]
 }
 
@@ -23,6 +30,10 @@ export function policyRemarks(service: Service, candidate: Candidate): string[] 
 export function timeoutRemarks(start: StartRules): string[] {
   const needed = neededTimeout(start)
   if (needed <= start.timeoutSeconds) return []
-  const outcome = neverReady(start) ? 'it is begun anew each time, and no replica is ever ready' : 'the first one on each machine is begun anew, with the image that it left there'
-  return [`A start-up takes ${duration(needed)} once its machine is there, longer than its time-out of ${duration(start.timeoutSeconds)}: ${outcome}. A time-out above ${duration(needed)} would do where one starts at a time.`]
+  const outcome = neverReady(start)
+    ? 'it is begun anew each time, and no replica is ever ready'
+    : 'the first one on each machine is begun anew, with the image that it left there'
+  return [
+    `A start-up takes ${duration(needed)} once its machine is there, longer than its time-out of ${duration(start.timeoutSeconds)}: ${outcome}. A time-out above ${duration(needed)} would do where one starts at a time.`,
+  ]
 }

@@ -22,7 +22,9 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
       return `${className}: ${measureWords(target)} is ${duration(aloneSeconds)} even alone on an idle replica, target ${limitWords(target)}${marginWords(plan)}`
     }
     case 'no-stock':
-      return rejection.has === 0 ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0` : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
+      return rejection.has === 0
+        ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0`
+        : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
     case 'not-sold':
       return `${rejection.machine} is not sold ${purchaseName(rejection.purchase)}; it is sold ${rejection.sold.map((kind) => purchaseName(purchase(kind))).join(', ')}`
     case 'too-many':
@@ -54,6 +56,9 @@ function missedWords(missed: Missed, plan: Plan): string {
   const goal = `target ${limitWords(target)}${target.measure === 'lost' || target.measure === 'throughput' ? '' : marginWords(plan)}`
   if (missed.likely) return `${className}: ${measureWords(target)} may reach ${valueWords(target, missed.value)} by chance, ${goal}`
   if (missed.value !== undefined) return `${className}: ${measureWords(target)} ${valueWords(target, missed.value)}, ${goal}`
-  const counted = missed.considered > 0 ? `: ${grouped(missed.misses, 0)} of ${grouped(missed.considered, 0)} requests were late or lost when it could not be kept any more${missed.inBusiest ? ', in the busiest stretch alone,' : ''}` : ''
+  const counted =
+    missed.considered > 0
+      ? `: ${grouped(missed.misses, 0)} of ${grouped(missed.considered, 0)} requests were late or lost when it could not be kept any more${missed.inBusiest ? ', in the busiest stretch alone,' : ''}`
+      : ''
   return `${className}: ${measureWords(target)} misses its ${goal}${counted}`
 }

@@ -20,14 +20,22 @@ export function runRemarks(run: RunSummary, cacheTokens: number | null, anyReady
 function classRemark({ className, counts }: ClassSummary, cacheTokens: number | null, anyReady: boolean): string[] {
   const out: string[] = []
   const { arrivals, finished, tooLarge } = counts
-  if (arrivals === 0) return [`No request of ${className} arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.`]
+  if (arrivals === 0)
+    return [`No request of ${className} arrives in the counted time: there is nothing to measure, and what it is promised counts as kept.`]
   if (arrivals === 1) out.push(`One request of ${className} counts: every percentile is that one.`)
-  else if (arrivals < FEW) out.push(`Only ${grouped(arrivals, 0)} requests of ${className} count: its highest percentiles are single requests.`)
+  else if (arrivals < FEW)
+    out.push(`Only ${grouped(arrivals, 0)} requests of ${className} count: its highest percentiles are single requests.`)
   if (tooLarge > 0) {
-    const room = cacheTokens === null ? 'a replica can hold' : `a replica can hold (${grouped(cacheTokens, 0)} tokens, prompt and answer together)`
-    out.push(`${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: shorten them, or give the replica more cache.`)
+    const room =
+      cacheTokens === null ? 'a replica can hold' : `a replica can hold (${grouped(cacheTokens, 0)} tokens, prompt and answer together)`
+    out.push(
+      `${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: shorten them, or give the replica more cache.`,
+    )
   }
-  if (finished === 0 && arrivals > tooLarge) out.push(`No request of ${className} finishes: ${anyReady ? 'add replicas, or wait less long for those that start' : 'no replica is ever ready'}.`)
+  if (finished === 0 && arrivals > tooLarge)
+    out.push(
+      `No request of ${className} finishes: ${anyReady ? 'add replicas, or wait less long for those that start' : 'no replica is ever ready'}.`,
+    )
   return out
 }
 
@@ -39,13 +47,19 @@ function overload({ overall, slots, replicas }: RunSummary): string[] {
   const { unfinished, arrivals, rejected, abandoned, tooLarge } = overall.counts
   const lost = (rejected - tooLarge + abandoned) / Math.max(1, arrivals)
   if (replicas.busyShare > BUSY && lost > LOST) {
-    return [`The replicas are busy ${percent(replicas.busyShare)} of their time and ${percent(lost)} of the requests are turned away or give up: more comes in than they can serve. Add replicas, or let fewer in.`]
+    return [
+      `The replicas are busy ${percent(replicas.busyShare)} of their time and ${percent(lost)} of the requests are turned away or give up: more comes in than they can serve. Add replicas, or let fewer in.`,
+    ]
   }
   if (unfinished <= 2 * slots || unfinished < 0.01 * arrivals) return []
-  return [`At the end ${grouped(unfinished, 0)} requests are still there, ${grouped(unfinished - slots, 0)} more than the replicas hold: more comes in than they can serve, and a longer horizon would only make the wait longer.`]
+  return [
+    `At the end ${grouped(unfinished, 0)} requests are still there, ${grouped(unfinished - slots, 0)} more than the replicas hold: more comes in than they can serve, and a longer horizon would only make the wait longer.`,
+  ]
 }
 
 function wall({ busiestSecond, slots }: RunSummary): string[] {
   if (busiestSecond <= WALL * slots) return []
-  return [`${grouped(busiestSecond, 0)} requests arrive within one second, where the replicas hold ${grouped(slots, 0)} side by side: most of them wait or are turned away whatever the routing.`]
+  return [
+    `${grouped(busiestSecond, 0)} requests arrive within one second, where the replicas hold ${grouped(slots, 0)} side by side: most of them wait or are turned away whatever the routing.`,
+  ]
 }

@@ -3,7 +3,14 @@ import { duration } from '../units/duration.ts'
 import { percent, threeDigits } from '../units/number.ts'
 
 /** Measures as the trade writes them. */
-export const MEASURE_NAMES: Record<Target['measure'], string> = { wait: 'wait', ttft: 'TTFT', tpot: 'TPOT', latency: 'latency', lost: 'lost share', throughput: 'throughput' }
+export const MEASURE_NAMES: Record<Target['measure'], string> = {
+  wait: 'wait',
+  ttft: 'TTFT',
+  tpot: 'TPOT',
+  latency: 'latency',
+  lost: 'lost share',
+  throughput: 'throughput',
+}
 
 /** A target's measure as the trade writes it. @example measureWords({ measure: 'ttft', percentile: 95, seconds: 1 }) // 'p95 TTFT' */
 export function measureWords(target: Target): string {

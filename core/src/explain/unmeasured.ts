@@ -21,7 +21,9 @@ export function certaintyWords(said: Pick<Said, 'certainty' | 'interval'>): stri
 
 /** Promises that count as kept because there was nothing to measure, a sentence each with the reason. */
 export function unmeasuredWords(targets: readonly Said[]): string[] {
-  return targets.filter(isUnmeasured).map(({ className, target }) => `${className}, ${measureWords(target)}, is not measured and counts as kept: ${reason(target)}.`)
+  return targets
+    .filter(isUnmeasured)
+    .map(({ className, target }) => `${className}, ${measureWords(target)}, is not measured and counts as kept: ${reason(target)}.`)
 }
 
 function reason(target: Target): string {

@@ -25,11 +25,20 @@ export interface CatalogueReading {
   problems: CellProblem[]
 }
 
-export const cellSentence = ({ row, field, found, rule }: CellProblem) => `row ${row}, ${field}${found === '' ? '' : ` is "${found}"`}: ${rule}`
+export const cellSentence = ({ row, field, found, rule }: CellProblem) =>
+  `row ${row}, ${field}${found === '' ? '' : ` is "${found}"`}: ${rule}`
 
 /** A machine that nothing is known of; needed cells fill it. */
 const BLANK: Machine = {
-  name: 'x', provider: 'x', region: 'x', device: 'x', devices: 1, memoryBytesPerDevice: 1, bandwidthBytesPerSecond: 1, arithmeticPerSecond: {}, stock: 0,
+  name: 'x',
+  provider: 'x',
+  region: 'x',
+  device: 'x',
+  devices: 1,
+  memoryBytesPerDevice: 1,
+  bandwidthBytesPerSecond: 1,
+  arithmeticPerSecond: {},
+  stock: 0,
 }
 
 /**
@@ -42,7 +51,12 @@ export function readCatalogue(text: string, syntax: CatalogueSyntax): CatalogueR
   return syntax === 'csv' ? readTable(text) : readList(text, syntax)
 }
 
-const plainHead = (head: string) => head.toLowerCase().replace(/\(.*?\)/g, '').replace(/[_\s]+/g, ' ').trim()
+const plainHead = (head: string) =>
+  head
+    .toLowerCase()
+    .replace(/\(.*?\)/g, '')
+    .replace(/[_\s]+/g, ' ')
+    .trim()
 
 /** The column that a header names; undefined for a stranger. */
 export function columnOf(head: string): MachineColumn | undefined {
@@ -55,9 +69,14 @@ function readTable(text: string): CatalogueReading {
   const columns = heads.map(columnOf)
   const lacking = MACHINE_COLUMNS.filter((c) => c.needed && !columns.includes(c))
   if (lacking.length > 0) {
-    throw new BadInput('This table is no catalogue of machines.', lacking.map((c) => ({ path: `column "${c.head}"`, rule: `is missing; it holds ${c.means}` })))
+    throw new BadInput(
+      'This table is no catalogue of machines.',
+      lacking.map((c) => ({ path: `column "${c.head}"`, rule: `is missing; it holds ${c.means}` })),
+    )
   }
-  const problems: CellProblem[] = heads.flatMap((head, i) => (columns[i] ? [] : [{ row: 1, field: head, found: '', rule: 'is no column that is known; it was left out' }]))
+  const problems: CellProblem[] = heads.flatMap((head, i) =>
+    columns[i] ? [] : [{ row: 1, field: head, found: '', rule: 'is no column that is known; it was left out' }],
+  )
   const machines: Machine[] = []
   rows.forEach((cells, i) => {
     const bad: CellProblem[] = []
@@ -65,7 +84,8 @@ function readTable(text: string): CatalogueReading {
     columns.forEach((column, c) => {
       if (!column) return
       const reading = readCell(column, cells[c] ?? '')
-      if ('complaint' in reading) bad.push({ row: i + 2, field: column.head, found: (cells[c] ?? '').slice(0, 40), rule: reading.complaint })
+      if ('complaint' in reading)
+        bad.push({ row: i + 2, field: column.head, found: (cells[c] ?? '').slice(0, 40), rule: reading.complaint })
       else machine = column.set(machine, reading.value)
     })
     keep(machine, i + 2, bad, machines, problems)
@@ -79,11 +99,20 @@ function readList(text: string, syntax: 'json' | 'yaml'): CatalogueReading {
   try {
     value = syntax === 'json' ? JSON.parse(text) : yamlValue(text, problems)
   } catch (error) {
-    throw new BadInput('This catalogue can not be read.', [{ path: '', rule: `is not valid ${syntax.toUpperCase()} (${error instanceof Error ? error.message.split('\n')[0] : String(error)})` }])
+    throw new BadInput('This catalogue can not be read.', [
+      { path: '', rule: `is not valid ${syntax.toUpperCase()} (${error instanceof Error ? error.message.split('\n')[0] : String(error)})` },
+    ])
   }
-  const { format, version, machines: list } = (value ?? {}) as { format?: unknown; version?: unknown; machines?: unknown } // unknown until compared below
-  if (format !== CATALOGUE_FORMAT) throw new BadInput('This file is no catalogue.', [{ path: 'format', ...(format !== undefined && { found: shown(format) }), rule: `must be "${CATALOGUE_FORMAT}"` }])
-  if (version !== CATALOGUE_VERSION) throw new BadInput('This catalogue can not be read.', [{ path: 'version', found: shown(version), rule: `must be ${CATALOGUE_VERSION}; a newer one needs a newer Sand Clock` }])
+  // Unknown until compared below.
+  const { format, version, machines: list } = (value ?? {}) as { format?: unknown; version?: unknown; machines?: unknown }
+  if (format !== CATALOGUE_FORMAT)
+    throw new BadInput('This file is no catalogue.', [
+      { path: 'format', ...(format !== undefined && { found: shown(format) }), rule: `must be "${CATALOGUE_FORMAT}"` },
+    ])
+  if (version !== CATALOGUE_VERSION)
+    throw new BadInput('This catalogue can not be read.', [
+      { path: 'version', found: shown(version), rule: `must be ${CATALOGUE_VERSION}; a newer one needs a newer Sand Clock` },
+    ])
   if (!Array.isArray(list)) throw new BadInput('This catalogue can not be read.', [{ path: 'machines', rule: 'must be a list' }])
   const machines: Machine[] = []
   list.forEach((entry, i) => keep(entry, i + 1, [], machines, problems))
@@ -95,7 +124,13 @@ function yamlValue(text: string, problems: CellProblem[]): unknown {
   const lineCounter = new LineCounter()
   const document = parseDocument(text, { lineCounter, logLevel: 'silent' })
   if (document.errors.length > 0) throw document.errors[0]
-  for (const { message, pos } of document.warnings) problems.push({ row: lineCounter.linePos(pos[0]).line, field: 'tag', found: text.slice(pos[0], pos[1]), rule: `it is passed over: ${message.split(/ at line|\n/)[0].toLowerCase()}` })
+  for (const { message, pos } of document.warnings)
+    problems.push({
+      row: lineCounter.linePos(pos[0]).line,
+      field: 'tag',
+      found: text.slice(pos[0], pos[1]),
+      rule: `it is passed over: ${message.split(/ at line|\n/)[0].toLowerCase()}`,
+    })
   return document.toJS({ maxAliasCount: 100 }) as unknown
 }
 
@@ -103,8 +138,10 @@ function yamlValue(text: string, problems: CellProblem[]): unknown {
 function keep(entry: unknown, row: number, bad: CellProblem[], machines: Machine[], problems: CellProblem[]): void {
   if (bad.length === 0) {
     const parsed = MachineSchema.safeParse(entry)
-    if (!parsed.success) bad = zodProblems(parsed.error.issues, entry).map((p) => ({ row, field: headOf(p.path), found: p.found ?? '', rule: `it ${p.rule}` }))
-    else if (machines.some((m) => m.name === parsed.data.name)) bad = [{ row, field: 'name', found: parsed.data.name, rule: 'stands in an earlier row already' }]
+    if (!parsed.success)
+      bad = zodProblems(parsed.error.issues, entry).map((p) => ({ row, field: headOf(p.path), found: p.found ?? '', rule: `it ${p.rule}` }))
+    else if (machines.some((m) => m.name === parsed.data.name))
+      bad = [{ row, field: 'name', found: parsed.data.name, rule: 'stands in an earlier row already' }]
     else return void machines.push(parsed.data)
   }
   problems.push(...bad)

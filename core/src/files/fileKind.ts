@@ -4,16 +4,19 @@ import { looksLikeMeasurements } from './measurementTable.ts'
 import { looksLikeShape } from './modelShape.ts'
 
 /** What a file holds, by its text: nobody has to say what they drop. */
-export type FileKind = { kind: 'plan' } | { kind: 'catalogue'; syntax: CatalogueSyntax } | { kind: 'model' } | { kind: 'measurements' } | { kind: 'log' }
+export type FileKind =
+  { kind: 'plan' } | { kind: 'catalogue'; syntax: CatalogueSyntax } | { kind: 'model' } | { kind: 'measurements' } | { kind: 'log' }
 
 /** Columns of ours in a header from which on a table is a catalogue. */
 const ENOUGH_COLUMNS = 4
 
 export function fileKind(text: string, fileName: string): FileKind {
-  if (/\.ya?ml$/i.test(fileName) || new RegExp(`^format:\\s*"?${CATALOGUE_FORMAT}`, 'm').test(text.slice(0, 400))) return { kind: 'catalogue', syntax: 'yaml' }
+  if (/\.ya?ml$/i.test(fileName) || new RegExp(`^format:\\s*"?${CATALOGUE_FORMAT}`, 'm').test(text.slice(0, 400)))
+    return { kind: 'catalogue', syntax: 'yaml' }
   if (/^\s*[{[]/.test(text)) return jsonKind(text)
   const header = text.slice(0, 4000).split(/\r?\n/, 1)[0]
-  if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS) return { kind: 'catalogue', syntax: 'csv' }
+  if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS)
+    return { kind: 'catalogue', syntax: 'csv' }
   return looksLikeMeasurements(header) ? { kind: 'measurements' } : { kind: 'log' }
 }
 

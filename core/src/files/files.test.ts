@@ -39,13 +39,20 @@ describe('a catalogue', () => {
     const yaml = writeCatalogue(machines.slice(0, 2), 'yaml').replace(/(\n\s+provider: )/, '$1!harbour ')
     const { machines: kept, problems } = readCatalogue(yaml, 'yaml')
     expect(kept).toHaveLength(2)
-    expect(problems.map((p) => [p.row, p.field, p.found, p.rule])).toEqual([[5, 'tag', '!harbour', 'it is passed over: unresolved tag: !harbour']])
+    expect(problems.map((p) => [p.row, p.field, p.found, p.rule])).toEqual([
+      [5, 'tag', '!harbour', 'it is passed over: unresolved tag: !harbour'],
+    ])
     for (const spy of print) expect(spy).not.toHaveBeenCalled()
   })
 
   it('keeps the rows that are right, and says of the others what, where and what to do', () => {
     const head = 'name;provider;region;device;devices;memory;bandwidth;16-bit arithmetic;price;stock;colour'
-    const rows = ['a;P;r;D;1;48 GiB;2 TB/s;180 T/s;$1.30/h;4;red', 'b;P;r;D;1;48 gb;2 TB/s;180 T/s;1.30;4;', 'c;P;r;D;;48 GB;2;180;1.3;few;', 'a;P;r;D;1;48 GB;2 TB/s;180 T/s;1.3;1;']
+    const rows = [
+      'a;P;r;D;1;48 GiB;2 TB/s;180 T/s;$1.30/h;4;red',
+      'b;P;r;D;1;48 gb;2 TB/s;180 T/s;1.30;4;',
+      'c;P;r;D;;48 GB;2;180;1.3;few;',
+      'a;P;r;D;1;48 GB;2 TB/s;180 T/s;1.3;1;',
+    ]
     const { machines: kept, problems } = readCatalogue([head, ...rows].join('\n'), 'csv')
     expect(kept.map((m) => [m.name, m.memoryBytesPerDevice, m.pricePerHour])).toEqual([['a', 48 * 2 ** 30, 1.3]])
     expect(problems.map(cellSentence)).toEqual([
@@ -77,10 +84,13 @@ describe('a catalogue', () => {
 
 describe('cells', () => {
   it('read back what they show, whatever the machine and column', () => {
-    fc.assert(fc.property(fc.constantFrom(...machines), fc.constantFrom(...MACHINE_COLUMNS), (machine, c) => {
-      const reading = readCell(c, showCell(c, machine))
-      expect('value' in reading ? c.set(machine, reading.value) : reading).toEqual(machine)
-    }), { numRuns: 400, seed: 8 })
+    fc.assert(
+      fc.property(fc.constantFrom(...machines), fc.constantFrom(...MACHINE_COLUMNS), (machine, c) => {
+        const reading = readCell(c, showCell(c, machine))
+        expect('value' in reading ? c.set(machine, reading.value) : reading).toEqual(machine)
+      }),
+      { numRuns: 400, seed: 8 },
+    )
   })
 
   it('emptied they leave their field out, and take it in again', () => {
@@ -89,13 +99,20 @@ describe('cells', () => {
       const c = column(head)
       const emptied = c.set(pebble, undefined)
       expect(c.get(emptied)).toBeUndefined()
-      expect(() => checkPlan({ ...skerrySound, machines: skerrySound.machines.map((m) => (m.name === pebble.name ? emptied : m)) })).not.toThrow()
+      expect(() =>
+        checkPlan({ ...skerrySound, machines: skerrySound.machines.map((m) => (m.name === pebble.name ? emptied : m)) }),
+      ).not.toThrow()
       expect(c.set(emptied, c.get(pebble))).toEqual(pebble)
     }
     expect('ceilings' in pebble || 'ceilings' in column('concurrency ceiling').set(pebble, undefined)).toBe(false)
   })
 
-  it.each([['accelerator', 'maybe', /yes or no/], ['splits', '1, two', /whole number/], ['name', '', /must not be empty/], ['price', '-1', /Not below 0/]] as const)('%s refuses "%s"', (head, text, words) => {
+  it.each([
+    ['accelerator', 'maybe', /yes or no/],
+    ['splits', '1, two', /whole number/],
+    ['name', '', /must not be empty/],
+    ['price', '-1', /Not below 0/],
+  ] as const)('%s refuses "%s"', (head, text, words) => {
     expect(readCell(column(head), text)).toMatchObject({ complaint: expect.stringMatching(words) as string })
   })
 })
@@ -123,12 +140,24 @@ describe('a published shape file', () => {
   })
 
   it('looks into the part of a model of several kinds that reads text, and takes what is stated over what could be reckoned', () => {
-    const shape = readModelShape(JSON.stringify({ text_config: { num_layers: 4, hidden_size: 64, num_attention_heads: 4, num_parameters: 1e6 } }), 'x.json')
-    expect(shape.facts.find((f) => f.field === 'parameters')).toEqual({ field: 'parameters', value: 1e6, from: 'read', how: 'num_parameters' })
+    const shape = readModelShape(
+      JSON.stringify({ text_config: { num_layers: 4, hidden_size: 64, num_attention_heads: 4, num_parameters: 1e6 } }),
+      'x.json',
+    )
+    expect(shape.facts.find((f) => f.field === 'parameters')).toEqual({
+      field: 'parameters',
+      value: 1e6,
+      from: 'read',
+      how: 'num_parameters',
+    })
     expect(shape.facts.find((f) => f.field === 'keyValueHeads')).toMatchObject({ value: 4, from: 'reckoned' })
   })
 
-  it.each([['{', /not valid JSON/], ['{"colour": 3}', /tells no shape/], ['[]', /tells no shape/]])('%s is refused', (text, words) => expect(() => readModelShape(text, 'x')).toThrow(words))
+  it.each([
+    ['{', /not valid JSON/],
+    ['{"colour": 3}', /tells no shape/],
+    ['[]', /tells no shape/],
+  ])('%s is refused', (text, words) => expect(() => readModelShape(text, 'x')).toThrow(words))
 })
 
 describe('a table of load tests', () => {
@@ -143,22 +172,38 @@ describe('a table of load tests', () => {
 
   it('takes units from header or cell, and refuses to guess them', () => {
     const { groups, problems } = readMeasurements('batch,work,latency\n1,20,85 ms\n2,20,0.1\n4,20,0.2 s\n1.5,20,1 s\n3,20,')
-    expect(groups[0].measurement.rows).toEqual([{ concurrency: 1, work: 20, latencySeconds: 0.085 }, { concurrency: 4, work: 20, latencySeconds: 0.2 }])
-    expect(problems.map((p) => [p.row, p.field])).toEqual([[3, 'latency'], [5, 'batch'], [6, 'latency']])
+    expect(groups[0].measurement.rows).toEqual([
+      { concurrency: 1, work: 20, latencySeconds: 0.085 },
+      { concurrency: 4, work: 20, latencySeconds: 0.2 },
+    ])
+    expect(problems.map((p) => [p.row, p.field])).toEqual([
+      [3, 'latency'],
+      [5, 'batch'],
+      [6, 'latency'],
+    ])
     expect(problems[0].rule).toMatch(/seconds or milliseconds/)
   })
 
   it('a table that does not say how many were side by side is marked so', () => {
     const { groups } = readMeasurements('prompt tokens,answer tokens,TTFT (ms)\n100,50,80')
-    expect(groups[0].measurement).toMatchObject({ concurrencyStated: false, rows: [{ concurrency: 1, input: 100, output: 50, ttftSeconds: 0.08 }] })
+    expect(groups[0].measurement).toMatchObject({
+      concurrencyStated: false,
+      rows: [{ concurrency: 1, input: 100, output: 50, ttftSeconds: 0.08 }],
+    })
     expect(() => readMeasurements('a,b\n1,2')).toThrow(/must name a time/)
   })
 })
 
 describe('what a file holds', () => {
   it.each([
-    ['plan.json', writePlan(skerrySound), { kind: 'plan' }], ['m.csv', example('harbour-market.csv'), { kind: 'catalogue', syntax: 'csv' }], ['m.yaml', example('harbour-market.yaml'), { kind: 'catalogue', syntax: 'yaml' }],
-    ['m.txt', example('harbour-market.yaml'), { kind: 'catalogue', syntax: 'yaml' }], ['m.json', writeCatalogue(machines, 'json'), { kind: 'catalogue', syntax: 'json' }], ['shape.json', example('avocet-shape.json'), { kind: 'model' }],
-    ['t.csv', example('curlew-load-test.csv'), { kind: 'measurements' }], ['log.csv', 'arrival,class,input_tokens,output_tokens\n0,a,1,1', { kind: 'log' }], ['broken.json', '{', { kind: 'plan' }],
+    ['plan.json', writePlan(skerrySound), { kind: 'plan' }],
+    ['m.csv', example('harbour-market.csv'), { kind: 'catalogue', syntax: 'csv' }],
+    ['m.yaml', example('harbour-market.yaml'), { kind: 'catalogue', syntax: 'yaml' }],
+    ['m.txt', example('harbour-market.yaml'), { kind: 'catalogue', syntax: 'yaml' }],
+    ['m.json', writeCatalogue(machines, 'json'), { kind: 'catalogue', syntax: 'json' }],
+    ['shape.json', example('avocet-shape.json'), { kind: 'model' }],
+    ['t.csv', example('curlew-load-test.csv'), { kind: 'measurements' }],
+    ['log.csv', 'arrival,class,input_tokens,output_tokens\n0,a,1,1', { kind: 'log' }],
+    ['broken.json', '{', { kind: 'plan' }],
   ])('%s', (name, text, expected) => expect(fileKind(text, name)).toEqual(expected))
 })

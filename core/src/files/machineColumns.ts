@@ -18,7 +18,11 @@ export interface MachineColumn {
 
 function field(key: keyof Machine, head: string, kind: CellKind, means: string, needed = false): MachineColumn {
   return {
-    key, head, kind, needed, means,
+    key,
+    head,
+    kind,
+    needed,
+    means,
     get: (machine) => machine[key] as CellValue | undefined, // the keys below are those of plain cells
     set: (machine, value) => without({ ...machine, [key]: value }, key, value),
   }
@@ -26,7 +30,11 @@ function field(key: keyof Machine, head: string, kind: CellKind, means: string, 
 
 function ceiling(key: keyof NonNullable<Machine['ceilings']>, head: string, kind: CellKind, means: string): MachineColumn {
   return {
-    key: `ceilings.${key}`, head, kind, needed: false, means,
+    key: `ceilings.${key}`,
+    head,
+    kind,
+    needed: false,
+    means,
     get: (machine) => machine.ceilings?.[key],
     set: (machine, value) => {
       const ceilings = without({ ...machine.ceilings, [key]: value }, key, value)
@@ -38,9 +46,16 @@ function ceiling(key: keyof NonNullable<Machine['ceilings']>, head: string, kind
 function arithmetic(bits: number): MachineColumn {
   const key = String(bits)
   return {
-    key: `arithmeticPerSecond.${key}`, head: `${bits}-bit arithmetic`, kind: 'operations', needed: false, means: `operations a second of one device with ${bits} bits`,
+    key: `arithmeticPerSecond.${key}`,
+    head: `${bits}-bit arithmetic`,
+    kind: 'operations',
+    needed: false,
+    means: `operations a second of one device with ${bits} bits`,
     get: (machine) => machine.arithmeticPerSecond[key],
-    set: (machine, value) => ({ ...machine, arithmeticPerSecond: without({ ...machine.arithmeticPerSecond, [key]: value as number }, key, value) }), // a column of operations holds numbers
+    set: (machine, value) => ({
+      ...machine,
+      arithmeticPerSecond: without({ ...machine.arithmeticPerSecond, [key]: value as number }, key, value),
+    }), // a column of operations holds numbers
   }
 }
 
@@ -106,7 +121,12 @@ export function readCell({ kind, needed, head }: MachineColumn, text: string): C
   const words = text.trim()
   if (words === '') return needed ? { complaint: `${head} must not be empty.` } : { value: undefined }
   if (kind === 'text') return words.length <= 80 ? { value: words } : { complaint: 'At most 80 characters.' }
-  if (kind === 'yes-no') return /^(yes|true|1)$/i.test(words) ? { value: true } : /^(no|false|0)$/i.test(words) ? { value: false } : { complaint: 'Type yes or no.' }
+  if (kind === 'yes-no')
+    return /^(yes|true|1)$/i.test(words)
+      ? { value: true }
+      : /^(no|false|0)$/i.test(words)
+        ? { value: false }
+        : { complaint: 'Type yes or no.' }
   if (kind === 'counts' || kind === 'sizes') return list(words, kind === 'counts' ? 'count' : 'bytes')
   const reading = readQuantity(words, kind)
   if ('value' in reading && reading.value < 0) return { complaint: 'Not below 0.' }

@@ -4,13 +4,23 @@ import type { Measurement, MeasurementRow } from '../plan/schema.ts'
 import { readQuantity } from '../units/quantity.ts'
 import type { CellProblem } from './catalogue.ts'
 
-type Field = 'model' | 'variant' | 'machine' | 'devices' | 'concurrency' | 'input' | 'output' | 'work' | 'ttft' | 'tpot' | 'latency' | 'count'
+type Field =
+  'model' | 'variant' | 'machine' | 'devices' | 'concurrency' | 'input' | 'output' | 'work' | 'ttft' | 'tpot' | 'latency' | 'count'
 
 /** Words in a header that mean a field, tried in this order. */
 const WORDS: [Field, RegExp][] = [
-  ['ttft', /ttft|first.?token/], ['tpot', /tpot|per.?output|inter.?token|per.?token/], ['latency', /latency|e2e|end.?to.?end|duration/],
-  ['concurrency', /concurren|batch|parallel|clients|side.?by.?side/], ['devices', /devices/], ['machine', /machine|hardware|offer/], ['variant', /variant|precision/], ['model', /model/],
-  ['input', /input|prompt/], ['output', /output|answer|completion/], ['work', /work|steps|units/], ['count', /count|samples|requests|^n$/],
+  ['ttft', /ttft|first.?token/],
+  ['tpot', /tpot|per.?output|inter.?token|per.?token/],
+  ['latency', /latency|e2e|end.?to.?end|duration/],
+  ['concurrency', /concurren|batch|parallel|clients|side.?by.?side/],
+  ['devices', /devices/],
+  ['machine', /machine|hardware|offer/],
+  ['variant', /variant|precision/],
+  ['model', /model/],
+  ['input', /input|prompt/],
+  ['output', /output|answer|completion/],
+  ['work', /work|steps|units/],
+  ['count', /count|samples|requests|^n$/],
 ]
 
 /** Load tests that a table holds, one for each variant, machine and device count that it names. */
@@ -30,7 +40,10 @@ const fieldOf = (head: string): Field | undefined => WORDS.find(([, words]) => w
 /** Whether a header line looks like that of a load test. */
 export function looksLikeMeasurements(header: string): boolean {
   const fields = header.split(/[,;\t]/).map((h) => fieldOf(h.replaceAll('"', '')))
-  return fields.some((f) => f === 'ttft' || f === 'tpot' || f === 'latency') && fields.some((f) => f === 'concurrency' || f === 'input' || f === 'work')
+  return (
+    fields.some((f) => f === 'ttft' || f === 'tpot' || f === 'latency') &&
+    fields.some((f) => f === 'concurrency' || f === 'input' || f === 'work')
+  )
 }
 
 /**
@@ -44,9 +57,13 @@ export function readMeasurements(text: string): MeasurementReading {
   const [heads = [], ...rows] = data
   const fields = heads.map(fieldOf)
   if (!fields.some((f) => f === 'ttft' || f === 'tpot' || f === 'latency')) {
-    throw new BadInput('This table holds no load test.', [{ path: 'header', rule: 'must name a time: a column such as "ttft_ms", "tpot_ms" or "latency_s"' }])
+    throw new BadInput('This table holds no load test.', [
+      { path: 'header', rule: 'must name a time: a column such as "ttft_ms", "tpot_ms" or "latency_s"' },
+    ])
   }
-  const problems: CellProblem[] = heads.flatMap((head, i) => (fields[i] ? [] : [{ row: 1, field: head, found: '', rule: 'is no column of a load test; it was left out' }]))
+  const problems: CellProblem[] = heads.flatMap((head, i) =>
+    fields[i] ? [] : [{ row: 1, field: head, found: '', rule: 'is no column of a load test; it was left out' }],
+  )
   const groups = new Map<string, MeasuredGroup>()
   const stated = fields.includes('concurrency')
   rows.forEach((cells, i) => {
@@ -57,8 +74,14 @@ export function readMeasurements(text: string): MeasurementReading {
     const devices = row.count('devices')
     const key = JSON.stringify([model, variant, machine, devices])
     const group = groups.get(key) ?? {
-      ...(model && { model }), ...(variant && { variant }),
-      measurement: { ...(machine && { machine }), ...(devices !== undefined && { devices }), ...(!stated && { concurrencyStated: false }), rows: [] },
+      ...(model && { model }),
+      ...(variant && { variant }),
+      measurement: {
+        ...(machine && { machine }),
+        ...(devices !== undefined && { devices }),
+        ...(!stated && { concurrencyStated: false }),
+        rows: [],
+      },
     }
     group.measurement.rows.push(read)
     groups.set(key, group)
@@ -83,9 +106,16 @@ class TableRow {
   measured(): MeasurementRow {
     const times = { ttftSeconds: this.seconds('ttft'), tpotSeconds: this.seconds('tpot'), latencySeconds: this.seconds('latency') }
     const row: MeasurementRow = { concurrency: this.count('concurrency') ?? 1 }
-    const rest = { input: this.count('input'), output: this.count('output'), work: this.number('work'), count: this.count('count'), ...times }
+    const rest = {
+      input: this.count('input'),
+      output: this.count('output'),
+      work: this.number('work'),
+      count: this.count('count'),
+      ...times,
+    }
     for (const [key, value] of Object.entries(rest)) if (value !== undefined) row[key as keyof typeof rest] = value
-    if (this.problems.length === 0 && Object.values(times).every((t) => t === undefined)) this.complain('latency', '', 'needs a TTFT, a TPOT or a latency')
+    if (this.problems.length === 0 && Object.values(times).every((t) => t === undefined))
+      this.complain('latency', '', 'needs a TTFT, a TPOT or a latency')
     return row
   }
 
@@ -114,8 +144,11 @@ class TableRow {
     const text = this.text(field)
     if (text === '') return undefined
     const bare = /^[\d.,\s]+(e-?\d+)?$/i.test(text)
-    const unit = /(?:^|[\s_([])(µs|us|ms|s|sec|seconds|milliseconds)[\])]?\s*$/i.exec(this.heads[this.fields.indexOf(field)] ?? '')?.[1]?.toLowerCase()
-    if (bare && unit === undefined) return this.complain(field, text, 'say whether that is seconds or milliseconds: in the header ("ttft_ms") or in the cell ("85 ms")')
+    const unit = /(?:^|[\s_([])(µs|us|ms|s|sec|seconds|milliseconds)[\])]?\s*$/i
+      .exec(this.heads[this.fields.indexOf(field)] ?? '')?.[1]
+      ?.toLowerCase()
+    if (bare && unit === undefined)
+      return this.complain(field, text, 'say whether that is seconds or milliseconds: in the header ("ttft_ms") or in the cell ("85 ms")')
     const reading = readQuantity(bare ? `${text} ${unit === 'milliseconds' ? 'ms' : (unit ?? 's')}` : text, 'duration')
     if ('value' in reading && reading.value > 0) return reading.value
     return this.complain(field, text, 'must be a duration above 0')

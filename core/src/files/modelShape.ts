@@ -3,7 +3,7 @@ import type { DenseModel, ExpertsModel } from '../plan/schema.ts'
 
 /** Fields of a token model that a published shape file may tell. */
 export type ShapeField =
-  | 'parameters' | 'activeParameters' | 'layers' | 'width' | 'keyValueHeads' | 'headSize' | 'contextTokens' | 'experts' | 'expertsPerToken'
+  'parameters' | 'activeParameters' | 'layers' | 'width' | 'keyValueHeads' | 'headSize' | 'contextTokens' | 'experts' | 'expertsPerToken'
 
 /** One field with where it comes from. */
 export interface ShapeFact {
@@ -43,7 +43,11 @@ type Known = keyof typeof KEYS
 
 /** Whether a parsed JSON file looks like the shape of a model. */
 export function looksLikeShape(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && [...KEYS.layers, ...KEYS.width].filter((key) => key in value || 'text_config' in value).length > 0
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    [...KEYS.layers, ...KEYS.width].filter((key) => key in value || 'text_config' in value).length > 0
+  )
 }
 
 /**
@@ -57,9 +61,14 @@ export function readModelShape(text: string, fileName: string): ModelShape {
   try {
     value = JSON.parse(text)
   } catch (error) {
-    throw new BadInput('This model file can not be read.', [{ path: '', rule: `is not valid JSON (${error instanceof Error ? error.message : String(error)})` }])
+    throw new BadInput('This model file can not be read.', [
+      { path: '', rule: `is not valid JSON (${error instanceof Error ? error.message : String(error)})` },
+    ])
   }
-  if (!looksLikeShape(value)) throw new BadInput('This file tells no shape of a model.', [{ path: '', rule: `must name layers and width, under keys such as ${KEYS.layers[0]} and ${KEYS.width[0]}` }])
+  if (!looksLikeShape(value))
+    throw new BadInput('This file tells no shape of a model.', [
+      { path: '', rule: `must name layers and width, under keys such as ${KEYS.layers[0]} and ${KEYS.width[0]}` },
+    ])
   const file = value as Record<string, unknown> // an object, as was just seen
   const inner = typeof file.text_config === 'object' && file.text_config !== null ? { ...file, ...file.text_config } : file
   const shape = new ShapeReader(inner)
@@ -100,7 +109,13 @@ function factsOf(shape: ShapeReader, experts: boolean): ShapeFact[] {
   }
   const missing = (field: ShapeField, how: string): ShapeFact => ({ field, value: undefined, from: 'missing', how })
   const simple = (field: ShapeField & Known) => read(field) ?? missing(field, `no ${KEYS[field].slice(0, 2).join(' or ')} in the file`)
-  const facts = [simple('layers'), simple('width'), read('keyValueHeads') ?? keyValueHeads(shape), read('headSize') ?? headSize(shape), simple('contextTokens')]
+  const facts = [
+    simple('layers'),
+    simple('width'),
+    read('keyValueHeads') ?? keyValueHeads(shape),
+    read('headSize') ?? headSize(shape),
+    simple('contextTokens'),
+  ]
   const value = (field: ShapeField) => facts.find((f) => f.field === field)?.value
   facts.unshift(read('parameters') ?? parameters(shape, experts, value('keyValueHeads'), value('headSize')))
   if (!experts) return facts
@@ -111,13 +126,25 @@ function factsOf(shape: ShapeReader, experts: boolean): ShapeFact[] {
 
 function keyValueHeads(shape: ShapeReader): ShapeFact {
   const heads = shape.value('heads')
-  if (heads === undefined) return { field: 'keyValueHeads', value: undefined, from: 'missing', how: `neither ${KEYS.keyValueHeads[0]} nor ${KEYS.heads[0]} in the file` }
+  if (heads === undefined)
+    return {
+      field: 'keyValueHeads',
+      value: undefined,
+      from: 'missing',
+      how: `neither ${KEYS.keyValueHeads[0]} nor ${KEYS.heads[0]} in the file`,
+    }
   return { field: 'keyValueHeads', value: heads, from: 'reckoned', how: `no ${KEYS.keyValueHeads[0]}: as many as heads, ${heads}` }
 }
 
 function headSize(shape: ShapeReader): ShapeFact {
   const [width, heads] = [shape.value('width'), shape.value('heads')]
-  if (width === undefined || heads === undefined) return { field: 'headSize', value: undefined, from: 'missing', how: `no ${KEYS.headSize[0]} in the file, and no width and heads to divide` }
+  if (width === undefined || heads === undefined)
+    return {
+      field: 'headSize',
+      value: undefined,
+      from: 'missing',
+      how: `no ${KEYS.headSize[0]} in the file, and no width and heads to divide`,
+    }
   return { field: 'headSize', value: Math.round(width / heads), from: 'reckoned', how: `width ${width} / ${heads} heads` }
 }
 
@@ -125,22 +152,50 @@ function headSize(shape: ShapeReader): ShapeFact {
 function parameters(shape: ShapeReader, experts: boolean, g: number | undefined, d: number | undefined): ShapeFact {
   const [L, H, h, V] = (['layers', 'width', 'heads', 'vocabulary'] as const).map((k) => shape.value(k))
   const inner = experts ? (shape.value('expertInner') ?? shape.value('inner')) : shape.value('inner')
-  if (L === undefined || H === undefined || h === undefined || V === undefined || inner === undefined || g === undefined || d === undefined) {
-    return { field: 'parameters', value: undefined, from: 'missing', how: 'the file has no count of parameters, and too little to reckon it' }
+  if (
+    L === undefined ||
+    H === undefined ||
+    h === undefined ||
+    V === undefined ||
+    inner === undefined ||
+    g === undefined ||
+    d === undefined
+  ) {
+    return {
+      field: 'parameters',
+      value: undefined,
+      from: 'missing',
+      how: 'the file has no count of parameters, and too little to reckon it',
+    }
   }
   const tied = shape.flag('tie_word_embeddings') ?? false
   const copies = experts ? (shape.value('experts') ?? 1) + (shape.value('sharedExperts') ?? 0) : 1
   const value = V * H * (tied ? 1 : 2) + L * (2 * H * h * d + 2 * H * g * d) + L * copies * 3 * H * inner
-  return { field: 'parameters', value, from: 'reckoned', how: `${tied ? 'one table' : 'two tables'} of ${V} × ${H}, ${L} layers of attention and ${copies === 1 ? '' : `${copies} × `}a gated feed-forward of ${inner}` }
+  return {
+    field: 'parameters',
+    value,
+    from: 'reckoned',
+    how: `${tied ? 'one table' : 'two tables'} of ${V} × ${H}, ${L} layers of attention and ${copies === 1 ? '' : `${copies} × `}a gated feed-forward of ${inner}`,
+  }
 }
 
 function active(shape: ShapeReader, all: number | undefined): ShapeFact {
   const [L, H, E, k] = (['layers', 'width', 'experts', 'expertsPerToken'] as const).map((x) => shape.value(x))
   const inner = shape.value('expertInner') ?? shape.value('inner')
   if (all === undefined || L === undefined || H === undefined || E === undefined || k === undefined || inner === undefined) {
-    return { field: 'activeParameters', value: undefined, from: 'missing', how: 'the file has no count of active parameters, and too little to reckon it' }
+    return {
+      field: 'activeParameters',
+      value: undefined,
+      from: 'missing',
+      how: 'the file has no count of active parameters, and too little to reckon it',
+    }
   }
-  return { field: 'activeParameters', value: all - L * (E - k) * 3 * H * inner, from: 'reckoned', how: `all without the ${E - k} of ${E} experts of ${L} layers that a token passes by` }
+  return {
+    field: 'activeParameters',
+    value: all - L * (E - k) * 3 * H * inner,
+    from: 'reckoned',
+    how: `all without the ${E - k} of ${E} experts of ${L} layers that a token passes by`,
+  }
 }
 
 /** A model from facts that are all there, with one 16-bit variant to begin with. */
@@ -151,9 +206,21 @@ export function modelFromShape(shape: ModelShape): DenseModel | ExpertsModel {
     return Math.round(found)
   }
   const common = {
-    name: shape.name, parameters: value('parameters'), layers: value('layers'), width: value('width'), keyValueHeads: value('keyValueHeads'), headSize: value('headSize'), contextTokens: value('contextTokens'),
+    name: shape.name,
+    parameters: value('parameters'),
+    layers: value('layers'),
+    width: value('width'),
+    keyValueHeads: value('keyValueHeads'),
+    headSize: value('headSize'),
+    contextTokens: value('contextTokens'),
     variants: [{ name: '16-bit', weightBits: 16, cacheBits: 16, arithmeticBits: 16 }],
   }
   if (shape.kind === 'dense') return { kind: 'dense', ...common }
-  return { kind: 'experts', ...common, activeParameters: value('activeParameters'), experts: value('experts'), expertsPerToken: value('expertsPerToken') }
+  return {
+    kind: 'experts',
+    ...common,
+    activeParameters: value('activeParameters'),
+    experts: value('experts'),
+    expertsPerToken: value('expertsPerToken'),
+  }
 }

@@ -15,10 +15,14 @@ export class Drills {
   private done = 0
 
   constructor({ drills, noticeSeconds }: Pick<LossRules, 'drills' | 'noticeSeconds'>) {
-    this.steps = drills.flatMap(({ seconds, what, number }): DrillStep[] => [
-      ...(what === 'node' && noticeSeconds > 0 ? [{ seconds: Math.max(0, seconds - noticeSeconds), what: 'notice', number, lostAt: seconds } as const] : []),
-      { seconds, what, number, lostAt: seconds },
-    ]).sort((a, b) => a.seconds - b.seconds)
+    this.steps = drills
+      .flatMap(({ seconds, what, number }): DrillStep[] => [
+        ...(what === 'node' && noticeSeconds > 0
+          ? [{ seconds: Math.max(0, seconds - noticeSeconds), what: 'notice', number, lostAt: seconds } as const]
+          : []),
+        { seconds, what, number, lostAt: seconds },
+      ])
+      .sort((a, b) => a.seconds - b.seconds)
   }
 
   /** When the next step is; Infinity after the last. */

@@ -1,6 +1,9 @@
 import type { HostCurve } from './controller.ts'
 
-/** What a fleet may do to the replicas of a running simulation. Replicas are numbered slots: one that is gone leaves its number to the next. */
+/**
+ * What a fleet may do to the replicas of a running simulation. Replicas are numbered slots: one that is gone leaves its number to the
+ * next.
+ */
 export interface FleetHands {
   /** takes requests from now on, with nothing in it */
   open: (replica: number) => void

@@ -9,7 +9,17 @@ import { NodePool, type Node } from './nodes.ts'
 import { Reads } from './reads.ts'
 import { KeptEmpty } from './keptEmpty.ts'
 import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
-import { fetchesWeights, imageBytes, Stage, type Begin, type LifeRecord, type LossRules, type NodeRules, type StageCode, type StartRules } from './startRules.ts'
+import {
+  fetchesWeights,
+  imageBytes,
+  Stage,
+  type Begin,
+  type LifeRecord,
+  type LossRules,
+  type NodeRules,
+  type StageCode,
+  type StartRules,
+} from './startRules.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
@@ -38,8 +48,13 @@ export class LivingFleet implements FleetLife {
   readonly hostCurves: readonly HostCurve[]
   /** what the controller sees, at the last reading */
   private readonly observed: Observation = {
-    now: 0, ready: 0, current: 0,
-    inFlight: (w) => this.history.mean('inFlightArea', w), waiting: (w) => this.history.mean('waitingArea', w), busy: (w) => this.history.mean('busyArea', w), arrivalsPerSecond: (w) => this.history.mean('arrivals', w),
+    now: 0,
+    ready: 0,
+    current: 0,
+    inFlight: (w) => this.history.mean('inFlightArea', w),
+    waiting: (w) => this.history.mean('waitingArea', w),
+    busy: (w) => this.history.mean('busyArea', w),
+    arrivalsPerSecond: (w) => this.history.mean('arrivals', w),
     hostShare: (curve, w) => this.history.hostMean(curve, w),
   }
   private wanted = 0
@@ -75,17 +90,23 @@ export class LivingFleet implements FleetLife {
     this.onCall = controller.onCall !== undefined
     this.kept = new KeptEmpty(this.slots, controller.onCall?.keptSeconds ?? Infinity)
     this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
-    this.reads = new Reads({
-      image: { eachBytesPerSecond: start.imageBytesPerSecond, totalBytesPerSecond: start.imageTotalBytesPerSecond },
-      weights: { eachBytesPerSecond: start.weightBytesPerSecond, totalBytesPerSecond: start.weightTotalBytesPerSecond },
-    }, start.networkBytesPerSecond)
+    this.reads = new Reads(
+      {
+        image: { eachBytesPerSecond: start.imageBytesPerSecond, totalBytesPerSecond: start.imageTotalBytesPerSecond },
+        weights: { eachBytesPerSecond: start.weightBytesPerSecond, totalBytesPerSecond: start.weightTotalBytesPerSecond },
+      },
+      start.networkBytesPerSecond,
+    )
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'start')
     if (begin === 'running') this.alreadyRunning()
     else if (begin === 'stopped') this.nodes.stopped(Math.ceil(this.wanted / nodeRules.replicasPerNode))
   }
 
-  /** The next change of any kind. Slots and nodes are looked through after changes only, which are rare beside requests; what requests move is asked for. */
+  /**
+   * The next change of any kind. Slots and nodes are looked through after changes only, which are rare beside requests; what requests move
+   * is asked for.
+   */
   nextChange(): number {
     if (this.dirty < Infinity) return this.dirty
     if (this.onCall) return Math.min(this.unmoved, this.kept.nextEnd())
@@ -213,7 +234,8 @@ export class LivingFleet implements FleetLife {
       else this.enter(done.reader, Stage.load, now, hands)
     }
     this.replicas.forEach((s, r) => {
-      if (s.due <= now) this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
+      if (s.due <= now)
+        this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
       else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
     })
     this.reconcile(now, hands)
@@ -232,7 +254,10 @@ export class LivingFleet implements FleetLife {
     this.record.events.push({ seconds: now, replica, node: this.replicas[replica].node, stage, cause })
   }
 
-  /** Brings as many replicas on their way as are wanted, and sends home whom nobody wants: first those that are not ready, the last ones first. */
+  /**
+   * Brings as many replicas on their way as are wanted, and sends home whom nobody wants: first those that are not ready, the last ones
+   * first.
+   */
   private reconcile(now: number, hands: FleetHands): void {
     for (let missing = this.wanted - currentOf(this.replicas); missing > 0; missing--) {
       const r = this.replicas.findIndex((s) => s.stage === Stage.none)

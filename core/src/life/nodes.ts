@@ -53,7 +53,8 @@ export class NodePool {
 
   /** So many machines that were stopped before the start, each with its image and its weights. */
   stopped(count: number): void {
-    for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++) this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true })
+    for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++)
+      this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true })
   }
 
   /** A machine with room that is there from the start, ready to serve; undefined when no more can be had. */
@@ -101,7 +102,19 @@ export class NodePool {
     const mean = this.meanSeconds(spot)
     const number = this.all.length
     const lostAt = mean === Infinity ? Infinity : due - mean * ln(random.open())
-    const node: Node = { number, state: 'coming', due, lostAt, spot, replicas: 0, image: 'none', hasWeights: false, emptySince: from, from, until: NaN }
+    const node: Node = {
+      number,
+      state: 'coming',
+      due,
+      lostAt,
+      spot,
+      replicas: 0,
+      image: 'none',
+      hasWeights: false,
+      emptySince: from,
+      from,
+      until: NaN,
+    }
     this.all.push(node)
     this.live.push(node)
     return node
@@ -123,7 +136,10 @@ export class NodePool {
   /** A machine that was ordered is there. */
   arrive(node: Node, now: number): void {
     node.state = 'there'
-    node.due = node.lostAt === Infinity ? Infinity : Math.max(now, node.lostAt - (node.spot ? this.losses.spotNoticeSeconds : this.losses.noticeSeconds))
+    node.due =
+      node.lostAt === Infinity
+        ? Infinity
+        : Math.max(now, node.lostAt - (node.spot ? this.losses.spotNoticeSeconds : this.losses.noticeSeconds))
   }
 
   take(node: Node): void {
@@ -149,7 +165,8 @@ export class NodePool {
     for (const n of idle) {
       this.end(n, now)
       // Who was sent home before it came was never there to be stopped.
-      if (this.rules.stops && cameBefore.has(n)) this.disks.push({ from: now, until: NaN, hasImage: n.image === 'there', hasWeights: n.hasWeights })
+      if (this.rules.stops && cameBefore.has(n))
+        this.disks.push({ from: now, until: NaN, hasImage: n.image === 'there', hasWeights: n.hasWeights })
     }
     return idle
   }
@@ -172,4 +189,7 @@ export class NodePool {
   }
 }
 
-const closedAt = ({ from, until }: { from: number; until: number }, end: number) => ({ from, until: Number.isNaN(until) ? Math.max(end, from) : until })
+const closedAt = ({ from, until }: { from: number; until: number }, end: number) => ({
+  from,
+  until: Number.isNaN(until) ? Math.max(end, from) : until,
+})

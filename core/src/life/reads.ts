@@ -80,7 +80,11 @@ export class Reads {
     this.onMachine.set(machine, (this.onMachine.get(machine) ?? 0) + by)
     for (const r of this.reads) {
       const { eachBytesPerSecond, totalBytesPerSecond } = this.sources[r.kind]
-      r.rate = Math.min(eachBytesPerSecond, totalBytesPerSecond / this.ofSource[r.kind], this.networkBytesPerSecond / (this.onMachine.get(r.machine) ?? 1))
+      r.rate = Math.min(
+        eachBytesPerSecond,
+        totalBytesPerSecond / this.ofSource[r.kind],
+        this.networkBytesPerSecond / (this.onMachine.get(r.machine) ?? 1),
+      )
     }
   }
 

@@ -16,7 +16,15 @@ export interface Slot {
   first: boolean
 }
 
-export const emptySlot = (lives: number): Slot => ({ stage: Stage.none, node: -1, due: Infinity, giveUpAt: Infinity, lostAt: Infinity, lives, first: false })
+export const emptySlot = (lives: number): Slot => ({
+  stage: Stage.none,
+  node: -1,
+  due: Infinity,
+  giveUpAt: Infinity,
+  lostAt: Infinity,
+  lives,
+  first: false,
+})
 
 /** Replicas that are there or on their way, those that drain left out. */
 export function currentOf(slots: readonly Slot[]): number {
@@ -46,7 +54,10 @@ export class SlotClocks {
     const starting = slots.some((s) => s.stage >= Stage.image && s.stage <= Stage.warmup)
     // Who is not placed has no machine that might come: all that can be had are there, or on their way for others.
     const waiting = !starting && slots.some((s) => s.stage === Stage.machine)
-    return { machineSeconds: this.sums.machineSeconds + (waiting ? seconds : 0), startUpSeconds: this.sums.startUpSeconds + (starting ? seconds : 0) }
+    return {
+      machineSeconds: this.sums.machineSeconds + (waiting ? seconds : 0),
+      startUpSeconds: this.sums.startUpSeconds + (starting ? seconds : 0),
+    }
   }
 
   /** Takes in the time until now, before the slots change. */

@@ -22,7 +22,10 @@ export interface StartRules {
   /** of one reader, and of all together (Infinity when they do not slow each other) */
   weightBytesPerSecond: number
   weightTotalBytesPerSecond: number
-  /** of one machine: what is read on it at once divides it; Infinity where it slows nobody. One read alone is bounded by it in the rates above */
+  /**
+   * of one machine: what is read on it at once divides it; Infinity where it slows nobody. One read alone is bounded by it in the rates
+   * above
+   */
   networkBytesPerSecond: number
   loadBytesPerSecond: number
   warmupSeconds: number
@@ -82,7 +85,9 @@ export interface LifeRecord {
   nodes: { from: number; until: number; spot: boolean }[]
   /** disks of stopped nodes, the same way */
   stopped: { from: number; until: number }[]
-  /** what starts fetched, images and weights, and when they began to; the starts with which a fleet begins are not counted, they come once */
+  /**
+   * what starts fetched, images and weights, and when they began to; the starts with which a fleet begins are not counted, they come once
+   */
   fetched: { seconds: number; bytes: number }[]
   /** what was wanted, from each time on */
   wanted: { seconds: number; replicas: number; cause: WishCause }[]
@@ -95,13 +100,19 @@ export function imageBytes(rules: StartRules): number {
   return rules.imageBytes + (rules.weightsFrom === 'image' ? rules.weightBytes : 0)
 }
 
-/** Whether weights are fetched by a start on a machine: not where they are in the image, nor where an earlier start left them to be kept. */
+/**
+ * Whether weights are fetched by a start on a machine: not where they are in the image, nor where an earlier start left them to be kept.
+ */
 export function fetchesWeights({ weightsFrom }: StartRules, leftThere: boolean): boolean {
   return weightsFrom === 'store' || (weightsFrom === 'node' && !leftThere)
 }
 
 /** Seconds of every stage of a start-up by itself, on a node that has nothing (`fresh`) or what an earlier start left there. */
-export function stageSeconds(rules: StartRules, fresh: boolean, readers = 1): { machine: number; image: number; weights: number; load: number; warmup: number } {
+export function stageSeconds(
+  rules: StartRules,
+  fresh: boolean,
+  readers = 1,
+): { machine: number; image: number; weights: number; load: number; warmup: number } {
   const fetched = fetchesWeights(rules, !fresh) ? rules.weightBytes : 0
   return {
     machine: fresh ? rules.nodeSeconds : 0,
@@ -118,7 +129,10 @@ export function neverReady(rules: StartRules): boolean {
   return weights + load + warmup > rules.timeoutSeconds
 }
 
-/** Seconds from when a machine is there until a start-up on it is ready, by itself and with nothing left there: what a time-out has to exceed. */
+/**
+ * Seconds from when a machine is there until a start-up on it is ready, by itself and with nothing left there: what a time-out has to
+ * exceed.
+ */
 export function neededTimeout(rules: StartRules): number {
   const { image, weights, load, warmup } = stageSeconds(rules, true)
   return image + weights + load + warmup

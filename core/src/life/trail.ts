@@ -31,7 +31,10 @@ export class Trail {
     return i
   }
 
-  /** What is older than the window that is kept is forgotten where that is most of it; else there is more room. The last row that is old enough stays. */
+  /**
+   * What is older than the window that is kept is forgotten where that is most of it; else there is more room. The last row that is old
+   * enough stays.
+   */
   private makeRoom(now: number): void {
     const first = this.lastUntil(now - this.keptSeconds)
     if (first > this.count / 2) {

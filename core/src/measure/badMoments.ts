@@ -31,8 +31,15 @@ const LEAST_LATE = 2
  * @param placed the targets of the service; those that are not about time are passed over
  * @param fromSeconds those who come before it are not counted: the end of the warm-up
  */
-export function badMoments(record: RunRecord, placed: readonly (TargetPromise & { classIndex: number; className: string })[], horizonSeconds: number, fromSeconds = 0): BadMoment[] {
-  const timed = placed.flatMap((p) => (p.target.measure === 'lost' || p.target.measure === 'throughput' ? [] : [{ ...p, target: p.target }]))
+export function badMoments(
+  record: RunRecord,
+  placed: readonly (TargetPromise & { classIndex: number; className: string })[],
+  horizonSeconds: number,
+  fromSeconds = 0,
+): BadMoment[] {
+  const timed = placed.flatMap((p) =>
+    p.target.measure === 'lost' || p.target.measure === 'throughput' ? [] : [{ ...p, target: p.target }],
+  )
   const pieces = Math.ceil(horizonSeconds / PIECE_SECONDS)
   const misses = timed.map(() => new Int32Array(pieces))
   const considered = timed.map(() => new Int32Array(pieces))
@@ -56,11 +63,19 @@ export function badMoments(record: RunRecord, placed: readonly (TargetPromise & 
     arrivals[piece]++
     if (isLate) late[piece]++
   }
-  const isBad = (piece: number) => timed.some(({ target }, t) => misses[t][piece] >= LEAST_LATE && misses[t][piece] > (1 - target.percentile / 100) * considered[t][piece])
+  const isBad = (piece: number) =>
+    timed.some(({ target }, t) => misses[t][piece] >= LEAST_LATE && misses[t][piece] > (1 - target.percentile / 100) * considered[t][piece])
   const out = spells(pieces, isBad).map(([first, last]): BadMoment => {
     const sum = (of: Int32Array) => of.subarray(first, last + 1).reduce((a, b) => a + b, 0)
     const worst = timed.map((_, t) => t).reduce((a, b) => (sum(misses[b]) > sum(misses[a]) ? b : a))
-    return { fromSeconds: first * PIECE_SECONDS, untilSeconds: Math.min(horizonSeconds, (last + 1) * PIECE_SECONDS), late: sum(late), arrivals: sum(arrivals), className: timed[worst].className, target: timed[worst].target }
+    return {
+      fromSeconds: first * PIECE_SECONDS,
+      untilSeconds: Math.min(horizonSeconds, (last + 1) * PIECE_SECONDS),
+      late: sum(late),
+      arrivals: sum(arrivals),
+      className: timed[worst].className,
+      target: timed[worst].target,
+    }
   })
   return out.sort((a, b) => b.late - a.late || a.fromSeconds - b.fromSeconds)
 }

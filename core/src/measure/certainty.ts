@@ -9,7 +9,11 @@ import { limitOf } from './targets.ts'
 export type Certainty = 'meets' | 'likely' | 'misses'
 
 /** What several independent runs say of one target together. */
-export function certainty(values: readonly (number | undefined)[], target: Target, margin: number): { certainty: Certainty; interval: Interval | undefined } {
+export function certainty(
+  values: readonly (number | undefined)[],
+  target: Target,
+  margin: number,
+): { certainty: Certainty; interval: Interval | undefined } {
   const { limit, smallerIsBetter } = limitOf(target, margin)
   const known = values.filter((v): v is number => v !== undefined)
   const found = interval95(known)

@@ -42,7 +42,16 @@ export function countOutcomes(record: RunRecord, selection: Selection): Counts {
   const [unfinished, finished, rejected, abandoned, failed] = byOutcome
   const { tooLarge, queueFull, rateLimited, asleep } = RejectCause
   return {
-    arrivals: unfinished + finished + rejected + abandoned + failed, finished, rejected, abandoned, failed, unfinished,
-    tooLarge: byCause[tooLarge], queueFull: byCause[queueFull], rateLimited: byCause[rateLimited], asleep: byCause[asleep], ...out,
+    arrivals: unfinished + finished + rejected + abandoned + failed,
+    finished,
+    rejected,
+    abandoned,
+    failed,
+    unfinished,
+    tooLarge: byCause[tooLarge],
+    queueFull: byCause[queueFull],
+    rateLimited: byCause[rateLimited],
+    asleep: byCause[asleep],
+    ...out,
   }
 }

@@ -8,7 +8,14 @@ import { happenings } from '../explain/lifeWords.ts'
 import { Stage } from '../life/startRules.ts'
 import { fleetPicture, servingSeconds, valueAt } from './fleetPicture.ts'
 
-const fleet = livingFleet({ controller: scripted([[0, 1], [300, 3], [600, 1]]), nodes: { mostNodes: 2 } })
+const fleet = livingFleet({
+  controller: scripted([
+    [0, 1],
+    [300, 3],
+    [600, 1],
+  ]),
+  nodes: { mostNodes: 2 },
+})
 simulate(makeRequests([]), rules(1, { profile: batchProfile(), horizonSeconds: 1000, life: () => fleet }))
 const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 
@@ -34,8 +41,15 @@ describe('the picture of a fleet', () => {
   })
 
   it('is told in words: who was asked for, why, when it was ready and what took longest', () => {
-    const told = happenings(fleet.record, { startIso: '2027-03-01T09:00:00Z', limitedBy: 'stock', late: (from, until) => Math.round(until - from) }, 0, 1000).map((h) => plain(h.words))
-    expect(told[0]).toBe('Mon 09:00:00 first copy asked for (the start); ready 09:02:30, after 2 min 30 s, most of it the machine (100 s); 150 requests were late meanwhile')
+    const told = happenings(
+      fleet.record,
+      { startIso: '2027-03-01T09:00:00Z', limitedBy: 'stock', late: (from, until) => Math.round(until - from) },
+      0,
+      1000,
+    ).map((h) => plain(h.words))
+    expect(told[0]).toBe(
+      'Mon 09:00:00 first copy asked for (the start); ready 09:02:30, after 2 min 30 s, most of it the machine (100 s); 150 requests were late meanwhile',
+    )
     expect(told[1]).toMatch(/^Mon 09:05:00 second copy asked for \(the schedule\); ready 09:07:30/)
     expect(told[2]).toMatch(/^Mon 09:05:00 a copy asked for \(the schedule\) and given up 09:10:00 before it was ready: fewer are wanted/)
     expect(told.at(-1)).toMatch(/a copy is gone/)

@@ -41,12 +41,22 @@ export function fleetPicture(life: LifeRecord, endSeconds: number): FleetPicture
     counts.ready.add(seconds, stage === Stage.ready ? 1 : 0)
     counts.unplaced.add(seconds, stage === Stage.unplaced ? 1 : 0)
   }
-  for (const [replica, { stage, from }] of open) if (stage !== Stage.none && from < endSeconds) spans.push({ replica, stage, from, until: endSeconds })
+  for (const [replica, { stage, from }] of open)
+    if (stage !== Stage.none && from < endSeconds) spans.push({ replica, stage, from, until: endSeconds })
   const machines = new Counter()
-  const changes = life.nodes.flatMap(({ from, until }) => [{ at: from, by: 1 }, { at: until, by: -1 }]).sort((a, b) => a.at - b.at)
+  const changes = life.nodes
+    .flatMap(({ from, until }) => [
+      { at: from, by: 1 },
+      { at: until, by: -1 },
+    ])
+    .sort((a, b) => a.at - b.at)
   for (const { at, by } of changes) if (at < endSeconds) machines.add(at, by)
   return {
-    replicas: 1 + spans.reduce((most, s) => Math.max(most, s.replica), -1), spans, ready: counts.ready.series, unplaced: counts.unplaced.series, machines: machines.series,
+    replicas: 1 + spans.reduce((most, s) => Math.max(most, s.replica), -1),
+    spans,
+    ready: counts.ready.series,
+    unplaced: counts.unplaced.series,
+    machines: machines.series,
     wanted: { seconds: life.wanted.map((w) => w.seconds), values: life.wanted.map((w) => w.replicas) },
   }
 }
@@ -83,7 +93,12 @@ class Counter {
 }
 
 /** The least and the most of what was read in each of so many equal pieces of a time; NaN where nothing was. */
-export function extremes({ seconds, values }: StepSeries, from: number, until: number, pieces: number): { low: Float32Array; high: Float32Array } {
+export function extremes(
+  { seconds, values }: StepSeries,
+  from: number,
+  until: number,
+  pieces: number,
+): { low: Float32Array; high: Float32Array } {
   const low = new Float32Array(pieces).fill(NaN)
   const high = new Float32Array(pieces).fill(NaN)
   for (let i = 0; i < seconds.length; i++) {

@@ -19,11 +19,21 @@ export interface LaneSpans {
 export function laneSpans(spans: readonly StageSpan[], replicas: number, from: number, until: number, leastSeconds: number): LaneSpans {
   const rows: StageSpan[][] = Array.from({ length: replicas }, () => [])
   for (const s of spans) if (s.until > from && s.from < until) rows[s.replica].push(s)
-  const kept = rows.map((row) => merged(row.sort((a, b) => a.from - b.from), leastSeconds))
+  const kept = rows.map((row) =>
+    merged(
+      row.sort((a, b) => a.from - b.from),
+      leastSeconds,
+    ),
+  )
   const first = new Int32Array(replicas + 1)
   kept.forEach((row, r) => (first[r + 1] = first[r] + row.length))
   const flat = kept.flat()
-  return { first, stage: Uint8Array.from(flat, (s) => s.stage), from: Float64Array.from(flat, (s) => s.from), until: Float64Array.from(flat, (s) => s.until) }
+  return {
+    first,
+    stage: Uint8Array.from(flat, (s) => s.stage),
+    from: Float64Array.from(flat, (s) => s.from),
+    until: Float64Array.from(flat, (s) => s.until),
+  }
 }
 
 function merged(row: readonly StageSpan[], leastSeconds: number): StageSpan[] {

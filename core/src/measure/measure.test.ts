@@ -15,19 +15,30 @@ const everything = { classIndex: 0, fromSeconds: 0, untilSeconds: Infinity }
 
 describe('percentile', () => {
   it('is the smallest value with at least the share at or below it', () => {
-    fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 1e6, noNaN: true }), { minLength: 1 }), fc.integer({ min: 1, max: 100 }), (list, q) => {
-      const sorted = Float64Array.from(list).sort()
-      const value = percentile(sorted, q / 100)!
-      const atOrBelow = sorted.filter((v) => v <= value).length
-      const below = sorted.filter((v) => v < value).length
-      expect(atOrBelow * 100).toBeGreaterThanOrEqual(q * list.length)
-      expect(below * 100).toBeLessThan(q * list.length)
-    }), { seed: 1 })
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 0, max: 1e6, noNaN: true }), { minLength: 1 }), fc.integer({ min: 1, max: 100 }), (list, q) => {
+        const sorted = Float64Array.from(list).sort()
+        const value = percentile(sorted, q / 100)!
+        const atOrBelow = sorted.filter((v) => v <= value).length
+        const below = sorted.filter((v) => v < value).length
+        expect(atOrBelow * 100).toBeGreaterThanOrEqual(q * list.length)
+        expect(below * 100).toBeLessThan(q * list.length)
+      }),
+      { seed: 1 },
+    )
   })
 
   it('of nothing is no data, never 0', () => {
     expect(percentile(new Float64Array(0), 0.95)).toBeUndefined()
-    expect(spread(new Float64Array(0))).toEqual({ count: 0, mean: undefined, p50: undefined, p90: undefined, p95: undefined, p99: undefined, max: undefined })
+    expect(spread(new Float64Array(0))).toEqual({
+      count: 0,
+      mean: undefined,
+      p50: undefined,
+      p90: undefined,
+      p95: undefined,
+      p99: undefined,
+      max: undefined,
+    })
   })
 })
 
@@ -37,13 +48,29 @@ describe('readTarget', () => {
 
   it('counts lost requests as misses', () => {
     // A server of one request a second, a queue of one: the first two finish, the others are refused.
-    const record = simulate(makeRequests([[0, 1, 0], [0, 1, 0], [0, 1, 0], [0, 1, 0], [0, 1, 0]]), rules(1, { profile: one, queueLimit: 1 }))
+    const record = simulate(
+      makeRequests([
+        [0, 1, 0],
+        [0, 1, 0],
+        [0, 1, 0],
+        [0, 1, 0],
+        [0, 1, 0],
+      ]),
+      rules(1, { profile: one, queueLimit: 1 }),
+    )
     expect(readTarget(record, promise(latency), everything, 0)).toEqual({ value: Infinity, misses: 3, considered: 5 })
     expect(readTarget(record, promise({ measure: 'lost', share: 0.1 }), everything, 0)).toEqual({ value: 0.6, misses: 3, considered: 5 })
   })
 
   it('counts an unfinished request only once it is late', () => {
-    const record = simulate(makeRequests([[0, 1, 0], [0, 1, 0], [9.5, 1, 0]]), rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4 }), horizonSeconds: 10 }))
+    const record = simulate(
+      makeRequests([
+        [0, 1, 0],
+        [0, 1, 0],
+        [9.5, 1, 0],
+      ]),
+      rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4 }), horizonSeconds: 10 }),
+    )
     const reading = readTarget(record, promise({ measure: 'latency', percentile: 99, seconds: 5 }), everything, 0)
     expect(reading.considered).toBe(2)
     expect(reading.misses).toBe(1)
@@ -52,14 +79,27 @@ describe('readTarget', () => {
 
   it('counts whom nobody serves as a miss of every time once it is overdue', () => {
     // Nobody is ever ready: the first has been there for 100 s, the second for 40.
-    const record = simulate(makeRequests([[0, 10, 9], [60, 10, 9]]), rules(1, { profile: tokenProfile(), readyAtSeconds: Float64Array.of(Infinity), horizonSeconds: 100 }))
-    const read = (target: Target, patienceSeconds?: number) => readTarget(record, { target, overdueSeconds: overdueSeconds({ targets: [target], ...(patienceSeconds !== undefined && { patienceSeconds }) }) }, everything, 0)
+    const record = simulate(
+      makeRequests([
+        [0, 10, 9],
+        [60, 10, 9],
+      ]),
+      rules(1, { profile: tokenProfile(), readyAtSeconds: Float64Array.of(Infinity), horizonSeconds: 100 }),
+    )
+    const read = (target: Target, patienceSeconds?: number) =>
+      readTarget(
+        record,
+        { target, overdueSeconds: overdueSeconds({ targets: [target], ...(patienceSeconds !== undefined && { patienceSeconds }) }) },
+        everything,
+        0,
+      )
     const tpot: Target = { measure: 'tpot', percentile: 95, seconds: 0.1 }
     expect(read(tpot)).toEqual({ value: Infinity, misses: 1, considered: 1 })
     expect(read(tpot, 30).misses).toBe(2)
     expect(read(tpot, 200)).toEqual({ value: undefined, misses: 0, considered: 0 })
     expect(overdueSeconds({ patienceSeconds: 5, targets: [tpot, { measure: 'latency', percentile: 95, seconds: 30 }] })).toBe(30)
-    for (const target of [tpot, { measure: 'lost', share: 0.9 }, { measure: 'throughput', perSecond: 1e-9 }] satisfies Target[]) expect(holds(unserved(record, target, everything)!, target, 0)).toBe(false)
+    for (const target of [tpot, { measure: 'lost', share: 0.9 }, { measure: 'throughput', perSecond: 1e-9 }] satisfies Target[])
+      expect(holds(unserved(record, target, everything)!, target, 0)).toBe(false)
     expect(unserved(record, tpot, { ...everything, classIndex: 1 })).toBeUndefined()
   })
 

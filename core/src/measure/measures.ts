@@ -24,7 +24,9 @@ export function measureOf(record: RunRecord, i: number, measure: Measure): numbe
       return record.outcome[i] === Outcome.finished ? record.end[i] - at : NaN
     case 'tpot': {
       const output = record.requests.output[i]
-      return record.outcome[i] === Outcome.finished && output > 1 && record.end[i] > record.firstToken[i] ? (record.end[i] - record.firstToken[i]) / (output - 1) : NaN
+      return record.outcome[i] === Outcome.finished && output > 1 && record.end[i] > record.firstToken[i]
+        ? (record.end[i] - record.firstToken[i]) / (output - 1)
+        : NaN
     }
   }
 }

@@ -15,7 +15,9 @@ export interface PlacedTarget {
 /** The targets of a service, in the order of the plan. */
 export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
   return plan.classes.flatMap((c, classIndex) =>
-    c.service === service.name ? c.targets.map((target) => ({ classIndex, className: c.name, target, overdueSeconds: overdueSeconds(c) })) : [],
+    c.service === service.name
+      ? c.targets.map((target) => ({ classIndex, className: c.name, target, overdueSeconds: overdueSeconds(c) }))
+      : [],
   )
 }
 

@@ -11,7 +11,10 @@ import { summarise, type ClassSummary } from './summary.ts'
 export interface RunSummary {
   classes: ClassSummary[]
   overall: ClassSummary
-  /** finished requests and their tokens, per second of the counted time, which ends with the last request where all have ended; tokens null for fixed work */
+  /**
+   * finished requests and their tokens, per second of the counted time, which ends with the last request where all have ended; tokens null
+   * for fixed work
+   */
   requestsPerSecond: number
   inputTokensPerSecond: number | null
   outputTokensPerSecond: number | null
@@ -48,7 +51,13 @@ export interface Observed {
 }
 
 /** @param classes indices of the classes of the service */
-export function runSummary(plan: Plan, classes: readonly number[], profile: Profile, replicas: number, { record, meter, late, life }: Observed): RunSummary {
+export function runSummary(
+  plan: Plan,
+  classes: readonly number[],
+  profile: Profile,
+  replicas: number,
+  { record, meter, late, life }: Observed,
+): RunSummary {
   const overall = summarise(plan, record, -1)
   const counted = Math.max(0, lastActivity(record) - plan.horizon.warmupSeconds)
   const perSecond = (n: number) => (counted === 0 ? 0 : n / counted)
@@ -77,7 +86,8 @@ export function runSummary(plan: Plan, classes: readonly number[], profile: Prof
     late: late.between(0, plan.horizon.seconds),
     evictions: record.evictions,
     busiestSecond: busiestSecond(record),
-    slots: replicas * slotsOf(profile), slotsEach: slotsOf(profile),
+    slots: replicas * slotsOf(profile),
+    slotsEach: slotsOf(profile),
   }
 }
 

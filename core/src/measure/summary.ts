@@ -36,7 +36,8 @@ export function countedSelection(plan: Plan, classIndex: number): Selection {
 /** @param classIndex −1 for all classes of the run together */
 export function summarise(plan: Plan, record: RunRecord, classIndex: number): ClassSummary {
   const selection = countedSelection(plan, classIndex)
-  const each = <T>(of: (measure: Measure) => T) => Object.fromEntries(MEASURES.map((m) => [m, of(m)])) as Record<Measure, T> // every measure is mapped
+  // Every measure is mapped.
+  const each = <T>(of: (measure: Measure) => T) => Object.fromEntries(MEASURES.map((m) => [m, of(m)])) as Record<Measure, T>
   return {
     className: classIndex < 0 ? ALL_CLASSES : plan.classes[classIndex].name,
     counts: countOutcomes(record, selection),

@@ -112,7 +112,12 @@ export function promised(record: RunRecord, i: number, { target: { measure }, ov
 
 /** Who has a first token is late once its time so far is too long for all of its tokens; who has none once it is overdue. */
 function unfinishedTpot(record: RunRecord, i: number, overdueSeconds: number, limit: number): number {
-  const { at, firstToken, endSeconds, requests: { output } } = record
+  const {
+    at,
+    firstToken,
+    endSeconds,
+    requests: { output },
+  } = record
   if (output[i] < 2) return NaN
   const served = firstToken[i] === firstToken[i]
   const isLate = served ? endSeconds - firstToken[i] > limit * (output[i] - 1) : endSeconds - at[i] > overdueSeconds
@@ -168,7 +173,10 @@ export function holds(reading: TargetReading, target: Target, margin: number): b
   return smallerIsBetter ? reading.value <= limit : reading.value >= limit
 }
 
-/** How many of n requests (of an hour, where a target is read by the hour) may miss a target before it is broken; undefined for targets that no count decides. */
+/**
+ * How many of n requests (of an hour, where a target is read by the hour) may miss a target before it is broken; undefined for targets
+ * that no count decides.
+ */
 export function allowedMisses(target: Target, n: number): number | undefined {
   if (target.measure === 'throughput') return undefined
   if (target.measure === 'lost') return Math.floor(target.share * n + 1e-9)

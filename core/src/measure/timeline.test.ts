@@ -5,7 +5,14 @@ import { simulate } from '../engine/simulate.ts'
 import { timeline } from './timeline.ts'
 
 /** One server, four seconds a request; arrivals at 0, 1 and 9 s: services 0–4, 4–8 and 9–13. */
-const record = simulate(makeRequests([[0, 1, 0], [1, 1, 0], [9, 1, 0]]), rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4, secondsPerWorkUnit: 0 }), horizonSeconds: 100 }))
+const record = simulate(
+  makeRequests([
+    [0, 1, 0],
+    [1, 1, 0],
+    [9, 1, 0],
+  ]),
+  rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4, secondsPerWorkUnit: 0 }), horizonSeconds: 100 }),
+)
 const target = { classIndex: 0, target: { measure: 'latency' as const, percentile: 95, seconds: 5 } }
 
 describe('timeline', () => {
@@ -25,7 +32,13 @@ describe('timeline', () => {
   })
 
   it('counts the lost where they arrived, with a percentile that is never reached', () => {
-    const lossy = simulate(makeRequests([[0, 1, 0], [1, 1, 0]]), rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4 }), queueLimit: 0, horizonSeconds: 20 }))
+    const lossy = simulate(
+      makeRequests([
+        [0, 1, 0],
+        [1, 1, 0],
+      ]),
+      rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 4 }), queueLimit: 0, horizonSeconds: 20 }),
+    )
     const t = timeline(lossy, 1, 1, [target], 0, 10, 1)
     expect(t.lost[0]).toBeCloseTo(0.1, 6)
     expect(t.readings[0].values[0]).toBe(Infinity)

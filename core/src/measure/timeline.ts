@@ -19,7 +19,10 @@ export interface Timeline {
   boundWaiting: Float32Array
   /** requests lost, per second, counted where they arrived */
   lost: Float32Array
-  /** percentiles of the targets' measures over the requests that arrive in the piece, seconds; NaN where none did, Infinity where the percentile was lost */
+  /**
+   * percentiles of the targets' measures over the requests that arrive in the piece, seconds; NaN where none did, Infinity where the
+   * percentile was lost
+   */
   readings: { classIndex: number; measure: Measure; percentile: number; limitSeconds: number; values: Float64Array }[]
 }
 
@@ -29,13 +32,20 @@ export interface Timeline {
  * @param targets the time targets to read, with the index of their class
  */
 export function timeline(
-  record: RunRecord, replicas: number, classes: number, targets: readonly { classIndex: number; target: Target }[],
-  fromSeconds: number, untilSeconds: number, pieces: number,
+  record: RunRecord,
+  replicas: number,
+  classes: number,
+  targets: readonly { classIndex: number; target: Target }[],
+  fromSeconds: number,
+  untilSeconds: number,
+  pieces: number,
 ): Timeline {
   const width = (untilSeconds - fromSeconds) / pieces
   const { requests } = record
   const out: Timeline = {
-    fromSeconds, untilSeconds, pieces,
+    fromSeconds,
+    untilSeconds,
+    pieces,
     arrivals: Array.from({ length: classes }, () => new Float32Array(pieces)),
     waiting: new Float32Array(pieces),
     inService: new Float32Array(replicas * pieces),
@@ -83,7 +93,15 @@ function spend(to: Float32Array, offset: number, start: number, end: number, fro
   for (let piece = Math.floor(a); piece < b; piece++) to[offset + piece] += Math.min(b, piece + 1) - Math.max(a, piece)
 }
 
-function perPiece(record: RunRecord, classIndex: number, measure: Measure, share: number, fromSeconds: number, width: number, pieces: number): Float64Array {
+function perPiece(
+  record: RunRecord,
+  classIndex: number,
+  measure: Measure,
+  share: number,
+  fromSeconds: number,
+  width: number,
+  pieces: number,
+): Float64Array {
   const { requests, outcome } = record
   const buckets: number[][] = Array.from({ length: pieces }, () => [])
   for (let i = 0; i < requests.count; i++) {

@@ -19,11 +19,17 @@ interface ArrivalKindOf {
 /** When the requests of a class arrive. What the rate of each is that has one is in demand/rateKinds. */
 export const ARRIVALS = {
   steady: {
-    from: 'rate', means: 'a Poisson process', varies: false, remark: '',
+    from: 'rate',
+    means: 'a Poisson process',
+    varies: false,
+    remark: '',
     schema: z.strictObject({ kind: z.literal('steady'), ratePerSecond: nonNegative, ...rateShapes }),
   },
   weekly: {
-    from: 'rate', means: 'the rate times the share of the day (Monday first) and of the hour (24 of them), by the clock of the horizon’s start', varies: true, remark: 'Its rate follows the days of the week and the hours of the day.',
+    from: 'rate',
+    means: 'the rate times the share of the day (Monday first) and of the hour (24 of them), by the clock of the horizon’s start',
+    varies: true,
+    remark: 'Its rate follows the days of the week and the hours of the day.',
     schema: z.strictObject({
       kind: z.literal('weekly'),
       ratePerSecond: nonNegative.describe('multiplied by the shares of the day and of the hour'),
@@ -33,7 +39,10 @@ export const ARRIVALS = {
     }),
   },
   'closed-loop': {
-    from: 'clients', means: 'each client sends its next request a pause after the last one ended, as a load test does', varies: false, remark: '',
+    from: 'clients',
+    means: 'each client sends its next request a pause after the last one ended, as a load test does',
+    varies: false,
+    remark: '',
     schema: z.strictObject({
       kind: z.literal('closed-loop'),
       clients: count.max(1_000_000).describe('each sends one request after the other, as a load test does'),
@@ -45,10 +54,17 @@ export const ARRIVALS = {
     }),
   },
   hourly: {
-    from: 'rate', means: 'a Poisson process whose rate changes every hour of the horizon; a shorter list starts over', varies: true, remark: '',
+    from: 'rate',
+    means: 'a Poisson process whose rate changes every hour of the horizon; a shorter list starts over',
+    varies: true,
+    remark: '',
     schema: z.strictObject({
       kind: z.literal('hourly'),
-      ratesPerSecond: z.array(nonNegative).min(1).max(8784).describe('one rate for each hour of the horizon; a shorter list starts over when it ends'),
+      ratesPerSecond: z
+        .array(nonNegative)
+        .min(1)
+        .max(8784)
+        .describe('one rate for each hour of the horizon; a shorter list starts over when it ends'),
       ...rateShapes,
     }),
   },
@@ -65,7 +81,10 @@ export type GeneratedArrivals = { [K in KindsFrom<'rate'>]: ArrivalsOf<K> }[Kind
 export type ClosedLoop = ArrivalsOf<KindsFrom<'clients'>>
 
 type Schemas = (typeof ARRIVALS)[ArrivalKind]['schema']
-export const ArrivalsSchema = z.discriminatedUnion('kind', Object.values(ARRIVALS).map((a) => a.schema) as unknown as readonly [Schemas, ...Schemas[]]) // not empty
+export const ArrivalsSchema = z.discriminatedUnion(
+  'kind',
+  Object.values(ARRIVALS).map((a) => a.schema) as unknown as readonly [Schemas, ...Schemas[]],
+) // not empty
 
 /** The arrivals as those at a rate of their own, or undefined: a log and a closed loop have none. */
 export function withRate(arrivals: Arrivals): GeneratedArrivals | undefined {

@@ -39,7 +39,9 @@ function variantFields(model: Model, index: number): Problem[] {
   return model.variants.flatMap((variant, j) => {
     const path = `models[${index}].variants[${j}]`
     if (model.kind === 'given') {
-      return variant.profiles?.length || variant.measurements?.length ? measurementProblems(variant, path) : [{ path: `${path}.profiles`, rule: 'is missing; a model of kind "given" states its coefficients or measurements' }]
+      return variant.profiles?.length || variant.measurements?.length
+        ? measurementProblems(variant, path)
+        : [{ path: `${path}.profiles`, rule: 'is missing; a model of kind "given" states its coefficients or measurements' }]
     }
     return [...bitProblems(model, variant, path), ...measurementProblems(variant, path)]
   })
@@ -50,7 +52,11 @@ function strangeMachines(plan: Plan, model: Model, index: number): Problem[] {
   const isThere = (name: string | undefined) => name === undefined || plan.machines.some((m) => m.name === name)
   return model.variants.flatMap((variant, j) =>
     (['profiles', 'measurements'] as const).flatMap((list) =>
-      (variant[list] ?? []).flatMap(({ machine }, k) => (machine === undefined || isThere(machine) ? [] : [missing(`models[${index}].variants[${j}].${list}[${k}].machine`, machine, 'machines')])),
+      (variant[list] ?? []).flatMap(({ machine }, k) =>
+        machine === undefined || isThere(machine)
+          ? []
+          : [missing(`models[${index}].variants[${j}].${list}[${k}].machine`, machine, 'machines')],
+      ),
     ),
   )
 }
@@ -60,13 +66,17 @@ function bitProblems(model: Model, variant: Variant, path: string): Problem[] {
   if (model.kind === 'cpu' || model.kind === 'given') return []
   const problems: Problem[] = []
   const one = (a: keyof Variant, b: keyof Variant, needed: boolean) => {
-    if (variant[a] === undefined && variant[b] === undefined && needed) problems.push({ path: `${path}.${a}`, rule: `is missing; a model of kind "${model.kind}" needs it or "${b}"` })
-    if (variant[a] !== undefined && variant[b] !== undefined) problems.push({ path: `${path}.${b}`, rule: `must be left out: "${a}" says it already` })
+    if (variant[a] === undefined && variant[b] === undefined && needed)
+      problems.push({ path: `${path}.${a}`, rule: `is missing; a model of kind "${model.kind}" needs it or "${b}"` })
+    if (variant[a] !== undefined && variant[b] !== undefined)
+      problems.push({ path: `${path}.${b}`, rule: `must be left out: "${a}" says it already` })
   }
   one('weightBits', 'bytesPerWeight', true)
   one('cacheBits', 'bytesPerCacheElement', model.kind === 'dense' || model.kind === 'experts')
-  if (variant.arithmeticBits === undefined) problems.push({ path: `${path}.arithmeticBits`, rule: `is missing; a model of kind "${model.kind}" needs it` })
-  if (variant.groupSize === undefined && (variant.scaleBits || variant.zeroPointBits)) problems.push({ path: `${path}.groupSize`, rule: 'is missing; scales and zero points belong to groups of weights' })
+  if (variant.arithmeticBits === undefined)
+    problems.push({ path: `${path}.arithmeticBits`, rule: `is missing; a model of kind "${model.kind}" needs it` })
+  if (variant.groupSize === undefined && (variant.scaleBits || variant.zeroPointBits))
+    problems.push({ path: `${path}.groupSize`, rule: 'is missing; scales and zero points belong to groups of weights' })
   return problems
 }
 
@@ -83,10 +93,20 @@ function expertProblems(model: Model, index: number): Problem[] {
   if (model.kind !== 'experts') return []
   const { parameters, activeParameters, experts, expertsPerToken } = model
   const path = `models[${index}]`
-  if (expertsPerToken > experts) return [{ path: `${path}.expertsPerToken`, found: shown(expertsPerToken), rule: `must be at most the ${experts} experts of a layer` }]
-  if (activeParameters > parameters) return [{ path: `${path}.activeParameters`, found: shown(activeParameters), rule: `must be at most all ${parameters} parameters` }]
+  if (expertsPerToken > experts)
+    return [{ path: `${path}.expertsPerToken`, found: shown(expertsPerToken), rule: `must be at most the ${experts} experts of a layer` }]
+  if (activeParameters > parameters)
+    return [{ path: `${path}.activeParameters`, found: shown(activeParameters), rule: `must be at most all ${parameters} parameters` }]
   const least = (parameters * expertsPerToken) / experts
-  return activeParameters < least ? [{ path: `${path}.activeParameters`, found: shown(activeParameters), rule: `must be at least ${Math.ceil(least)}: ${expertsPerToken} of ${experts} experts of all parameters` }] : []
+  return activeParameters < least
+    ? [
+        {
+          path: `${path}.activeParameters`,
+          found: shown(activeParameters),
+          rule: `must be at least ${Math.ceil(least)}: ${expertsPerToken} of ${experts} experts of all parameters`,
+        },
+      ]
+    : []
 }
 
 /** What kind of profile a service runs, as far as the plan says. */
@@ -119,7 +139,11 @@ function classProblems(plan: Plan, requestClass: RequestClass, path: string): Pr
     .map((field) => ({ path: `${path}.${field}`, rule: `is missing; service "${service.name}" needs it` }))
   const strange = fixedWork ? (['input', 'output'] as const) : kind === 'token' ? (['work'] as const) : []
   for (const field of strange) {
-    if (requestClass[field]) problems.push({ path: `${path}.${field}`, rule: `must be left out: service "${service.name}" ${fixedWork ? 'has fixed work, which "work" and "items" state' : 'has prompts and answers, which "input" and "output" state'}` })
+    if (requestClass[field])
+      problems.push({
+        path: `${path}.${field}`,
+        rule: `must be left out: service "${service.name}" ${fixedWork ? 'has fixed work, which "work" and "items" state' : 'has prompts and answers, which "input" and "output" state'}`,
+      })
   }
   problems.push(...shareTargets(requestClass, path))
   if (fixedWork) problems.push(...tokenTargets(requestClass, path))
@@ -134,28 +158,55 @@ function loadProblems(requestClass: RequestClass, path: string, fixedWork: boole
   const { arrivals, turns } = requestClass
   const problems: Problem[] = []
   const onOwn = withRate(arrivals) !== undefined
-  if (turns && !onOwn) problems.push({ path: `${path}.turns`, rule: `must be left out: arrivals of kind "${arrivals.kind}" say themselves who follows whom` })
-  if (turns?.count.kind === 'log') problems.push({ path: `${path}.turns.count.kind`, found: '"log"', rule: 'must be another kind: a log does not say which requests belong together' })
+  if (turns && !onOwn)
+    problems.push({ path: `${path}.turns`, rule: `must be left out: arrivals of kind "${arrivals.kind}" say themselves who follows whom` })
+  if (turns?.count.kind === 'log')
+    problems.push({
+      path: `${path}.turns.count.kind`,
+      found: '"log"',
+      rule: 'must be another kind: a log does not say which requests belong together',
+    })
   if (isClosedLoop(arrivals) && arrivals.clients * arrivals.requestsPerClient > MOST_REQUESTS) {
-    problems.push({ path: `${path}.arrivals.requestsPerClient`, found: shown(arrivals.requestsPerClient), rule: `must be fewer: clients × requests may be ${MOST_REQUESTS} at most` })
+    problems.push({
+      path: `${path}.arrivals.requestsPerClient`,
+      found: shown(arrivals.requestsPerClient),
+      rule: `must be fewer: clients × requests may be ${MOST_REQUESTS} at most`,
+    })
   }
   if (requestClass.lengthCorrelation && (requestClass.input?.kind === 'log' || requestClass.output?.kind === 'log')) {
     problems.push({ path: `${path}.lengthCorrelation`, rule: 'must be left out: lengths from a log depend on each other as they do there' })
   }
   if (!fixedWork && requestClass.items) problems.push({ path: `${path}.items`, rule: 'must be left out: only fixed work has items' })
-  if (fixedWork && requestClass.cachedShare) problems.push({ path: `${path}.cachedShare`, rule: 'must be left out: fixed work has no prompt' })
+  if (fixedWork && requestClass.cachedShare)
+    problems.push({ path: `${path}.cachedShare`, rule: 'must be left out: fixed work has no prompt' })
   return problems
 }
 
 /** A percentile below 1 is a share that was meant as one. */
 function shareTargets({ targets }: RequestClass, path: string): Problem[] {
-  return targets.flatMap((t, i) => ('percentile' in t && t.percentile < 1 ? [{ path: `${path}.targets[${i}].percentile`, found: shown(t.percentile), rule: `must be in per cent: ${Number((t.percentile * 100).toPrecision(6))} for ${Number((t.percentile * 100).toPrecision(6))} of 100` }] : []))
+  return targets.flatMap((t, i) =>
+    'percentile' in t && t.percentile < 1
+      ? [
+          {
+            path: `${path}.targets[${i}].percentile`,
+            found: shown(t.percentile),
+            rule: `must be in per cent: ${Number((t.percentile * 100).toPrecision(6))} for ${Number((t.percentile * 100).toPrecision(6))} of 100`,
+          },
+        ]
+      : [],
+  )
 }
 
 function tokenTargets(requestClass: RequestClass, path: string): Problem[] {
   return requestClass.targets.flatMap((t, i) =>
     t.measure === 'ttft' || t.measure === 'tpot'
-      ? [{ path: `${path}.targets[${i}].measure`, found: shown(t.measure), rule: 'must be "wait", "latency", "lost" or "throughput": fixed work has no tokens' }]
+      ? [
+          {
+            path: `${path}.targets[${i}].measure`,
+            found: shown(t.measure),
+            rule: 'must be "wait", "latency", "lost" or "throughput": fixed work has no tokens',
+          },
+        ]
       : [],
   )
 }
@@ -164,7 +215,12 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
   const problems: Problem[] = []
   const { configuration, search } = service
   if (!configuration && !search) problems.push({ path, rule: 'must have "search", "configuration" or both' })
-  if (!plan.classes.some((c) => c.service === service.name)) problems.push({ path: `${path}.name`, found: shown(service.name), rule: 'must be the service of a class: nobody calls it; give it a class, or take it out' })
+  if (!plan.classes.some((c) => c.service === service.name))
+    problems.push({
+      path: `${path}.name`,
+      found: shown(service.name),
+      rule: 'must be the service of a class: nobody calls it; give it a class, or take it out',
+    })
   const model = plan.models.find((m) => m.name === service.model)
   if (service.model === undefined && !configuration?.profile) {
     problems.push({ path: `${path}.model`, rule: 'is missing; only a configuration with its own profile can do without' })
@@ -177,11 +233,17 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
     if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
   })
   search?.without?.forEach((w, i) => {
-    if (!plan.machines.some((m) => m.name === w.machine)) problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
+    if (!plan.machines.some((m) => m.name === w.machine))
+      problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
   })
   service.policies?.forEach((p, i) => {
     problems.push(...policyProblems(p, `${path}.policies[${i}]`))
-    if (!search && configuration?.policy !== p.name) problems.push({ path: `${path}.policies[${i}].name`, found: shown(p.name), rule: 'must be used: nothing searches, and the configuration does not name it; name it there, or take it out' })
+    if (!search && configuration?.policy !== p.name)
+      problems.push({
+        path: `${path}.policies[${i}].name`,
+        found: shown(p.name),
+        rule: 'must be used: nothing searches, and the configuration does not name it; name it there, or take it out',
+      })
   })
   problems.push(...duplicates(`${path}.policies`, service.policies ?? []))
   const kind = profileKind(plan, service)
@@ -194,34 +256,67 @@ function serviceProblems(plan: Plan, service: Service, path: string): Problem[] 
 }
 
 /** What is tried beside what the service states must be able to matter. */
-function triedBesideProblems({ start }: Service, search: NonNullable<Service['search']>, kind: ProfileSpec['kind'] | undefined, path: string): Problem[] {
+function triedBesideProblems(
+  { start }: Service,
+  search: NonNullable<Service['search']>,
+  kind: ProfileSpec['kind'] | undefined,
+  path: string,
+): Problem[] {
   const problems: Problem[] = []
-  if (search.weightsFrom && !start) problems.push({ path: `${path}.weightsFrom`, rule: 'must be left out: the service has no start-up by stages ("start") in which weights come from anywhere' })
+  if (search.weightsFrom && !start)
+    problems.push({
+      path: `${path}.weightsFrom`,
+      rule: 'must be left out: the service has no start-up by stages ("start") in which weights come from anywhere',
+    })
   for (const key of ['prompts', 'stepTokens', 'maxPrefillTokens', 'reservations', 'splits'] as const) {
-    if (search[key] && kind !== undefined && kind !== 'token') problems.push({ path: `${path}.${key}`, rule: 'must be left out: fixed work has no prompts and no cache' })
+    if (search[key] && kind !== undefined && kind !== 'token')
+      problems.push({ path: `${path}.${key}`, rule: 'must be left out: fixed work has no prompts and no cache' })
   }
-  if (search.windowSeconds && kind !== undefined && kind !== 'batch') problems.push({ path: `${path}.windowSeconds`, rule: 'must be left out: only batches wait to fill' })
+  if (search.windowSeconds && kind !== undefined && kind !== 'batch')
+    problems.push({ path: `${path}.windowSeconds`, rule: 'must be left out: only batches wait to fill' })
   return problems
 }
 
 function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
   const problems: Problem[] = []
   policy.metrics?.forEach(({ metric, target }, i) => {
-    if (METRICS[metric].isShare && target > 1) problems.push({ path: `${path}.metrics[${i}].target`, found: shown(target), rule: `must be a share of at most 1: ${metric} of ${target} % is ${Number((target / 100).toPrecision(6))}` })
+    if (METRICS[metric].isShare && target > 1)
+      problems.push({
+        path: `${path}.metrics[${i}].target`,
+        found: shown(target),
+        rule: `must be a share of at most 1: ${metric} of ${target} % is ${Number((target / 100).toPrecision(6))}`,
+      })
   })
-  if (policy.min > policy.max) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: `must be at most the maximum of ${policy.max}` })
-  if (policy.name === 'fixed') problems.push({ path: `${path}.name`, found: shown(policy.name), rule: 'must be another name: "fixed" is what a number without a policy is called' })
-  if (policy.min === 0 && !policy.idle) problems.push({ path: `${path}.idle`, rule: 'is missing; a minimum of 0 needs to say when nobody is left, and what the first caller finds' })
-  if (policy.idle && policy.min > 0) problems.push({ path: `${path}.min`, found: shown(policy.min), rule: 'must be 0: with "idle" the service goes to zero' })
-  if (!policy.metrics?.length && !policy.ahead && !policy.schedule?.length && !policy.idle) problems.push({ path, rule: 'must have "metrics", "ahead", "schedule" or "idle": otherwise nothing ever changes' })
+  if (policy.min > policy.max)
+    problems.push({ path: `${path}.min`, found: shown(policy.min), rule: `must be at most the maximum of ${policy.max}` })
+  if (policy.name === 'fixed')
+    problems.push({
+      path: `${path}.name`,
+      found: shown(policy.name),
+      rule: 'must be another name: "fixed" is what a number without a policy is called',
+    })
+  if (policy.min === 0 && !policy.idle)
+    problems.push({
+      path: `${path}.idle`,
+      rule: 'is missing; a minimum of 0 needs to say when nobody is left, and what the first caller finds',
+    })
+  if (policy.idle && policy.min > 0)
+    problems.push({ path: `${path}.min`, found: shown(policy.min), rule: 'must be 0: with "idle" the service goes to zero' })
+  if (!policy.metrics?.length && !policy.ahead && !policy.schedule?.length && !policy.idle)
+    problems.push({ path, rule: 'must have "metrics", "ahead", "schedule" or "idle": otherwise nothing ever changes' })
   return problems
 }
 
 function configurationProblems(plan: Plan, service: Service, model: Model | undefined, path: string): Problem[] {
   const { machine, variant, profile, policy } = service.configuration ?? {}
   const problems: Problem[] = []
-  if (policy !== undefined && !service.policies?.some((p) => p.name === policy)) problems.push(missing(`${path}.policy`, policy, 'policies'))
-  if (policy !== undefined && profile) problems.push({ path: `${path}.policy`, rule: 'must be left out: a configuration with its own profile has no machines that could come and go' })
+  if (policy !== undefined && !service.policies?.some((p) => p.name === policy))
+    problems.push(missing(`${path}.policy`, policy, 'policies'))
+  if (policy !== undefined && profile)
+    problems.push({
+      path: `${path}.policy`,
+      rule: 'must be left out: a configuration with its own profile has no machines that could come and go',
+    })
   if (profile?.kind === 'token' && profile.cacheTokens === undefined) {
     problems.push({ path: `${path}.profile.cacheTokens`, rule: 'is missing; a configuration with its own profile states its cache' })
   }

@@ -8,7 +8,9 @@ export const WeightsFromSchema = z.enum(waysOf(WEIGHTS_FROM))
 export const StartSchema = z.strictObject({
   machineSeconds: nonNegative.optional().describe('until a new machine is ready, unless the offer says; 0 if left out'),
   machineP95Seconds: positive.optional().describe('95 of 100 machines are ready by then; a fixed time if left out'),
-  resumeSeconds: nonNegative.optional().describe('until a machine that was stopped, and keeps its disk, is there again; as long as a new one if left out'),
+  resumeSeconds: nonNegative
+    .optional()
+    .describe('until a machine that was stopped, and keeps its disk, is there again; as long as a new one if left out'),
   imageBytes: nonNegative,
   imageBytesPerSecond: positive.describe('of one machine'),
   imageTotalBytesPerSecond: positive.optional().describe('of all machines that pull at once, divided evenly; no limit if left out'),
@@ -23,7 +25,10 @@ export const StartSchema = z.strictObject({
 })
 
 export const NodesSchema = z.strictObject({
-  whenIdle: z.enum(['give-back', 'stop']).optional().describe('stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; give-back if left out'),
+  whenIdle: z
+    .enum(['give-back', 'stop'])
+    .optional()
+    .describe('stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; give-back if left out'),
   diskBytes: positive.optional().describe('disk of one machine; image and weights if left out'),
   idleSeconds: nonNegative.optional().describe('a machine without replicas is given back after so long; 60 if left out'),
   graceSeconds: nonNegative.optional().describe('what a replica may take to finish what it has; 30 if left out'),
@@ -33,7 +38,10 @@ export const LossesSchema = z.strictObject({
   replicaMeanSeconds: positive.optional().describe('mean time until a ready replica is lost; never if left out'),
   nodeMeanSeconds: positive.optional().describe('the same for a machine'),
   noticeSeconds: nonNegative.optional().describe('machines are told so long before; 0 if left out'),
-  drills: z.array(z.strictObject({ seconds: nonNegative, what: z.enum(['replica', 'node']), number: z.int().nonnegative() })).max(1000).optional(),
+  drills: z
+    .array(z.strictObject({ seconds: nonNegative, what: z.enum(['replica', 'node']), number: z.int().nonnegative() }))
+    .max(1000)
+    .optional(),
 })
 
 const limits = z
@@ -64,9 +72,22 @@ export const PolicySchema = z.strictObject({
     .optional(),
   up: direction.optional().describe('at once, and 4 replicas or 100 per cent in 15 s, if left out'),
   down: direction.optional().describe('300 s of stabilisation and 100 per cent in 15 s if left out'),
-  schedule: z.array(z.strictObject({ days: z.array(z.int().min(1).max(7)).min(1).describe('1 is Monday'), from: clock, until: clock, min: count.max(2000) })).max(50).optional(),
+  schedule: z
+    .array(
+      z.strictObject({
+        days: z.array(z.int().min(1).max(7)).min(1).describe('1 is Monday'),
+        from: clock,
+        until: clock,
+        min: count.max(2000),
+      }),
+    )
+    .max(50)
+    .optional(),
   ahead: z.strictObject({ from: z.enum(['plan', 'past-week']), perReplica: positive, leadSeconds: nonNegative }).optional(),
-  idle: z.strictObject({ seconds: positive, firstCaller: z.enum(['hold', 'refuse']) }).optional().describe('to zero after so long without a request'),
+  idle: z
+    .strictObject({ seconds: positive, firstCaller: z.enum(['hold', 'refuse']) })
+    .optional()
+    .describe('to zero after so long without a request'),
   keepAwakeSeconds: positive.optional(),
   wakeAt: z.array(clock).max(50).optional(),
 })

@@ -13,10 +13,7 @@ export const SizeSchema = z.discriminatedUnion('kind', [
     })
     .refine((s) => s.p95 >= s.median, { path: ['p95'], error: 'must be at least the median' }),
   z.strictObject({ kind: z.literal('exponential'), mean: positive }),
-  z.strictObject({
-    kind: z.literal('empirical'),
-    values: z.array(count).min(1).max(20_000).describe('each value is drawn equally often'),
-  }),
+  z.strictObject({ kind: z.literal('empirical'), values: z.array(count).min(1).max(20_000).describe('each value is drawn equally often') }),
   z.strictObject({ kind: z.literal('log') }),
 ])
 

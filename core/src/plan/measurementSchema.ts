@@ -22,7 +22,10 @@ export const MeasurementSchema = z.strictObject({
   machine: name,
   devices: count.optional().describe('devices of the replica; 1 if left out'),
   source: z.string().max(400).optional().describe('who measured, when, how'),
-  concurrencyStated: z.boolean().optional().describe('false when the table did not say how many requests were side by side; true if left out'),
+  concurrencyStated: z
+    .boolean()
+    .optional()
+    .describe('false when the table did not say how many requests were side by side; true if left out'),
   warmedUp: z.boolean().optional().describe('false when start-up is within the figures; true if left out'),
   rows: z.array(MeasurementRowSchema).min(1).max(5000),
 })

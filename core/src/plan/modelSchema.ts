@@ -27,9 +27,7 @@ export const VariantSchema = z.strictObject({
       of: z.string().max(200).optional().describe('what was judged, and by whom'),
     })
     .optional(),
-  licence: z
-    .strictObject({ production: z.boolean().describe('whether it may serve in production'), note: z.string().max(400) })
-    .optional(),
+  licence: z.strictObject({ production: z.boolean().describe('whether it may serve in production'), note: z.string().max(400) }).optional(),
   profiles: z
     .array(
       z.strictObject({
@@ -53,7 +51,11 @@ const tokenShape = {
   keyValueHeads: count,
   queryHeads: count.optional().describe('devices that share a layer have to divide them; width / head size if left out'),
   headSize: count,
-  cacheBytesPerToken: positive.optional().describe('what one token keeps in the cache, where that is compressed: every device keeps all of it; 2 × layers × key-value heads × head size × bytes of an element if left out'),
+  cacheBytesPerToken: positive
+    .optional()
+    .describe(
+      'what one token keeps in the cache, where that is compressed: every device keeps all of it; 2 × layers × key-value heads × head size × bytes of an element if left out',
+    ),
   contextTokens: count.describe('prompt and answer together may not be longer'),
   outputCap: count.optional().describe('the model never writes a longer answer'),
   activationBytes: nonNegative.optional().describe('working memory of a replica; 0 if left out'),

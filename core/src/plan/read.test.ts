@@ -41,19 +41,47 @@ describe('readPlan', () => {
     [['machines', 0, 'pricePerHuor'], 1, 'machines[0].pricePerHuor: is not a field of this format; correct its spelling or take it out.'],
     [['classes', 0, 'service'], 'talk', 'classes[0].service is "talk": it must be a name that stands in "services".'],
     [['classes', 2, 'work'], undefined, 'classes[2].work: is missing; service "hull eyes" needs it.'],
-    [['services', 0, 'search', 'machines'], ['Nowhere'], 'services[0].search.machines[0] is "Nowhere": it must be a name that stands in "machines".'],
+    [
+      ['services', 0, 'search', 'machines'],
+      ['Nowhere'],
+      'services[0].search.machines[0] is "Nowhere": it must be a name that stands in "machines".',
+    ],
     [['classes', 1, 'name'], 'pilot desk', 'classes[1].name is "pilot desk": it must differ from the other names of this list.'],
     [['horizon', 'warmupSeconds'], 700_000, 'horizon.warmupSeconds is 700000: it must be less than the horizon of 604800 seconds.'],
     [['classes', 2, 'targets'], [{ measure: 'ttft', percentile: 95, seconds: 1 }], 'fixed work has no tokens'],
     [['classes', 0, 'input'], { kind: 'lognormal', median: 100, p95: 50 }, 'classes[0].input.p95 is 50: it must be at least the median.'],
-    [['models', 0, 'variants', 1, 'measurements', 0, 'machine'], 'Northquay legde', 'models[0].variants[1].measurements[0].machine is "Northquay legde": it must be a name that stands in "machines".'],
-    [['models', 4, 'variants', 0, 'profiles', 2, 'machine'], 'Nowhere', 'models[4].variants[0].profiles[2].machine is "Nowhere": it must be a name that stands in "machines".'],
-    [['classes', 0, 'work'], { kind: 'fixed', value: 1 }, 'classes[0].work: must be left out: service "pilot talk" has prompts and answers'],
+    [
+      ['models', 0, 'variants', 1, 'measurements', 0, 'machine'],
+      'Northquay legde',
+      'models[0].variants[1].measurements[0].machine is "Northquay legde": it must be a name that stands in "machines".',
+    ],
+    [
+      ['models', 4, 'variants', 0, 'profiles', 2, 'machine'],
+      'Nowhere',
+      'models[4].variants[0].profiles[2].machine is "Nowhere": it must be a name that stands in "machines".',
+    ],
+    [
+      ['classes', 0, 'work'],
+      { kind: 'fixed', value: 1 },
+      'classes[0].work: must be left out: service "pilot talk" has prompts and answers',
+    ],
     [['classes', 2, 'input'], { kind: 'fixed', value: 1 }, 'classes[2].input: must be left out: service "hull eyes" has fixed work'],
-    [['classes', 0, 'targets', 0, 'percentile'], 0.95, 'classes[0].targets[0].percentile is 0.95: it must be in per cent: 95 for 95 of 100.'],
-    [['services', 0, 'policies', 1, 'metrics', 0, 'target'], 60, 'services[0].policies[1].metrics[0].target is 60: it must be a share of at most 1: host-cpu of 60 % is 0.6.'],
+    [
+      ['classes', 0, 'targets', 0, 'percentile'],
+      0.95,
+      'classes[0].targets[0].percentile is 0.95: it must be in per cent: 95 for 95 of 100.',
+    ],
+    [
+      ['services', 0, 'policies', 1, 'metrics', 0, 'target'],
+      60,
+      'services[0].policies[1].metrics[0].target is 60: it must be a share of at most 1: host-cpu of 60 % is 0.6.',
+    ],
     [['classes', 1, 'service'], 'pilot talk', 'services[1].name is "manifest desk": it must be the service of a class: nobody calls it'],
-    [['services', 0, 'search'], undefined, 'services[0].policies[0].name is "follows the tide": it must be used: nothing searches, and the configuration does not name it'],
+    [
+      ['services', 0, 'search'],
+      undefined,
+      'services[0].policies[0].name is "follows the tide": it must be used: nothing searches, and the configuration does not name it',
+    ],
   ])('names the place, the value and the rule: %j', (path, value, sentence) => {
     expect(complaints(changed(path, value))).toContain(sentence)
   })
@@ -63,7 +91,10 @@ describe('readPlan', () => {
     ['[]', 'must hold one object with the fields "format" and "version"'],
     ['{"version":1}', 'format: is missing; it must be "sand-clock-plan".'],
     ['{"format":"other","version":1}', 'format is "other": it must be "sand-clock-plan".'],
-    ['{"format":"sand-clock-plan","version":2,"planet":true}', 'version is 2: it is newer than version 1, the newest that this Sand Clock reads'],
+    [
+      '{"format":"sand-clock-plan","version":2,"planet":true}',
+      'version is 2: it is newer than version 1, the newest that this Sand Clock reads',
+    ],
     ['{"format":"sand-clock-plan","version":"1"}', 'version is "1": it must be 1.'],
   ])('refuses %s with a sentence', (text, sentence) => {
     expect(() => readPlan(text)).toThrow(sentence)
@@ -77,10 +108,13 @@ describe('readPlan', () => {
 
   it('never throws anything but BadInput, whatever the JSON', () => {
     const seen = { refused: 0 }
-    fc.assert(fc.property(fc.json(), fc.constantFrom('classes', 'machines', 'services', 'horizon', 'models'), (json, key) => {
-      const plan = changed([key], JSON.parse(json))
-      if (complaints(plan) !== '') seen.refused++
-    }), { numRuns: 300, seed: 3 })
+    fc.assert(
+      fc.property(fc.json(), fc.constantFrom('classes', 'machines', 'services', 'horizon', 'models'), (json, key) => {
+        const plan = changed([key], JSON.parse(json))
+        if (complaints(plan) !== '') seen.refused++
+      }),
+      { numRuns: 300, seed: 3 },
+    )
     expect(seen.refused).toBeGreaterThan(250)
   })
 

@@ -19,7 +19,12 @@ export const TargetSchema = z.discriminatedUnion('measure', [
     measure: z.enum(['wait', 'ttft', 'tpot', 'latency']),
     percentile: z.number().gt(0).lt(100),
     seconds: positive,
-    over: z.enum(['all', 'worst-hour']).optional().describe('all: every counted request together; worst-hour: every hour of the horizon by itself, as far as it has enough requests for the percentile; all if left out'),
+    over: z
+      .enum(['all', 'worst-hour'])
+      .optional()
+      .describe(
+        'all: every counted request together; worst-hour: every hour of the horizon by itself, as far as it has enough requests for the percentile; all if left out',
+      ),
   }),
   z.strictObject({
     measure: z.literal('lost'),
@@ -61,10 +66,17 @@ export const ClassSchema = z.strictObject({
       count: SizeSchema.describe('requests of one conversation; arrivals are then those of conversations'),
       pauseSeconds: nonNegative.describe('from the end of an answer to the next request; the mean when exponential'),
       pausing: z.enum(['fixed', 'exponential']).optional().describe('exponential if left out'),
-      historyTokens: count.optional().describe('every prompt carries all prompts and answers before it, up to so many tokens in all; without it each stands alone'),
+      historyTokens: count
+        .optional()
+        .describe('every prompt carries all prompts and answers before it, up to so many tokens in all; without it each stands alone'),
     })
     .optional(),
-  lengthCorrelation: z.number().gt(-1).lt(1).optional().describe('of the normal scores of prompt and answer: above 0 long prompts have long answers; 0 if left out'),
+  lengthCorrelation: z
+    .number()
+    .gt(-1)
+    .lt(1)
+    .optional()
+    .describe('of the normal scores of prompt and answer: above 0 long prompts have long answers; 0 if left out'),
   cachedShare: z.number().min(0).max(1).optional().describe('share of each prompt that is in the cache already; 0 if left out'),
   targets: z.array(TargetSchema).max(12),
 })
@@ -81,17 +93,23 @@ const LimitsSchema = z.strictObject({
   windowSeconds: nonNegative.optional().describe('how long a batch waits to fill; 0 if left out'),
   prompts: PromptsSchema.optional().describe('prompts in steps of their own, or in chunks beside decoding; whole if left out'),
   stepTokens: count.optional().describe('interleaved: token budget of a step; 2048 if left out'),
-  reservation: ReservationSchema.optional()
-    .describe('whole: room for prompt and answer is kept from the start; optimistic: the cache fills as tokens come and the last admitted is evicted; whole if left out'),
+  reservation: ReservationSchema.optional().describe(
+    'whole: room for prompt and answer is kept from the start; optimistic: the cache fills as tokens come and the last admitted is evicted; whole if left out',
+  ),
   outputCap: count.optional().describe('longer answers are cut off here'),
-  contextTokens: count.optional().describe('longest prompt and answer that is served; the cache must hold one of it; what the model takes if left out'),
+  contextTokens: count
+    .optional()
+    .describe('longest prompt and answer that is served; the cache must hold one of it; what the model takes if left out'),
   draft: z
     .strictObject({
       tokens: count.max(64).describe('tokens drafted for each sequence in each step'),
       acceptedPerStep: z.number().min(1).max(65).describe('mean tokens that a sequence gains in a step'),
       secondsPerStep: nonNegative.describe('what drafting adds to a step'),
     })
-    .refine((d) => d.acceptedPerStep <= d.tokens + 1, { path: ['acceptedPerStep'], error: 'must be at most one more than the drafted tokens' })
+    .refine((d) => d.acceptedPerStep <= d.tokens + 1, {
+      path: ['acceptedPerStep'],
+      error: 'must be at most one more than the drafted tokens',
+    })
     .optional(),
 })
 
@@ -120,11 +138,30 @@ const SearchSchema = z.strictObject({
     .describe('combinations that are not to be tried; a field that is left out stands for all'),
   qualityFloor: share.optional().describe('least quality score, with its whole 95 % interval'),
   licensedForProduction: z.boolean().optional().describe('true: only variants whose licence says that they may serve in production'),
-  purchases: z.array(PurchaseSchema).min(1).optional().describe('ways of paying to try, where an offer has them; on demand alone if left out'),
-  safeShares: z.array(share).min(1).max(8).optional().describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
+  purchases: z
+    .array(PurchaseSchema)
+    .min(1)
+    .optional()
+    .describe('ways of paying to try, where an offer has them; on demand alone if left out'),
+  safeShares: z
+    .array(share)
+    .min(1)
+    .max(8)
+    .optional()
+    .describe('mixed: shares of the machines, the first ones, that can not be taken away; 0.5 if left out'),
   sequences: z.array(count.max(4096)).min(1).describe('sequence limits, or batch sizes, to try'),
-  routings: z.array(RoutingSchema).min(1).max(waysOf(ROUTINGS).length).optional().describe('ways of routing to try beside the service’s own'),
-  splits: z.array(SplitSchema).min(1).max(2).optional().describe('ways of dividing a replica over several machines, to try beside the service’s own'),
+  routings: z
+    .array(RoutingSchema)
+    .min(1)
+    .max(waysOf(ROUTINGS).length)
+    .optional()
+    .describe('ways of routing to try beside the service’s own'),
+  splits: z
+    .array(SplitSchema)
+    .min(1)
+    .max(2)
+    .optional()
+    .describe('ways of dividing a replica over several machines, to try beside the service’s own'),
   weightsFrom: z.array(WeightsFromSchema).min(1).max(3).optional().describe('where weights may come from, to try beside what start states'),
   prompts: z.array(PromptsSchema).min(1).max(2).optional().describe('to try beside limits.prompts'),
   stepTokens: z.array(count).min(1).max(16).optional().describe('interleaved: to try beside limits.stepTokens'),
@@ -138,12 +175,17 @@ export const ServiceSchema = z.strictObject({
   name,
   model: name.optional(),
   routing: RoutingSchema,
-  split: SplitSchema.optional().describe('how a replica over several machines is divided: every layer by heads over all devices, or whole layers by machine; heads if left out'),
+  split: SplitSchema.optional().describe(
+    'how a replica over several machines is divided: every layer by heads over all devices, or whole layers by machine; heads if left out',
+  ),
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
   start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
   nodes: NodesSchema.optional(),
   losses: LossesSchema.optional(),
-  host: z.strictObject({ cores: positive.optional(), memoryBytes: positive.optional() }).optional().describe('what each replica takes of its host beside devices; a machine holds as many replicas as it has room for'),
+  host: z
+    .strictObject({ cores: positive.optional(), memoryBytes: positive.optional() })
+    .optional()
+    .describe('what each replica takes of its host beside devices; a machine holds as many replicas as it has room for'),
   policies: z.array(PolicySchema).max(20).optional().describe('ways of scaling that the search tries beside fixed numbers'),
   limits: LimitsSchema.optional(),
   search: SearchSchema.optional(),
@@ -168,14 +210,28 @@ export const PlanSchema = z.strictObject({
   horizon: z.strictObject({
     start: z.iso.datetime({ offset: true }),
     seconds: positive.max(366 * 86_400),
-    begin: z.enum(['running', 'nothing', 'stopped']).optional().describe('what there is at the start: a fixed number, or a policy’s minimum, ready on machines that are there; nothing, so that it has to start up; or stopped machines with image and kept weights; running if left out'),
+    begin: z
+      .enum(['running', 'nothing', 'stopped'])
+      .optional()
+      .describe(
+        'what there is at the start: a fixed number, or a policy’s minimum, ready on machines that are there; nothing, so that it has to start up; or stopped machines with image and kept weights; running if left out',
+      ),
     warmupSeconds: nonNegative.describe('requests that arrive in this first part are simulated and not counted'),
   }),
   seed: z.int().min(0).max(4_294_967_295),
   repetitions: count.max(50).describe('independent seeds behind a confidence interval'),
   margin: z.number().min(0).max(0.9).describe('head-room that every time target must keep: 0.1 is 10 per cent'),
-  expectedGrowthPerMonth: z.number().gt(0).max(10).optional().describe('how the whole load is expected to grow after the horizon: 0.05 is 5 per cent a month; nothing is said of it if left out'),
-  fixedCosts: z.array(z.strictObject({ name, perMonth: nonNegative })).max(50).optional().describe('what is paid whatever is rented: balancers, addresses, licences'),
+  expectedGrowthPerMonth: z
+    .number()
+    .gt(0)
+    .max(10)
+    .optional()
+    .describe('how the whole load is expected to grow after the horizon: 0.05 is 5 per cent a month; nothing is said of it if left out'),
+  fixedCosts: z
+    .array(z.strictObject({ name, perMonth: nonNegative }))
+    .max(50)
+    .optional()
+    .describe('what is paid whatever is rented: balancers, addresses, licences'),
   budgetPerMonth: positive.optional().describe('what all of it may cost'),
   prepaid: positive.optional().describe('a balance that the plan is paid from, as it stands at the start of the horizon'),
   log: z.string().max(260).optional().describe('file name of the request log that classes with "log" use'),

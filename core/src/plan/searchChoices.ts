@@ -17,7 +17,8 @@ export function editSearch(plan: Plan, serviceName: string, change: (search: Sea
 /** Lets the search of a service try a combination, whatever left it out before. */
 export function takeIn(plan: Plan, serviceName: string, { machine, variant, devices }: Combination): Plan {
   return editSearch(plan, serviceName, (search) => {
-    const covers = (w: NonNullable<Search['without']>[number]) => w.machine === machine && (w.variant ?? variant) === variant && (w.devices ?? devices) === devices
+    const covers = (w: NonNullable<Search['without']>[number]) =>
+      w.machine === machine && (w.variant ?? variant) === variant && (w.devices ?? devices) === devices
     const without = search.without?.filter((w) => !covers(w)) ?? []
     const { without: _, ...rest } = search
     return {

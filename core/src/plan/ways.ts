@@ -23,33 +23,84 @@ interface RoutingWay extends Way {
 
 /** Which replica a request goes to (docs/model.md, 6). */
 export const ROUTINGS = {
-  'least-busy': { words: 'least-busy routing', means: 'to the ready replica with the fewest requests bound to it, waiting or in service', byState: true, sharesQueue: false, isLever: true },
-  'round-robin': { words: 'round-robin routing', means: 'to the ready replicas in turn', byState: false, sharesQueue: false, isLever: false },
-  'two-choice': { words: 'two-choice routing', means: 'to the less busy of two ready replicas that are drawn at random', byState: false, sharesQueue: false, isLever: false },
-  'shared-queue': { words: 'shared-queue routing', means: 'one line for all, from which replicas with room take', byState: true, sharesQueue: true, isLever: true },
+  'least-busy': {
+    words: 'least-busy routing',
+    means: 'to the ready replica with the fewest requests bound to it, waiting or in service',
+    byState: true,
+    sharesQueue: false,
+    isLever: true,
+  },
+  'round-robin': {
+    words: 'round-robin routing',
+    means: 'to the ready replicas in turn',
+    byState: false,
+    sharesQueue: false,
+    isLever: false,
+  },
+  'two-choice': {
+    words: 'two-choice routing',
+    means: 'to the less busy of two ready replicas that are drawn at random',
+    byState: false,
+    sharesQueue: false,
+    isLever: false,
+  },
+  'shared-queue': {
+    words: 'shared-queue routing',
+    means: 'one line for all, from which replicas with room take',
+    byState: true,
+    sharesQueue: true,
+    isLever: true,
+  },
 } as const satisfies Record<string, RoutingWay>
 export type Routing = keyof typeof ROUTINGS
 
 /** Where a start has its weights from. */
 export const WEIGHTS_FROM = {
-  store: { words: 'weights from the store', means: 'fetched from the store at every start, all starts sharing what it gives', instead: 'weights fetched from the store at each start', kept: 'in the store' },
-  image: { words: 'weights in the image', means: 'pulled with the image, as a part of it', instead: 'weights as part of the image', kept: 'in the image' },
-  node: { words: 'weights kept on the machine', means: 'fetched once to a machine, and there for later starts on it', instead: 'weights kept on the machine once they are fetched', kept: 'on the machine' },
+  store: {
+    words: 'weights from the store',
+    means: 'fetched from the store at every start, all starts sharing what it gives',
+    instead: 'weights fetched from the store at each start',
+    kept: 'in the store',
+  },
+  image: {
+    words: 'weights in the image',
+    means: 'pulled with the image, as a part of it',
+    instead: 'weights as part of the image',
+    kept: 'in the image',
+  },
+  node: {
+    words: 'weights kept on the machine',
+    means: 'fetched once to a machine, and there for later starts on it',
+    instead: 'weights kept on the machine once they are fetched',
+    kept: 'on the machine',
+  },
 } as const satisfies Record<string, Way & { /** as a change that would help */ instead: string; /** where they are kept */ kept: string }>
 export type WeightsFrom = keyof typeof WEIGHTS_FROM
 
 /** How prompts are worked on beside decoding (docs/model.md, 4). */
 export const PROMPTS = {
   whole: { words: 'whole prompts', means: 'each in a step of its own, which those that decode wait for', picked: 'in steps of their own' },
-  interleaved: { words: 'prompts in chunks', means: 'in chunks, as far as the token budget of a decoding step has room', picked: 'in chunks beside decoding' },
+  interleaved: {
+    words: 'prompts in chunks',
+    means: 'in chunks, as far as the token budget of a decoding step has room',
+    picked: 'in chunks beside decoding',
+  },
 } as const satisfies Record<string, Way & { /** in the sentence of a service */ picked: string }>
 
 export type Prompts = keyof typeof PROMPTS
 
 /** How much of the cache a request holds. */
 export const RESERVATIONS = {
-  whole: { words: 'room kept from the start', means: 'room for prompt and whole answer from admission on', picked: 'kept for whole answers' },
-  optimistic: { words: 'room as tokens come', means: 'room for what there is; the last admitted is evicted when it runs out, and begins again', picked: 'taken as tokens come' },
+  whole: {
+    words: 'room kept from the start',
+    means: 'room for prompt and whole answer from admission on',
+    picked: 'kept for whole answers',
+  },
+  optimistic: {
+    words: 'room as tokens come',
+    means: 'room for what there is; the last admitted is evicted when it runs out, and begins again',
+    picked: 'taken as tokens come',
+  },
 } as const satisfies Record<string, Way & { picked: string }>
 
 export type Reservation = keyof typeof RESERVATIONS
@@ -84,35 +135,126 @@ interface PurchaseWay extends Way {
 
 /** How machines are paid (docs/model.md, 8), in the order of the search. */
 export const PURCHASES = {
-  'on-demand': { words: 'on demand', means: 'by use, in billing steps', picked: 'on demand', after: '', needs: [['pricePerHour']], safeShare: 1, mayCommit: false, paidByRun: false, byCall: false },
-  committed: { words: 'committed', means: 'so many machines always, used or not, and by use above the number of them that costs least', picked: 'committed', after: '', needs: [['committedPerHour']], safeShare: 1, mayCommit: true, paidByRun: false, byCall: false },
-  spot: { words: 'spot', means: 'by use, at the price at which machines may be taken away', picked: 'on spot', after: ' on spot', needs: [['spotPerHour']], safeShare: 0, mayCommit: false, paidByRun: true, byCall: false },
-  mixed: {
-    words: 'spot but for', means: 'the first machines safe, the others on spot', picked: 'half safe, half on spot', after: ' partly on spot', needs: [['spotPerHour'], ['pricePerHour', 'committedPerHour']], safeShare: 'stated', mayCommit: true, paidByRun: true, byCall: false,
+  'on-demand': {
+    words: 'on demand',
+    means: 'by use, in billing steps',
+    picked: 'on demand',
+    after: '',
+    needs: [['pricePerHour']],
+    safeShare: 1,
+    mayCommit: false,
+    paidByRun: false,
+    byCall: false,
   },
-  'per-request': { words: 'by the call', means: 'by the call; instances come with calls and go without', picked: 'by the call', after: ' by the call', needs: [['pricePerRequest']], safeShare: 1, mayCommit: false, paidByRun: true, byCall: true },
+  committed: {
+    words: 'committed',
+    means: 'so many machines always, used or not, and by use above the number of them that costs least',
+    picked: 'committed',
+    after: '',
+    needs: [['committedPerHour']],
+    safeShare: 1,
+    mayCommit: true,
+    paidByRun: false,
+    byCall: false,
+  },
+  spot: {
+    words: 'spot',
+    means: 'by use, at the price at which machines may be taken away',
+    picked: 'on spot',
+    after: ' on spot',
+    needs: [['spotPerHour']],
+    safeShare: 0,
+    mayCommit: false,
+    paidByRun: true,
+    byCall: false,
+  },
+  mixed: {
+    words: 'spot but for',
+    means: 'the first machines safe, the others on spot',
+    picked: 'half safe, half on spot',
+    after: ' partly on spot',
+    needs: [['spotPerHour'], ['pricePerHour', 'committedPerHour']],
+    safeShare: 'stated',
+    mayCommit: true,
+    paidByRun: true,
+    byCall: false,
+  },
+  'per-request': {
+    words: 'by the call',
+    means: 'by the call; instances come with calls and go without',
+    picked: 'by the call',
+    after: ' by the call',
+    needs: [['pricePerRequest']],
+    safeShare: 1,
+    mayCommit: false,
+    paidByRun: true,
+    byCall: true,
+  },
 } as const satisfies Record<string, PurchaseWay>
 export type PurchaseKind = keyof typeof PURCHASES
 
 /** What a scaler may read, per ready replica, averaged over a window (docs/model.md, 7). */
 export const METRICS = {
-  'in-flight': { words: 'requests in flight', means: 'requests that wait or are in service', picked: 'requests in flight', unit: 'requests in flight', read: 'in flight, a copy', isShare: false, firstTarget: 10 },
-  busy: { words: 'busy share', means: 'share of the time in which a replica works, 0 to 1', picked: 'busy share', unit: 'busy', read: 'busy, a copy', isShare: true, firstTarget: 0.7 },
-  arrivals: { words: 'arrivals', means: 'requests that arrive, a second', picked: 'arrivals a second', unit: 'requests a second', read: 'arrivals, a copy', isShare: false, firstTarget: 1 },
-  waiting: { words: 'waiting requests', means: 'requests that wait', picked: 'requests waiting', unit: 'requests waiting', read: 'waiting, a copy', isShare: false, firstTarget: 1 },
-  'host-cpu': { words: 'host CPU', means: "share of a host's cores that are busy, 0 to 1", picked: 'host CPU', unit: 'host CPU', read: 'host CPU', isShare: true, firstTarget: 0.7 },
-} as const satisfies Record<string, Way & {
-  /** in the sentence of a policy */
-  picked: string
-  /** after a figure */
-  unit: string
-  /** beside what a scaler read */
-  read: string
-  /** of 1, so that a target above is a slip */
-  isShare: boolean
-  /** a target that makes sense of it, when another one was read before */
-  firstTarget: number
-}>
+  'in-flight': {
+    words: 'requests in flight',
+    means: 'requests that wait or are in service',
+    picked: 'requests in flight',
+    unit: 'requests in flight',
+    read: 'in flight, a copy',
+    isShare: false,
+    firstTarget: 10,
+  },
+  busy: {
+    words: 'busy share',
+    means: 'share of the time in which a replica works, 0 to 1',
+    picked: 'busy share',
+    unit: 'busy',
+    read: 'busy, a copy',
+    isShare: true,
+    firstTarget: 0.7,
+  },
+  arrivals: {
+    words: 'arrivals',
+    means: 'requests that arrive, a second',
+    picked: 'arrivals a second',
+    unit: 'requests a second',
+    read: 'arrivals, a copy',
+    isShare: false,
+    firstTarget: 1,
+  },
+  waiting: {
+    words: 'waiting requests',
+    means: 'requests that wait',
+    picked: 'requests waiting',
+    unit: 'requests waiting',
+    read: 'waiting, a copy',
+    isShare: false,
+    firstTarget: 1,
+  },
+  'host-cpu': {
+    words: 'host CPU',
+    means: "share of a host's cores that are busy, 0 to 1",
+    picked: 'host CPU',
+    unit: 'host CPU',
+    read: 'host CPU',
+    isShare: true,
+    firstTarget: 0.7,
+  },
+} as const satisfies Record<
+  string,
+  Way & {
+    /** in the sentence of a policy */
+    picked: string
+    /** after a figure */
+    unit: string
+    /** beside what a scaler read */
+    read: string
+    /** of 1, so that a target above is a slip */
+    isShare: boolean
+    /** a target that makes sense of it, when another one was read before */
+    firstTarget: number
+  }
+>
 export type MetricName = keyof typeof METRICS
 
 /** The values of a choice, in the order of its table. */

@@ -23,8 +23,12 @@ export type Alteration =
 export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {
   const next = alteredService(candidate.service, candidate.policy?.name ?? null, alteration)
   const named = candidateOf(plan, next, {
-    machine: candidate.machine.name, variant: candidate.variant.name, devices: candidate.devices,
-    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences, policy: policyOf(candidate, alteration), purchase: candidate.purchase,
+    machine: candidate.machine.name,
+    variant: candidate.variant.name,
+    devices: candidate.devices,
+    sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences,
+    policy: policyOf(candidate, alteration),
+    purchase: candidate.purchase,
   })
   if (!named?.fit.fits) return undefined
   const most = alteration.kind === 'fixed' ? alteration.groups : named.elastic ? named.maxGroups : groups
@@ -43,12 +47,16 @@ export function alteredService(service: Service, policyName: string | null, alte
     case 'policy':
       return { ...service, policies: (service.policies ?? []).map((p) => (p.name === policyName ? alteration.policy : p)) }
     case 'weights':
-      return service.start ? { ...service, start: { ...service.start, weights: { ...service.start.weights, from: alteration.from } } } : service
+      return service.start
+        ? { ...service, start: { ...service.start, weights: { ...service.start.weights, from: alteration.from } } }
+        : service
     case 'routing':
       return { ...service, routing: alteration.routing }
     case 'sequences': {
       const { search } = service
-      return search && !search.sequences.includes(alteration.sequences) ? { ...service, search: { ...search, sequences: [...search.sequences, alteration.sequences].sort((a, b) => a - b) } } : service
+      return search && !search.sequences.includes(alteration.sequences)
+        ? { ...service, search: { ...search, sequences: [...search.sequences, alteration.sequences].sort((a, b) => a - b) } }
+        : service
     }
     case 'fixed':
     case 'other-policy':

@@ -36,7 +36,10 @@ export function busiestOf(plan: Plan, requests: Requests): Busiest | undefined {
   return remembered(requests, `busiest of ${seconds} s`, () => findBusiest(requests, seconds))
 }
 
-/** Stretches begin on halves of their length. Busy is what has the largest shares of requests, of input and of output together, whatever serves them. */
+/**
+ * Stretches begin on halves of their length. Busy is what has the largest shares of requests, of input and of output together, whatever
+ * serves them.
+ */
 function findBusiest(requests: Requests, horizonSeconds: number): Busiest | undefined {
   const { at, input, output, count } = requests
   const halfSeconds = horizonSeconds / PART / 2
@@ -49,12 +52,21 @@ function findBusiest(requests: Requests, horizonSeconds: number): Busiest | unde
     half.output += output[i]
   }
   for (const half of halves) for (const of of ['count', 'input', 'output'] as const) total[of] += half[of]
-  const busy = halves.map((h) => h.count / Math.max(1, total.count) + h.input / Math.max(1, total.input) + h.output / Math.max(1, total.output))
+  const busy = halves.map(
+    (h) => h.count / Math.max(1, total.count) + h.input / Math.max(1, total.input) + h.output / Math.max(1, total.output),
+  )
   let best = 0
   for (let h = 0; h + 1 < 2 * PART; h++) if (busy[h] + busy[h + 1] > busy[best] + busy[best + 1]) best = h
   const [fromSeconds, untilSeconds] = [best * halfSeconds, (best + 2) * halfSeconds]
   const first = firstNotBelow(at, fromSeconds, count)
   const last = firstNotBelow(at, untilSeconds, count)
   if (last - first < LEAST_REQUESTS) return undefined
-  return { fromSeconds, untilSeconds, requests: pick(requests, Int32Array.from({ length: last - first }, (_, i) => first + i)) }
+  return {
+    fromSeconds,
+    untilSeconds,
+    requests: pick(
+      requests,
+      Int32Array.from({ length: last - first }, (_, i) => first + i),
+    ),
+  }
 }

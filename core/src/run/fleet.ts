@@ -29,15 +29,30 @@ function livingFleetOf(plan: Plan, spec: RunSpec, repetition: number): LivingFle
   const rules = policy ? scalingRulesOf(policy) : fixedRules(replicas)
   if (isByCall(purchase)) return instancesOf(plan, candidate, replicas, repetition)
   return new LivingFleet(
-    startRulesOf(service, model, variant, machine), nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)), lossRulesOf(service, machine),
-    makeController(rules, scalingContextOf(plan, service)), plan.seed + repetition, beginOf(plan),
+    startRulesOf(service, model, variant, machine),
+    nodeRulesOf(service, group.replicas, most, purchase.safeShare === 1 ? Infinity : safeGroups(purchase, groups)),
+    lossRulesOf(service, machine),
+    makeController(rules, scalingContextOf(plan, service)),
+    plan.seed + repetition,
+    beginOf(plan),
   )
 }
 
 const DEFAULT_KEPT_SECONDS = 300
 
 /** Instances that calls bring: each starts up for a caller who finds no room, and goes when it was kept for long enough. */
-function instancesOf(plan: Plan, { service, model, variant, machine, sequences }: Candidate, most: number, repetition: number): LivingFleet {
+function instancesOf(
+  plan: Plan,
+  { service, model, variant, machine, sequences }: Candidate,
+  most: number,
+  repetition: number,
+): LivingFleet {
   const rules = { ...nodeRulesOf(service, 1, most), idleSeconds: 0, stops: false }
-  return new LivingFleet(startRulesOf(service, model, variant, machine), rules, lossRulesOf(service), onCall(most, sequences, machine.keptSeconds ?? DEFAULT_KEPT_SECONDS), plan.seed + repetition)
+  return new LivingFleet(
+    startRulesOf(service, model, variant, machine),
+    rules,
+    lossRulesOf(service),
+    onCall(most, sequences, machine.keptSeconds ?? DEFAULT_KEPT_SECONDS),
+    plan.seed + repetition,
+  )
 }

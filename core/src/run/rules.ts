@@ -10,7 +10,14 @@ import { readyAt } from './readyAt.ts'
  * @param repetition which independent draw of the load: what is drawn while the run goes is drawn anew with it
  * @param fleet for this run only, when replicas come and go
  */
-export function rulesFor(plan: Plan, service: Service, profile: Profile, replicas: number, repetition: number, fleet?: LivingFleet): ServiceRules {
+export function rulesFor(
+  plan: Plan,
+  service: Service,
+  profile: Profile,
+  replicas: number,
+  repetition: number,
+  fleet?: LivingFleet,
+): ServiceRules {
   return {
     profile,
     routing: fleet?.onCall ? 'shared-queue' : service.routing, // a call goes to an instance that has room, or brings one
@@ -27,7 +34,9 @@ const DEFAULT_GROWTH = 2
 
 function classRules({ priority = 0, patienceSeconds = Infinity, cachedShare = 0, retries, rateLimit }: RequestClass): ClassRules {
   return {
-    priority, patienceSeconds, cachedShare,
+    priority,
+    patienceSeconds,
+    cachedShare,
     ...(retries && { retries: { ...retries, growth: retries.growth ?? DEFAULT_GROWTH, jitter: retries.jitter ?? 0 } }),
     ...(rateLimit && { rateLimit }),
   }

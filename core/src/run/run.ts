@@ -36,11 +36,21 @@ export interface RunOptions {
 /** Simulates a configuration on one set of requests. Here alone rules, step costs and fleet are put together. */
 export function run(plan: Plan, spec: Runnable, requests: Requests, options: RunOptions & { toTheEnd: true }): Complete
 export function run(plan: Plan, spec: Runnable, requests: Requests, options?: RunOptions): Complete | Broken
-export function run(plan: Plan, spec: Runnable, requests: Requests, { repetition = 0, observers, memory, toTheEnd = false }: RunOptions = {}): Complete | Broken {
+export function run(
+  plan: Plan,
+  spec: Runnable,
+  requests: Requests,
+  { repetition = 0, observers, memory, toTheEnd = false }: RunOptions = {},
+): Complete | Broken {
   const { profile, replicas } = partsOf(spec)
   const fleet = fleetOfRun(plan, spec, repetition)
   const watching = toTheEnd ? undefined : new TargetWatch(plan, spec.service, requests)
-  const record = simulate(requests, rulesFor(plan, spec.service, profile, replicas, repetition, fleet), { ...observers, ...(watching && { watch: watching.watch }) }, memory)
+  const record = simulate(
+    requests,
+    rulesFor(plan, spec.service, profile, replicas, repetition, fleet),
+    { ...observers, ...(watching && { watch: watching.watch }) },
+    memory,
+  )
   return record.stopped && watching ? watching.said() : { kind: 'complete', record, life: fleet?.record ?? null, profile }
 }
 
@@ -48,11 +58,19 @@ export function run(plan: Plan, spec: Runnable, requests: Requests, { repetition
  * Whether a configuration may hold as far as the busiest stretch tells: only its requests are run, on replicas that are
  * all idle and ready when it begins. Undefined when nothing there speaks against it.
  */
-export function brokenInBusiest(plan: Plan, spec: Runnable, requests: Requests, { repetition = 0, memory }: Pick<RunOptions, 'repetition' | 'memory'> = {}): Broken | undefined {
+export function brokenInBusiest(
+  plan: Plan,
+  spec: Runnable,
+  requests: Requests,
+  { repetition = 0, memory }: Pick<RunOptions, 'repetition' | 'memory'> = {},
+): Broken | undefined {
   const busiest = busiestOf(plan, requests)
   if (!busiest) return undefined
   const { profile, replicas } = partsOf(spec)
   const watching = new TargetWatch(plan, spec.service, requests)
-  const rules = { ...rulesFor(plan, { ...spec.service, startupSeconds: 0 }, profile, replicas, repetition), horizonSeconds: busiest.untilSeconds }
+  const rules = {
+    ...rulesFor(plan, { ...spec.service, startupSeconds: 0 }, profile, replicas, repetition),
+    horizonSeconds: busiest.untilSeconds,
+  }
   return simulate(busiest.requests, rules, { watch: watching.watch }, memory).stopped ? watching.said() : undefined
 }

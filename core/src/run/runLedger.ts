@@ -7,7 +7,12 @@ import { readyAt } from './readyAt.ts'
 import type { RunSpec } from './spec.ts'
 
 /** Where the money of a run goes, over its horizon, in the plan's currency. */
-export function runLedger(plan: Plan, { candidate, groups }: Pick<RunSpec, 'candidate' | 'groups'>, { meter, life }: Pick<Observed, 'meter' | 'life'>, { perHour, committedGroups }: Pick<PaidRun, 'perHour' | 'committedGroups'>): Ledger {
+export function runLedger(
+  plan: Plan,
+  { candidate, groups }: Pick<RunSpec, 'candidate' | 'groups'>,
+  { meter, life }: Pick<Observed, 'meter' | 'life'>,
+  { perHour, committedGroups }: Pick<PaidRun, 'perHour' | 'committedGroups'>,
+): Ledger {
   const replicasPerGroup = candidate.group.replicas
   const horizonSeconds = plan.horizon.seconds
   if (isByCall(candidate.purchase)) return callLedger(meter, (perHour * horizonSeconds) / 3600)

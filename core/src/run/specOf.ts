@@ -8,7 +8,13 @@ import type { RunSpec } from './spec.ts'
  *
  * @returns undefined when the plan has no such run
  */
-export function specOf(plan: Plan, serviceName: string, option: CandidateName, machines: number, alteration?: Alteration): RunSpec | undefined {
+export function specOf(
+  plan: Plan,
+  serviceName: string,
+  option: CandidateName,
+  machines: number,
+  alteration?: Alteration,
+): RunSpec | undefined {
   const service = plan.services.find((s) => s.name === serviceName)
   const candidate = service && candidateOf(plan, service, option)
   if (!candidate?.fit.fits) return undefined

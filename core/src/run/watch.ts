@@ -25,7 +25,11 @@ export class TargetWatch {
   constructor(plan: Plan, service: Service, requests: Requests) {
     this.placed = targetsOf(plan, service)
     this.counted = countedOf(plan, requests)
-    this.watch = new MissWatch(this.placed.map((p) => watchedTarget(plan, p, this.counted, requests)), plan.classes.length, plan.horizon.warmupSeconds)
+    this.watch = new MissWatch(
+      this.placed.map((p) => watchedTarget(plan, p, this.counted, requests)),
+      plan.classes.length,
+      plan.horizon.warmupSeconds,
+    )
   }
 
   /** What stopped the run. */
@@ -33,7 +37,12 @@ export class TargetWatch {
     const { broken, brokenPiece, misses } = this.watch
     const placed = this.placed[broken]
     const { classIndex, target } = placed
-    return { kind: 'broken', placed, misses: misses[broken][brokenPiece], considered: byHour(target) ? this.counted.byHour[classIndex][brokenPiece] : this.counted.countable[classIndex] }
+    return {
+      kind: 'broken',
+      placed,
+      misses: misses[broken][brokenPiece],
+      considered: byHour(target) ? this.counted.byHour[classIndex][brokenPiece] : this.counted.countable[classIndex],
+    }
   }
 }
 
@@ -46,8 +55,14 @@ interface Counted {
 }
 
 function countedOf(plan: Plan, requests: Requests): Counted {
-  const { classes, horizon: { seconds, warmupSeconds } } = plan
-  return remembered(requests, `counted, ${classes.length} classes, ${seconds} s from ${warmupSeconds} s`, () => ({ countable: countable(plan, requests), byHour: arrivalsOfHours(plan, requests) }))
+  const {
+    classes,
+    horizon: { seconds, warmupSeconds },
+  } = plan
+  return remembered(requests, `counted, ${classes.length} classes, ${seconds} s from ${warmupSeconds} s`, () => ({
+    countable: countable(plan, requests),
+    byHour: arrivalsOfHours(plan, requests),
+  }))
 }
 
 /**
@@ -63,14 +78,24 @@ function countable(plan: Plan, requests: Requests): number[] {
 
 const mayFollow = (c: RequestClass) => c.turns !== undefined || isClosedLoop(c.arrivals)
 
-function watchedTarget(plan: Plan, { target, classIndex }: PlacedTarget, { countable, byHour: arrivals }: Counted, requests: Requests): WatchedTarget {
+function watchedTarget(
+  plan: Plan,
+  { target, classIndex }: PlacedTarget,
+  { countable, byHour: arrivals }: Counted,
+  requests: Requests,
+): WatchedTarget {
   const measure = target.measure === 'throughput' ? 'lost' : target.measure
   const watched = { classIndex, measure, seconds: limitOf(target, plan.margin).limit }
-  if (!byHour(target)) return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, countable[classIndex]) ?? Infinity] }
+  if (!byHour(target))
+    return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, countable[classIndex]) ?? Infinity] }
   // When followers come depends on the run: nobody knows beforehand how many there are in an hour.
   const known = requests.chain === undefined
-  const allowed = remembered(requests, `allowed of class ${classIndex}, ${arrivals[classIndex].length} hours, ${plan.horizon.warmupSeconds}, ${JSON.stringify(target)}`, () =>
-    arrivals[classIndex].map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity)))
+  const allowed = remembered(
+    requests,
+    `allowed of class ${classIndex}, ${arrivals[classIndex].length} hours, ${plan.horizon.warmupSeconds}, ${JSON.stringify(target)}`,
+    () =>
+      arrivals[classIndex].map((n) => (known && n >= leastOfHour(target.percentile) ? (allowedMisses(target, n) ?? Infinity) : Infinity)),
+  )
   return { ...watched, pieceSeconds: HOUR_SECONDS, allowedMisses: allowed }
 }
 

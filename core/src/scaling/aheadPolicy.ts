@@ -2,7 +2,11 @@ import type { Policy } from './policy.ts'
 import { WEEK_SECONDS, type AheadRule, type ScalingContext } from './rules.ts'
 
 /** Replicas for the load one lead time ahead: as the plan expects it, or as it was a week before that. */
-export function aheadPolicy({ from, perReplica, leadSeconds }: AheadRule, { expectedRate }: ScalingContext, intervalSeconds: number): Policy {
+export function aheadPolicy(
+  { from, perReplica, leadSeconds }: AheadRule,
+  { expectedRate }: ScalingContext,
+  intervalSeconds: number,
+): Policy {
   /** what arrived between readings, by reading */
   const past: number[] = []
   return (seen) => {

@@ -44,7 +44,11 @@ export class Behaviour {
 
   /** The smallest wish of a window, the present one included. */
   private smallest(windowSeconds: number, now: number): number {
-    const { seconds, columns: [replicas], count } = this.wishes
+    const {
+      seconds,
+      columns: [replicas],
+      count,
+    } = this.wishes
     let out = replicas[count - 1]
     for (let i = count - 2; i >= 0 && seconds[i] >= now - windowSeconds; i--) if (replicas[i] < out) out = replicas[i]
     return out
@@ -52,15 +56,21 @@ export class Behaviour {
 
   /** The largest wish of a window, the present one included. */
   private largest(windowSeconds: number, now: number): number {
-    const { seconds, columns: [replicas], count } = this.wishes
+    const {
+      seconds,
+      columns: [replicas],
+      count,
+    } = this.wishes
     let out = replicas[count - 1]
     for (let i = count - 2; i >= 0 && seconds[i] >= now - windowSeconds; i--) if (replicas[i] > out) out = replicas[i]
     return out
   }
 
   private limited(wish: number, current: number, now: number): number {
-    if (wish > current && this.up.limits.length > 0) return Math.min(wish, Math.max(current, ...this.up.limits.map((l) => this.reach(l, now, 1))))
-    if (wish < current && this.down.limits.length > 0) return Math.max(wish, Math.min(current, ...this.down.limits.map((l) => this.reach(l, now, -1))))
+    if (wish > current && this.up.limits.length > 0)
+      return Math.min(wish, Math.max(current, ...this.up.limits.map((l) => this.reach(l, now, 1))))
+    if (wish < current && this.down.limits.length > 0)
+      return Math.max(wish, Math.min(current, ...this.down.limits.map((l) => this.reach(l, now, -1))))
     return wish
   }
 

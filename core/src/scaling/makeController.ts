@@ -42,7 +42,10 @@ export function makeController(rules: ScalingRules, context: ScalingContext): Co
       const wished = wish?.replicas ?? (policies.length === 0 ? 0 : seen.current)
       const followed = behaviour.follow(clamp(wished, 0, rules.max), seen.current, seen.now)
       const least = schedule.reduce<Wish>((most, p) => larger(most, p(seen)) ?? most, minimum)
-      const [decided, cause] = followed >= least.replicas ? [followed, wish?.cause ?? (policies.length === 0 ? 'none-wanted' : 'nothing-to-go-by')] : [least.replicas, least.cause]
+      const [decided, cause] =
+        followed >= least.replicas
+          ? [followed, wish?.cause ?? (policies.length === 0 ? 'none-wanted' : 'nothing-to-go-by')]
+          : [least.replicas, least.cause]
       const replicas = Math.min(decided, rules.max)
       behaviour.made(replicas, seen.now)
       return read === undefined ? { replicas, cause } : { replicas, cause, read }
@@ -57,7 +60,10 @@ const larger = (a: Wish | undefined, b: Wish | undefined) => (b && (!a || b.repl
 
 /** What is there at the start, and how many the schedule asks for at a time: the minimum, raised by its windows. */
 function leastReplicas(rules: ScalingRules, context: ScalingContext, now: number): number {
-  return Math.min(rules.max, rules.schedule.reduce((most, w) => Math.max(most, within(w, context.weekStartSeconds + now) ? w.min : 0), rules.min))
+  return Math.min(
+    rules.max,
+    rules.schedule.reduce((most, w) => Math.max(most, within(w, context.weekStartSeconds + now) ? w.min : 0), rules.min),
+  )
 }
 
 /** The next background call after a time. */

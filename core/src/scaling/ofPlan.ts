@@ -23,28 +23,72 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   const attempts = { availability: machine.availability ?? 1, retrySeconds: machine.retrySeconds ?? DEFAULT_RETRY_SECONDS }
   if (!start) {
     return {
-      ...attempts, nodeSeconds: 0, nodeSpread: 0, resumeSeconds: 0, imageBytes: 0, imageBytesPerSecond: 1, imageTotalBytesPerSecond: Infinity, weightBytes: 0, weightsFrom: 'store', weightBytesPerSecond: 1, weightTotalBytesPerSecond: Infinity, networkBytesPerSecond: Infinity, loadBytesPerSecond: 1,
-      warmupSeconds: service.startupSeconds ?? 0, timeoutSeconds: Infinity,
+      ...attempts,
+      nodeSeconds: 0,
+      nodeSpread: 0,
+      resumeSeconds: 0,
+      imageBytes: 0,
+      imageBytesPerSecond: 1,
+      imageTotalBytesPerSecond: Infinity,
+      weightBytes: 0,
+      weightsFrom: 'store',
+      weightBytesPerSecond: 1,
+      weightTotalBytesPerSecond: Infinity,
+      networkBytesPerSecond: Infinity,
+      loadBytesPerSecond: 1,
+      warmupSeconds: service.startupSeconds ?? 0,
+      timeoutSeconds: Infinity,
     }
   }
   const nodeSeconds = machine.provisioningSeconds ?? start.machineSeconds ?? 0
   return {
-    ...attempts, nodeSeconds,
-    nodeSpread: start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0 ? ln(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED : 0,
+    ...attempts,
+    nodeSeconds,
+    nodeSpread:
+      start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0
+        ? ln(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED
+        : 0,
     resumeSeconds: start.resumeSeconds ?? nodeSeconds,
-    imageBytes: start.imageBytes, imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network), imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,
-    weightBytes: weightBytesOf(model, variant), weightsFrom: start.weights.from,
-    weightBytesPerSecond: Math.min(start.weights.bytesPerSecond, network), weightTotalBytesPerSecond: start.weights.totalBytesPerSecond ?? Infinity,
-    networkBytesPerSecond: network, loadBytesPerSecond: start.loadBytesPerSecond, warmupSeconds: start.warmupSeconds, timeoutSeconds: start.timeoutSeconds ?? Infinity,
+    imageBytes: start.imageBytes,
+    imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network),
+    imageTotalBytesPerSecond: start.imageTotalBytesPerSecond ?? Infinity,
+    weightBytes: weightBytesOf(model, variant),
+    weightsFrom: start.weights.from,
+    weightBytesPerSecond: Math.min(start.weights.bytesPerSecond, network),
+    weightTotalBytesPerSecond: start.weights.totalBytesPerSecond ?? Infinity,
+    networkBytesPerSecond: network,
+    loadBytesPerSecond: start.loadBytesPerSecond,
+    warmupSeconds: start.warmupSeconds,
+    timeoutSeconds: start.timeoutSeconds ?? Infinity,
   }
 }
 
 export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes: number, safeNodes = Infinity): NodeRules {
-  return { replicasPerNode, mostNodes, safeNodes, stops: service.nodes?.whenIdle === 'stop', idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS, graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS }
+  return {
+    replicasPerNode,
+    mostNodes,
+    safeNodes,
+    stops: service.nodes?.whenIdle === 'stop',
+    idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS,
+    graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS,
+  }
 }
 
-export function lossRulesOf({ losses }: Service, { spotMeanSeconds = DEFAULT_SPOT_MEAN_SECONDS, spotNoticeSeconds = DEFAULT_SPOT_NOTICE_SECONDS }: Pick<Machine, 'spotMeanSeconds' | 'spotNoticeSeconds'> = {}): LossRules {
-  return { spotMeanSeconds, spotNoticeSeconds, replicaMeanSeconds: losses?.replicaMeanSeconds ?? Infinity, nodeMeanSeconds: losses?.nodeMeanSeconds ?? Infinity, noticeSeconds: losses?.noticeSeconds ?? 0, drills: losses?.drills ?? [] }
+export function lossRulesOf(
+  { losses }: Service,
+  {
+    spotMeanSeconds = DEFAULT_SPOT_MEAN_SECONDS,
+    spotNoticeSeconds = DEFAULT_SPOT_NOTICE_SECONDS,
+  }: Pick<Machine, 'spotMeanSeconds' | 'spotNoticeSeconds'> = {},
+): LossRules {
+  return {
+    spotMeanSeconds,
+    spotNoticeSeconds,
+    replicaMeanSeconds: losses?.replicaMeanSeconds ?? Infinity,
+    nodeMeanSeconds: losses?.nodeMeanSeconds ?? Infinity,
+    noticeSeconds: losses?.noticeSeconds ?? 0,
+    drills: losses?.drills ?? [],
+  }
 }
 
 const QUARTER = { unit: 'percent', amount: 100, periodSeconds: 15 } as const
@@ -52,11 +96,28 @@ const QUARTER = { unit: 'percent', amount: 100, periodSeconds: 15 } as const
 /** A policy of a plan with its defaults: those of the documented horizontal autoscaling rule. */
 export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
   return {
-    min: policy.min, max: policy.max, intervalSeconds: policy.intervalSeconds ?? 15, tolerance: policy.tolerance ?? 0.1,
-    metrics: (policy.metrics ?? []).map((m) => ({ metric: m.metric, target: m.target, windowSeconds: m.windowSeconds ?? 60, baseShare: m.baseShare ?? 0.05, sharePerRequest: m.sharePerRequest ?? 0.001 })),
-    up: { stabilisationSeconds: policy.up?.stabilisationSeconds ?? 0, limits: policy.up?.limits ?? [{ unit: 'replicas', amount: 4, periodSeconds: 15 }, QUARTER] },
+    min: policy.min,
+    max: policy.max,
+    intervalSeconds: policy.intervalSeconds ?? 15,
+    tolerance: policy.tolerance ?? 0.1,
+    metrics: (policy.metrics ?? []).map((m) => ({
+      metric: m.metric,
+      target: m.target,
+      windowSeconds: m.windowSeconds ?? 60,
+      baseShare: m.baseShare ?? 0.05,
+      sharePerRequest: m.sharePerRequest ?? 0.001,
+    })),
+    up: {
+      stabilisationSeconds: policy.up?.stabilisationSeconds ?? 0,
+      limits: policy.up?.limits ?? [{ unit: 'replicas', amount: 4, periodSeconds: 15 }, QUARTER],
+    },
     down: { stabilisationSeconds: policy.down?.stabilisationSeconds ?? 300, limits: policy.down?.limits ?? [QUARTER] },
-    schedule: (policy.schedule ?? []).map((w) => ({ days: w.days.map((d) => d - 1), fromSeconds: clockSeconds(w.from), untilSeconds: clockSeconds(w.until), min: w.min })),
+    schedule: (policy.schedule ?? []).map((w) => ({
+      days: w.days.map((d) => d - 1),
+      fromSeconds: clockSeconds(w.from),
+      untilSeconds: clockSeconds(w.until),
+      min: w.min,
+    })),
     ...(policy.ahead && { ahead: policy.ahead }),
     ...(policy.idle && { idle: policy.idle }),
     keepAwakeSeconds: policy.keepAwakeSeconds ?? Infinity,
@@ -70,5 +131,8 @@ export function scalingContextOf(plan: Plan, service: Service): ScalingContext {
     const arrivals = c.service === service.name ? withRate(c.arrivals) : undefined
     return arrivals ? [rateCurve(arrivals, plan.horizon.seconds, 1, plan.horizon.start)] : []
   })
-  return { weekStartSeconds: weekPlace(plan.horizon.start).secondOfWeek, expectedRate: (seconds) => curves.reduce((sum, c) => sum + rateAt(c, Math.min(seconds, plan.horizon.seconds - 1)), 0) }
+  return {
+    weekStartSeconds: weekPlace(plan.horizon.start).secondOfWeek,
+    expectedRate: (seconds) => curves.reduce((sum, c) => sum + rateAt(c, Math.min(seconds, plan.horizon.seconds - 1)), 0),
+  }
 }

@@ -7,5 +7,12 @@ import type { Controller } from '../life/controller.ts'
  * @param perReplica calls that an instance serves side by side
  */
 export function onCall(most: number, perReplica: number, keptSeconds: number): Controller {
-  return { intervalSeconds: Infinity, initial: 0, most, nextPing: () => Infinity, wish: ({ current }) => ({ replicas: current, cause: 'caller-without-room' }), onCall: { perReplica, keptSeconds } }
+  return {
+    intervalSeconds: Infinity,
+    initial: 0,
+    most,
+    nextPing: () => Infinity,
+    wish: ({ current }) => ({ replicas: current, cause: 'caller-without-room' }),
+    onCall: { perReplica, keptSeconds },
+  }
 }

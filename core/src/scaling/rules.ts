@@ -69,5 +69,16 @@ export const WEEK_SECONDS = 7 * DAY_SECONDS
 /** A fixed number of replicas, in the terms of scaling. */
 export function fixedRules(replicas: number): ScalingRules {
   const still = { stabilisationSeconds: 0, limits: [] }
-  return { min: replicas, max: replicas, intervalSeconds: Infinity, tolerance: 0, metrics: [], up: still, down: still, schedule: [], keepAwakeSeconds: Infinity, wakeAtSeconds: [] }
+  return {
+    min: replicas,
+    max: replicas,
+    intervalSeconds: Infinity,
+    tolerance: 0,
+    metrics: [],
+    up: still,
+    down: still,
+    schedule: [],
+    keepAwakeSeconds: Infinity,
+    wakeAtSeconds: [],
+  }
 }

@@ -7,18 +7,43 @@ import { metricPolicy } from './metricPolicy.ts'
 import { DAY_SECONDS, type Direction, type MetricRule } from './rules.ts'
 import { within } from './schedulePolicy.ts'
 
-const seen = (parts: Partial<Record<'now' | 'ready' | 'current' | 'inFlight' | 'busy' | 'arrivals' | 'waiting' | 'hostShare', number>>): Observation => ({
-  now: parts.now ?? 0, ready: parts.ready ?? 1, current: parts.current ?? parts.ready ?? 1,
-  inFlight: () => parts.inFlight ?? 0, busy: () => parts.busy ?? 0, arrivalsPerSecond: () => parts.arrivals ?? 0, waiting: () => parts.waiting ?? 0,
+const seen = (
+  parts: Partial<Record<'now' | 'ready' | 'current' | 'inFlight' | 'busy' | 'arrivals' | 'waiting' | 'hostShare', number>>,
+): Observation => ({
+  now: parts.now ?? 0,
+  ready: parts.ready ?? 1,
+  current: parts.current ?? parts.ready ?? 1,
+  inFlight: () => parts.inFlight ?? 0,
+  busy: () => parts.busy ?? 0,
+  arrivalsPerSecond: () => parts.arrivals ?? 0,
+  waiting: () => parts.waiting ?? 0,
   hostShare: () => parts.hostShare ?? 0,
 })
-const metric = (name: MetricRule['metric'], target: number, more: Partial<MetricRule> = {}): MetricRule => ({ metric: name, target, windowSeconds: 60, baseShare: 0.05, sharePerRequest: 0.01, ...more })
+const metric = (name: MetricRule['metric'], target: number, more: Partial<MetricRule> = {}): MetricRule => ({
+  metric: name,
+  target,
+  windowSeconds: 60,
+  baseShare: 0.05,
+  sharePerRequest: 0.01,
+  ...more,
+})
 const still: Direction = { stabilisationSeconds: 0, limits: [] }
 
 describe('the metric rule, against tables worked by hand from the documented one', () => {
   // ready, metric per replica, target → ceil(ready · metric/target) unless the ratio is within 10 % of 1
   it.each([
-    [2, 200, 100, 4], [4, 50, 100, 2], [3, 105, 100, 3], [3, 110, 100, 3], [3, 111, 100, 4], [3, 90, 100, 3], [3, 89, 100, 3], [10, 89, 100, 9], [10, 65, 100, 7], [1, 250, 100, 3], [5, 1, 100, 1], [5, 0, 100, 0],
+    [2, 200, 100, 4],
+    [4, 50, 100, 2],
+    [3, 105, 100, 3],
+    [3, 110, 100, 3],
+    [3, 111, 100, 4],
+    [3, 90, 100, 3],
+    [3, 89, 100, 3],
+    [10, 89, 100, 9],
+    [10, 65, 100, 7],
+    [1, 250, 100, 3],
+    [5, 1, 100, 1],
+    [5, 0, 100, 0],
   ])('%d ready at %d of %d: %d', (ready, value, target, expected) => {
     expect(metricPolicy(metric('in-flight', target), 0.1)(seen({ ready, inFlight: ready * value }))?.replicas).toBe(expected)
   })
@@ -63,7 +88,13 @@ describe('stabilisation and speed limits, worked by hand', () => {
   })
 
   it('four replicas or as many again in 15 s upwards, whichever is more', () => {
-    const up: Direction = { stabilisationSeconds: 0, limits: [{ unit: 'replicas', amount: 4, periodSeconds: 15 }, { unit: 'percent', amount: 100, periodSeconds: 15 }] }
+    const up: Direction = {
+      stabilisationSeconds: 0,
+      limits: [
+        { unit: 'replicas', amount: 4, periodSeconds: 15 },
+        { unit: 'percent', amount: 100, periodSeconds: 15 },
+      ],
+    }
     expect(wishes(new Behaviour(up, still), 1, [40, 40, 40, 40])).toEqual([5, 10, 20, 40])
   })
 
@@ -93,7 +124,16 @@ describe('speed limits begin at what there was when their period began', () => {
   it('a wish that the minimum undid is no change', () => {
     const c = makeController(scalingRules({ min: 5, max: 9, metrics: [metric('in-flight', 10)], down: perMinute(2) }), context())
     expect([0, 15, 30].map((now) => c.wish(seen({ now, ready: 5, inFlight: 0 })).replicas)).toEqual([5, 5, 5])
-    const more = makeController(scalingRules({ min: 1, max: 9, metrics: [metric('in-flight', 10)], down: perMinute(2), schedule: [{ days: [0], fromSeconds: 0, untilSeconds: 30, min: 5 }] }), context())
+    const more = makeController(
+      scalingRules({
+        min: 1,
+        max: 9,
+        metrics: [metric('in-flight', 10)],
+        down: perMinute(2),
+        schedule: [{ days: [0], fromSeconds: 0, untilSeconds: 30, min: 5 }],
+      }),
+      context(),
+    )
     // Held at 5 by the schedule until 30 s; then two may go at once.
     expect([0, 15, 30].map((now) => more.wish(seen({ now, ready: 5, inFlight: 0 })).replicas)).toEqual([5, 5, 3])
   })
@@ -116,7 +156,11 @@ describe('policies together', () => {
     expect(c.wish(seen({ now: 19 * 3600, ready: 5 })).replicas).toBe(1)
     expect(within(office, 5 * DAY_SECONDS + 8 * 3600)).toBe(false)
     const night = { ...office, fromSeconds: 22 * 3600, untilSeconds: 6 * 3600 }
-    expect([4 * DAY_SECONDS + 23 * 3600, 5 * DAY_SECONDS + 5 * 3600, 5 * DAY_SECONDS + 23 * 3600].map((t) => within(night, t))).toEqual([true, true, false])
+    expect([4 * DAY_SECONDS + 23 * 3600, 5 * DAY_SECONDS + 5 * 3600, 5 * DAY_SECONDS + 23 * 3600].map((t) => within(night, t))).toEqual([
+      true,
+      true,
+      false,
+    ])
   })
 
   it('ahead of demand: for what the plan expects one lead time on, or for what was a week before that', () => {
@@ -124,8 +168,14 @@ describe('policies together', () => {
     const c = makeController(scalingRules({ max: 20, ahead }), context({ expectedRate: (t) => (t >= 1000 ? 9 : 1) }))
     expect(c.wish(seen({ now: 690 })).replicas).toBe(1)
     expect(c.wish(seen({ now: 705 })).replicas).toBe(5)
-    const week = makeController(scalingRules({ max: 20, intervalSeconds: 3600, ahead: { ...ahead, from: 'past-week', leadSeconds: 3600 } }), context())
-    const wishes = Array.from({ length: 172 }, (_, i) => week.wish(seen({ now: (i + 1) * 3600, arrivals: i === 3 ? 8 : 1, ready: 1, current: 1 })).replicas)
+    const week = makeController(
+      scalingRules({ max: 20, intervalSeconds: 3600, ahead: { ...ahead, from: 'past-week', leadSeconds: 3600 } }),
+      context(),
+    )
+    const wishes = Array.from(
+      { length: 172 },
+      (_, i) => week.wish(seen({ now: (i + 1) * 3600, arrivals: i === 3 ? 8 : 1, ready: 1, current: 1 })).replicas,
+    )
     // The hour read at 4 h is four days later, less an hour, a week on: at 171 h − 1 h = 4 h + 168 h − 1 h − 1 h.
     expect(wishes.indexOf(4) + 1).toBe(4 + 168 - 1)
   })

@@ -15,11 +15,23 @@ const [talk] = skerrySound.services
 type Service = Plan['services'][number]
 
 /** Two hours of one class with a spike, on one kind of machine; what is changed decides what gives way. */
-function planWith(service: Partial<Service>, rate: number, spike: number, targets: Plan['classes'][number]['targets'] = [{ measure: 'latency', percentile: 90, seconds: 30 }]): Plan {
+function planWith(
+  service: Partial<Service>,
+  rate: number,
+  spike: number,
+  targets: Plan['classes'][number]['targets'] = [{ measure: 'latency', percentile: 90, seconds: 30 }],
+): Plan {
   const { patienceSeconds: _, ...desk } = pilots
   return checkPlan({
-    ...withMachines(withService(skerrySound, talk.name), (name) => name === 'Northquay ledge'), horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 }, 
-    classes: [{ ...desk, arrivals: { kind: 'steady', ratePerSecond: rate, spikes: [{ startSeconds: 3000, durationSeconds: 1200, factor: spike }] }, targets }],
+    ...withMachines(withService(skerrySound, talk.name), (name) => name === 'Northquay ledge'),
+    horizon: { ...skerrySound.horizon, seconds: 7200, warmupSeconds: 600 },
+    classes: [
+      {
+        ...desk,
+        arrivals: { kind: 'steady', ratePerSecond: rate, spikes: [{ startSeconds: 3000, durationSeconds: 1200, factor: spike }] },
+        targets,
+      },
+    ],
     services: [{ ...talk, policies: undefined, limits: {}, search: { sequences: [32], devices: [1], variants: ['8-bit'] }, ...service }],
   } as Plan)
 }
@@ -30,7 +42,12 @@ function bindingOf(plan: Plan, pick: (c: Candidate) => boolean = () => true, gro
   const found = { candidate, profile: profileOf(candidate), groups: most, ...fleetOf(candidate, most) } as Found
   return bindingPart(plan, service, found, new Load(plan).of(service, 0))
 }
-const slow = { ...talk.start!, machineSeconds: 20, machineP95Seconds: undefined, weights: { from: 'store' as const, bytesPerSecond: 0.03e9 } }
+const slow = {
+  ...talk.start!,
+  machineSeconds: 20,
+  machineP95Seconds: undefined,
+  weights: { from: 'store' as const, bytesPerSecond: 0.03e9 },
+}
 const follow = (max: number) => [{ name: 'follows', min: 1, max, metrics: [{ metric: 'in-flight' as const, target: 10 }] }]
 
 describe('what gives way first', () => {
@@ -42,26 +59,46 @@ describe('what gives way first', () => {
     expect(bindingOf(plan, (c) => c.policy !== null)).toMatchObject({ part: 'machines that come' })
   })
   it('the maximum of a policy, once all that it may have is there', () => {
-    const quick = { ...talk.start!, machineSeconds: 1, machineP95Seconds: undefined, weights: { from: 'image' as const, bytesPerSecond: 9e9 }, imageBytesPerSecond: 50e9, loadBytesPerSecond: 90e9, warmupSeconds: 1 }
+    const quick = {
+      ...talk.start!,
+      machineSeconds: 1,
+      machineP95Seconds: undefined,
+      weights: { from: 'image' as const, bytesPerSecond: 9e9 },
+      imageBytesPerSecond: 50e9,
+      loadBytesPerSecond: 90e9,
+      warmupSeconds: 1,
+    }
     const binding = bindingOf(planWith({ start: quick, policies: follow(2) }, 0.4, 20), (c) => c.policy !== null)
     expect(binding).toMatchObject({ part: 'maximum', replicas: 2, limitedBy: 'maximum of the policy' })
     expect(bindingWords(binding!)).toMatch(/while all 2 replicas are there that the policy lets there be/)
   })
   it('the stock, where a policy may have more than can be had', () => {
-    const quick = { ...talk.start!, machineSeconds: 1, machineP95Seconds: undefined, weights: { from: 'image' as const, bytesPerSecond: 9e9 }, imageBytesPerSecond: 50e9, loadBytesPerSecond: 90e9, warmupSeconds: 1 }
+    const quick = {
+      ...talk.start!,
+      machineSeconds: 1,
+      machineP95Seconds: undefined,
+      weights: { from: 'image' as const, bytesPerSecond: 9e9 },
+      imageBytesPerSecond: 50e9,
+      loadBytesPerSecond: 90e9,
+      warmupSeconds: 1,
+    }
     const plan = planWith({ start: quick, policies: follow(9) }, 0.4, 20)
     const binding = bindingOf({ ...plan, machines: plan.machines.map((m) => ({ ...m, stock: 2 })) }, (c) => c.policy !== null)
     expect(binding).toMatchObject({ part: 'maximum', replicas: 2, limitedBy: 'stock' })
     expect(bindingWords(binding!)).toMatch(/while all 2 replicas are there that the stock lets there be/)
   })
   it('the sequence limit of a fixed number whose caches have room', () => {
-    expect(bindingOf(planWith({ start: undefined, startupSeconds: 0, search: { sequences: [4], devices: [1], variants: ['8-bit'] } }, 0.3, 6))).toMatchObject({ part: 'sequence limit' })
+    expect(
+      bindingOf(planWith({ start: undefined, startupSeconds: 0, search: { sequences: [4], devices: [1], variants: ['8-bit'] } }, 0.3, 6)),
+    ).toMatchObject({ part: 'sequence limit' })
   })
   it('the reading of memory, where everybody is served but each token takes too long', () => {
     const plan = planWith({ start: undefined, startupSeconds: 0 }, 0.5, 1, [{ measure: 'tpot', percentile: 90, seconds: 0.015 }])
     expect(bindingOf(plan)).toMatchObject({ part: 'bandwidth' })
   })
   it('nothing, where nobody is late', () => {
-    expect(bindingOf(planWith({ start: undefined, startupSeconds: 0 }, 0.05, 1, [{ measure: 'latency', percentile: 90, seconds: 900 }]))).toBeUndefined()
+    expect(
+      bindingOf(planWith({ start: undefined, startupSeconds: 0 }, 0.05, 1, [{ measure: 'latency', percentile: 90, seconds: 900 }])),
+    ).toBeUndefined()
   })
 })

@@ -34,9 +34,16 @@ const FULL = 0.9
 export function bindingPart(plan: Plan, service: Service, found: Found, requests: Requests): BindingPart | undefined {
   const { candidate, profile, groups } = found
   const { seconds } = plan.horizon
-  const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) => (target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }]))
+  const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
+    target.measure === 'lost' || target.measure === 'throughput'
+      ? []
+      : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }],
+  )
   const meter = new Meter(seconds, PIECES)
-  const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES, { fromSeconds: plan.horizon.warmupSeconds, untilBroken: true })
+  const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES, {
+    fromSeconds: plan.horizon.warmupSeconds,
+    untilBroken: true,
+  })
   const { replicas } = fleetOf(candidate, groups)
   const { life } = run(plan, { service: candidate.service, candidate, groups }, requests, { observers: { meter, late }, toTheEnd: true })
   const width = seconds / PIECES
@@ -51,8 +58,10 @@ export function bindingPart(plan: Plan, service: Service, found: Found, requests
   const starting = sums.machineSeconds + sums.startUpSeconds
   const served = sums.othersSeconds + sums.ownSeconds
   const share = (part: number) => (total > 0 ? part / total : 0)
-  if (starting >= sums.queueSeconds && starting >= served) return { part: sums.machineSeconds > sums.startUpSeconds ? 'machines that come' : 'start-up', share: share(starting) }
-  if (served > sums.queueSeconds) return { part: profile.kind === 'token' ? slowPart(profile, meter, piece) : 'own work', share: share(served) }
+  if (starting >= sums.queueSeconds && starting >= served)
+    return { part: sums.machineSeconds > sums.startUpSeconds ? 'machines that come' : 'start-up', share: share(starting) }
+  if (served > sums.queueSeconds)
+    return { part: profile.kind === 'token' ? slowPart(profile, meter, piece) : 'own work', share: share(served) }
   if (candidate.elastic && life) return queueOfElastic(life, found, (piece + 0.5) * width, share(sums.queueSeconds))
   return { ...queueOfFixed(found, meter, piece, replicas), share: share(sums.queueSeconds) }
 }
@@ -61,15 +70,27 @@ function queueOfElastic(life: LifeRecord, { candidate, groups }: Found, at: numb
   const most = candidate.policy?.max ?? fleetOf(candidate, groups).replicas
   const wanted = valueAt({ seconds: life.wanted.map((w) => w.seconds), values: life.wanted.map((w) => w.replicas) }, at)
   const placed = fleetOf(candidate, groups).replicas
-  return wanted >= Math.min(most, placed) ? { part: 'maximum', share, limitedBy: candidate.limitedBy, replicas: Math.min(most, placed) } : { part: 'policy', share, wanted, most }
+  return wanted >= Math.min(most, placed)
+    ? { part: 'maximum', share, limitedBy: candidate.limitedBy, replicas: Math.min(most, placed) }
+    : { part: 'policy', share, wanted, most }
 }
 
-function queueOfFixed({ candidate, profile }: Found, meter: Meter, piece: number, replicas: number): { part: 'cache' | 'sequence limit' | 'replicas'; used: number } {
+function queueOfFixed(
+  { candidate, profile }: Found,
+  meter: Meter,
+  piece: number,
+  replicas: number,
+): { part: 'cache' | 'sequence limit' | 'replicas'; used: number } {
   const busy = meter.busySeconds[piece]
-  const cache = profile.kind === 'token' && Number.isFinite(profile.cacheTokens) ? meter.cacheTokenSeconds[piece] / Math.max(1e-9, busy) / profile.cacheTokens : 0
+  const cache =
+    profile.kind === 'token' && Number.isFinite(profile.cacheTokens)
+      ? meter.cacheTokenSeconds[piece] / Math.max(1e-9, busy) / profile.cacheTokens
+      : 0
   const batch = busy > 0 ? meter.batchSeconds[piece] / busy / candidate.sequences : 0
   if (cache >= FULL) return { part: 'cache', used: cache }
-  return batch >= FULL && candidate.sequences > 1 ? { part: 'sequence limit', used: batch } : { part: 'replicas', used: busy / (meter.pieceSeconds * replicas) }
+  return batch >= FULL && candidate.sequences > 1
+    ? { part: 'sequence limit', used: batch }
+    : { part: 'replicas', used: busy / (meter.pieceSeconds * replicas) }
 }
 
 /** Which of the two a decode step with the mean batch of a stretch waits for. */

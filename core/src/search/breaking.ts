@@ -30,7 +30,13 @@ export interface Breaking extends Borne {
 export function* breakingLoad({ classes }: Plan, service: string, found: Found, others: readonly Found[]): Steps<undefined, Breaking> {
   const all = yield* borne(service, found, undefined)
   const { breaksAt } = all
-  const then = breaksAt === null || others.length === 0 ? [] : yield* ordered(others.map((o) => orderAt(service, o, breaksAt, undefined)), undefined)
+  const then =
+    breaksAt === null || others.length === 0
+      ? []
+      : yield* ordered(
+          others.map((o) => orderAt(service, o, breaksAt, undefined)),
+          undefined,
+        )
   const next = then.findIndex((r) => r.holds)
   const names = classes.filter((c) => c.service === service).map((c) => c.name)
   const byClass: Breaking['byClass'] = []
@@ -49,7 +55,10 @@ function* borne(service: string, found: Found, grown: string | undefined): Steps
   while (high - low > 1) {
     const tries = high === Infinity ? growing(low) : between(low, high)
     if (tries.length === 0) break
-    const results = yield* ordered(tries.map((steps) => orderAt(service, found, multiple(steps), grown)), undefined)
+    const results = yield* ordered(
+      tries.map((steps) => orderAt(service, found, multiple(steps), grown)),
+      undefined,
+    )
     for (const [i, steps] of tries.entries()) {
       if (results[i].holds) {
         low = steps
@@ -60,7 +69,12 @@ function* borne(service: string, found: Found, grown: string | undefined): Steps
       break
     }
   }
-  return { holdsAt: multiple(low), breaksAt: high === Infinity ? null : multiple(high), className: missed?.className ?? null, measure: missed?.target.measure ?? null }
+  return {
+    holdsAt: multiple(low),
+    breaksAt: high === Infinity ? null : multiple(high),
+    className: missed?.className ?? null,
+    measure: missed?.target.measure ?? null,
+  }
 }
 
 const multiple = (steps: number) => MULTIPLES[steps]

@@ -22,7 +22,9 @@ export function choiceProblem(choices: Choices, horizonSeconds: number, excluded
   const integers: string[] = []
   const sharing = new Set([...shared.values()].flat())
   for (const { found, name } of all) costs.push(term(sharing.has(found) ? besidePerHour(found, horizonSeconds) : found.perHour, name))
-  choices.forEach((options, service) => options.length > 0 && limits.push(`${options.map((_, option) => term(1, taken(service, option))).join(' ')} = 1`))
+  choices.forEach(
+    (options, service) => options.length > 0 && limits.push(`${options.map((_, option) => term(1, taken(service, option))).join(' ')} = 1`),
+  )
   limits.push(...stockLimits(all))
   ;[...shared].forEach(([, options], place) => {
     const { pricePerHour = 0, committedPerHour = pricePerHour } = options[0].candidate.machine // those that share have both prices
@@ -32,14 +34,29 @@ export function choiceProblem(choices: Choices, horizonSeconds: number, excluded
     combinations.forEach(({ machines, seconds }, k) => {
       const above = `above_${place}_${k}`
       costs.push(term((pricePerHour * seconds) / (horizonSeconds * draws), above))
-      limits.push(`${machines.map((n, i) => (n === 0 ? '' : term(n, nameOf.get(options[i]) ?? ''))).filter(Boolean).join(' ')} - 1 commit_${place} - 1 ${above} <= 0`)
+      limits.push(
+        `${machines
+          .map((n, i) => (n === 0 ? '' : term(n, nameOf.get(options[i]) ?? '')))
+          .filter(Boolean)
+          .join(' ')} - 1 commit_${place} - 1 ${above} <= 0`,
+      )
     })
   })
   for (const choice of excluded) {
     const made = choice.flatMap((option, service) => (option < 0 ? [] : [term(1, taken(service, option))]))
     limits.push(`${made.join(' ')} <= ${made.length - 1}`)
   }
-  return ['Minimize', ` cost: ${costs.join('\n  ')}`, 'Subject To', ...limits.map((l, i) => ` l${i}: ${l}`), 'Binary', ` ${all.map((a) => a.name).join(' ')}`, ...(integers.length > 0 ? ['General', ` ${integers.join(' ')}`] : []), 'End', ''].join('\n')
+  return [
+    'Minimize',
+    ` cost: ${costs.join('\n  ')}`,
+    'Subject To',
+    ...limits.map((l, i) => ` l${i}: ${l}`),
+    'Binary',
+    ` ${all.map((a) => a.name).join(' ')}`,
+    ...(integers.length > 0 ? ['General', ` ${integers.join(' ')}`] : []),
+    'End',
+    '',
+  ].join('\n')
 }
 
 /** What can be had of each machine, and which take one model only. */

@@ -10,7 +10,16 @@ import { targetsOf } from '../measure/placedTargets.ts'
 
 /** What all repetitions together say of every target. */
 export function outcomesOf(plan: Plan, service: Service, held: readonly TrialResult[]): TargetOutcome[] {
-  return targetsOf(plan, service).map(({ className, classIndex, target }, i) => ({ className, classIndex, target, ...certainty(held.map((r) => r.values?.[i] ?? undefined), target, plan.margin) }))
+  return targetsOf(plan, service).map(({ className, classIndex, target }, i) => ({
+    className,
+    classIndex,
+    target,
+    ...certainty(
+      held.map((r) => r.values?.[i] ?? undefined),
+      target,
+      plan.margin,
+    ),
+  }))
 }
 
 /** The first target that they leave in doubt, with the end of its interval on the wrong side. */
@@ -25,14 +34,47 @@ export function doubtOf(targets: readonly TargetOutcome[]): Missed | undefined {
 /** What is known of an option whose every target is met. */
 export function foundOf(plan: Plan, { candidate, profile, key, holdsAt: groups, held }: Option, targets: TargetOutcome[]): Found {
   const steady = () => (isCommittable(candidate) ? Array.from({ length: 2 * groups }, (_, i) => (i % 2) * plan.horizon.seconds) : [])
-  return { candidate, profile, key, groups, ...fleetOf(candidate, groups), ...paidFor(candidate, groups, held), committable: held.map((r) => (candidate.paysByRun ? r.committable : steady())), targets, finished: { requests: mean(held, (r) => r.finished.requests), tokens: mean(held, (r) => r.finished.tokens) } }
+  return {
+    candidate,
+    profile,
+    key,
+    groups,
+    ...fleetOf(candidate, groups),
+    ...paidFor(candidate, groups, held),
+    committable: held.map((r) => (candidate.paysByRun ? r.committable : steady())),
+    targets,
+    finished: { requests: mean(held, (r) => r.finished.requests), tokens: mean(held, (r) => r.finished.tokens) },
+  }
 }
 
-/** A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to. */
-function paidFor(candidate: Candidate, groups: number, results: readonly TrialResult[]): Pick<Found, 'perHour' | 'perHourByDraw' | 'meanMachines' | 'mostMachines' | 'committedGroups' | 'uncommittedPerHour'> {
-  if (candidate.paysByRun) return { ...bestCommitted(results.map((r) => r.perHourByCommitted), candidate.prices), uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]), meanMachines: mean(results, (r) => r.meanMachines), mostMachines: Math.max(...results.map((r) => r.mostMachines)) }
+/**
+ * A fleet that is there all the time costs what it costs; elsewhere the repetitions say it together, with one number that is committed to.
+ */
+function paidFor(
+  candidate: Candidate,
+  groups: number,
+  results: readonly TrialResult[],
+): Pick<Found, 'perHour' | 'perHourByDraw' | 'meanMachines' | 'mostMachines' | 'committedGroups' | 'uncommittedPerHour'> {
+  if (candidate.paysByRun)
+    return {
+      ...bestCommitted(
+        results.map((r) => r.perHourByCommitted),
+        candidate.prices,
+      ),
+      uncommittedPerHour: mean(results, (r) => r.perHourByCommitted[0]),
+      meanMachines: mean(results, (r) => r.meanMachines),
+      mostMachines: Math.max(...results.map((r) => r.mostMachines)),
+    }
   const perHour = costPerHour(candidate, groups)
-  return { perHour, perHourByDraw: results.map(() => perHour), uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups), meanMachines: fleetOf(candidate, groups).machines, mostMachines: fleetOf(candidate, groups).machines, committedGroups: committedOfSteady(candidate, groups) }
+  return {
+    perHour,
+    perHourByDraw: results.map(() => perHour),
+    uncommittedPerHour: steadyPerHour({ ...candidate, purchase: ON_DEMAND }, groups),
+    meanMachines: fleetOf(candidate, groups).machines,
+    mostMachines: fleetOf(candidate, groups).machines,
+    committedGroups: committedOfSteady(candidate, groups),
+  }
 }
 
-const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) => results.reduce((sum, r) => sum + value(r), 0) / results.length
+const mean = (results: readonly TrialResult[], value: (r: TrialResult) => number) =>
+  results.reduce((sum, r) => sum + value(r), 0) / results.length

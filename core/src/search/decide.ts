@@ -41,6 +41,12 @@ function* withDraws(service: string, found: Found, draws: number): Steps<undefin
   const missing = Array.from({ length: Math.max(0, draws - perHourByDraw.length) }, (_, i) => perHourByDraw.length + i)
   if (missing.length === 0) return found
   if (!candidate.paysByRun) return { ...found, perHourByDraw: [...perHourByDraw, ...missing.map(() => perHour)] }
-  const results = yield* ordered(missing.map((repetition) => ({ service, candidate: candidate.index, groups, repetition, loadFactor: 1, toTheEnd: true })), undefined)
-  return { ...found, perHourByDraw: [...perHourByDraw, ...results.map((r) => costWithCommitted(r.perHourByCommitted, committedGroups, candidate.prices))] }
+  const results = yield* ordered(
+    missing.map((repetition) => ({ service, candidate: candidate.index, groups, repetition, loadFactor: 1, toTheEnd: true })),
+    undefined,
+  )
+  return {
+    ...found,
+    perHourByDraw: [...perHourByDraw, ...results.map((r) => costWithCommitted(r.perHourByCommitted, committedGroups, candidate.prices))],
+  }
 }

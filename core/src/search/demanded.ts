@@ -93,7 +93,9 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
     for (const target of requestClass.targets) {
       if (target.measure === 'lost' || target.measure === 'throughput') continue
       const { percentile, over } = target
-      const sizes = remembered(requests, `${key} ${percentile} ${over ?? ''}`, () => sizesAt(requests, over === 'worst-hour' ? ofReadHours(requests, members, percentile) : members, percentile / 100))
+      const sizes = remembered(requests, `${key} ${percentile} ${over ?? ''}`, () =>
+        sizesAt(requests, over === 'worst-hour' ? ofReadHours(requests, members, percentile) : members, percentile / 100),
+      )
       if (!sizes) continue
       const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
       promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
@@ -136,7 +138,14 @@ function cachedPart(input: number, share: number): number {
   return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
 }
 
-function partOf(requests: Requests, classIndex: number, members: Int32Array, share: number, { seconds, warmupSeconds }: Plan['horizon'], cachedShare: number): Part {
+function partOf(
+  requests: Requests,
+  classIndex: number,
+  members: Int32Array,
+  share: number,
+  { seconds, warmupSeconds }: Plan['horizon'],
+  cachedShare: number,
+): Part {
   // A miss may be any request, of the last part or not: the number that may miss is taken off what is summed.
   const mayMiss = members.length - Math.ceil(share * members.length - 1e-9)
   const untilSeconds = seconds * (1 - LAST_PART)
@@ -147,7 +156,10 @@ function partOf(requests: Requests, classIndex: number, members: Int32Array, sha
 }
 
 /** Sum of as many of the smallest values as must be served. */
-function smallestOf({ requests, summed, keep, cachedShare }: Part, value: (requests: Requests, i: number, cachedShare: number) => number): number {
+function smallestOf(
+  { requests, summed, keep, cachedShare }: Part,
+  value: (requests: Requests, i: number, cachedShare: number) => number,
+): number {
   if (keep === 0) return 0
   const values = new Float64Array(summed.length)
   for (let i = 0; i < values.length; i++) values[i] = value(requests, summed[i], cachedShare)

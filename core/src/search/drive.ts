@@ -47,7 +47,8 @@ function walkOf<P, T>(search: Steps<P, T>, solve: Solver): Walk<P, T> {
   const enter = () => {
     inner = undefined
     while (!step.done && 'solve' in step.value) step = search.next(solve(step.value.solve))
-    if (!step.done && 'fork' in step.value) inner = { walks: step.value.fork.map((s) => walkOf(s, solve)), last: [], done: step.value.fork.map(() => false), turn: -1 }
+    if (!step.done && 'fork' in step.value)
+      inner = { walks: step.value.fork.map((s) => walkOf(s, solve)), last: [], done: step.value.fork.map(() => false), turn: -1 }
   }
   enter()
   return {
@@ -92,21 +93,33 @@ function walkOf<P, T>(search: Steps<P, T>, solve: Solver): Walk<P, T> {
  * @param isGivenUp asked between steps
  * @throws GivenUp
  */
-export async function driveElsewhere<P, T>(search: Steps<P, T>, trials: Pick<Trials, 'run' | 'solve'>, onProgress: (progress: P) => void = () => undefined, isGivenUp: () => boolean = () => false): Promise<T> {
+export async function driveElsewhere<P, T>(
+  search: Steps<P, T>,
+  trials: Pick<Trials, 'run' | 'solve'>,
+  onProgress: (progress: P) => void = () => undefined,
+  isGivenUp: () => boolean = () => false,
+): Promise<T> {
   let step = search.next([])
   while (!step.done) {
     if (isGivenUp()) throw new GivenUp('the search was given up')
     const { value } = step
     if ('fork' in value) {
       const last: unknown[] = value.fork.map(() => undefined)
-      const findings = await Promise.all(value.fork.map(async (inner, i) => {
-        const found = await driveElsewhere(inner, trials, (p) => {
-          last[i] = p
-          onProgress(value.told(last))
-        }, isGivenUp)
-        last[i] = undefined
-        return found
-      }))
+      const findings = await Promise.all(
+        value.fork.map(async (inner, i) => {
+          const found = await driveElsewhere(
+            inner,
+            trials,
+            (p) => {
+              last[i] = p
+              onProgress(value.told(last))
+            },
+            isGivenUp,
+          )
+          last[i] = undefined
+          return found
+        }),
+      )
       step = search.next(findings)
     } else if ('solve' in value) step = search.next(await trials.solve(value.solve))
     else {

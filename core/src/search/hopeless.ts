@@ -1,6 +1,6 @@
 import { square } from '../arithmetic/sameBits.ts'
 import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, type Profile, type TokenProfile } from '../service/profile.ts'
-import type { Demand} from './demanded.ts';
+import type { Demand } from './demanded.ts'
 import { type TimePromise } from './demanded.ts'
 
 /** A promise that no number of replicas can keep, with the best that one idle replica could do for it. */
@@ -24,13 +24,19 @@ export function hopeless(demand: Demand, profile: Profile): Hopeless | undefined
 
 /** How many times the least time that a promise takes alone on an idle replica its limit is, for the promise that has least of it. */
 export function slack(demand: Demand, profile: Profile): number {
-  return demand.promises.reduce((least, promise) => Math.min(least, promise.limitSeconds / Math.max(1e-12, alone(promise, profile))), Infinity)
+  return demand.promises.reduce(
+    (least, promise) => Math.min(least, promise.limitSeconds / Math.max(1e-12, alone(promise, profile))),
+    Infinity,
+  )
 }
 
 function alone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'wait') return 0
   if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)
-  if (profile.kind === 'batch') return least(profile.maxBatch, (b) => profile.baseSeconds[b]) + least(profile.maxBatch, (b) => profile.secondsPerWorkUnit[b]) * promise.input
+  if (profile.kind === 'batch')
+    return (
+      least(profile.maxBatch, (b) => profile.baseSeconds[b]) + least(profile.maxBatch, (b) => profile.secondsPerWorkUnit[b]) * promise.input
+    )
   const perToken = least(profile.maxSequences, (n) => decodeStepSeconds(profile, n, 0)) / profile.tokensPerStep
   if (promise.target.measure === 'tpot') return perToken
   const first = firstTokenAlone(promise, profile)
@@ -43,7 +49,12 @@ function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile
   const steps = Math.ceil(newInput / profile.stepTokens)
   const memory = steps * least(profile.maxSequences, (n) => profile.memorySeconds[n])
   const overhead = steps * least(profile.maxSequences, (n) => profile.overheadSeconds[n])
-  return Math.max(memory, profile.prefillSecondsPerToken * newInput) + overhead + profile.prefillExchangeSecondsPerToken * newInput + profile.prefillSecondsPerTokenSquared * squares
+  return (
+    Math.max(memory, profile.prefillSecondsPerToken * newInput) +
+    overhead +
+    profile.prefillExchangeSecondsPerToken * newInput +
+    profile.prefillSecondsPerTokenSquared * squares
+  )
 }
 
 export function least(most: number, cost: (n: number) => number): number {

@@ -38,7 +38,10 @@ export function* chooseTogether<P>(choices: Choices, horizonSeconds: number): St
 /** The solver reckons in floating point. */
 const ROUNDING = 1e-9
 
-/** Whether what one service chooses may matter to another: they want the same machines, more than there are, or may commit to some together. */
+/**
+ * Whether what one service chooses may matter to another: they want the same machines, more than there are, or may commit to some
+ * together.
+ */
 function isEntangled(choices: Choices): boolean {
   if (choices.filter((options) => options.length > 0).length < 2) return false
   const cheapest = choices.flatMap((options) => options.slice(0, 1))

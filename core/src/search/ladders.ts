@@ -37,9 +37,15 @@ export function laddersFor(plan: Plan, spec: RunSpec, trouble: Trouble): Ladder[
     ...(policy ? policyLadders(plan, spec, policy, trouble) : []),
     fixedLadder(spec),
     ...(service.policies ?? []).filter((p) => p.name !== policy?.name).map((p): Ladder => [{ kind: 'other-policy', name: p.name }]),
-    ...waysOf(WEIGHTS_FROM).filter((from) => service.start && from !== service.start.weights.from).map((from): Ladder => [{ kind: 'weights', from }]),
-    ...(service.search?.sequences ?? []).filter((s) => s !== candidate.sequences).map((sequences): Ladder => [{ kind: 'sequences', sequences }]),
-    ...waysOf(ROUTINGS).filter((r) => r !== service.routing).map((routing): Ladder => [{ kind: 'routing', routing }]),
+    ...waysOf(WEIGHTS_FROM)
+      .filter((from) => service.start && from !== service.start.weights.from)
+      .map((from): Ladder => [{ kind: 'weights', from }]),
+    ...(service.search?.sequences ?? [])
+      .filter((s) => s !== candidate.sequences)
+      .map((sequences): Ladder => [{ kind: 'sequences', sequences }]),
+    ...waysOf(ROUTINGS)
+      .filter((r) => r !== service.routing)
+      .map((routing): Ladder => [{ kind: 'routing', routing }]),
   ].filter((ladder) => ladder.length > 0)
 }
 
@@ -49,7 +55,8 @@ function fixedLadder({ candidate, groups }: RunSpec): Ladder {
 }
 
 function policyLadders(plan: Plan, { service, candidate }: RunSpec, policy: ScalingPolicy, trouble: Trouble): Ladder[] {
-  const change = (part: PolicyPart, policies: readonly ScalingPolicy[]): Ladder => policies.map((p) => ({ kind: 'policy', part, policy: p }))
+  const change = (part: PolicyPart, policies: readonly ScalingPolicy[]): Ladder =>
+    policies.map((p) => ({ kind: 'policy', part, policy: p }))
   const start = stageSeconds(startRulesOf(service, candidate.model, candidate.variant, candidate.machine), true)
   const lead = start.machine + start.image + start.weights + start.load + start.warmup
   const most = Math.min(policy.max, Math.max(policy.min, 1) * MOST_TIMES)
@@ -57,16 +64,56 @@ function policyLadders(plan: Plan, { service, candidate }: RunSpec, policy: Scal
   const metrics = policy.metrics ?? []
   const withMetrics = (m: NonNullable<ScalingPolicy['metrics']>) => ({ ...policy, metrics: m })
   return [
-    change('min', range(policy.min + 1, most).map((min) => ({ ...awake, min }))),
-    change('schedule', range(Math.max(1, policy.min + 1), policy.max).map((min) => ({ ...policy, schedule: [...(policy.schedule ?? []), ...windows(plan, service, trouble.fromSeconds - lead, trouble.untilSeconds, min)] }))),
-    trouble.wanted >= policy.max ? change('max', range(policy.max + 1, policy.max * 2).map((max) => ({ ...policy, max }))) : [],
-    change('target', metrics.length === 0 ? [] : TARGET_SHARES.map((share) => withMetrics(metrics.map((m) => ({ ...m, target: Number((m.target * share).toPrecision(2)) }))))),
-    change('metric', metrics.some((m) => m.metric === 'host-cpu') ? SEQUENCES_SHARE.map((share) => withMetrics([{ metric: 'in-flight', target: Math.max(1, Math.round(candidate.sequences * share)) }])) : []),
-    change('reading', metrics.length > 0 && (policy.intervalSeconds ?? 15) > QUICK.intervalSeconds ? [{ ...withMetrics(metrics.map((m) => ({ ...m, windowSeconds: QUICK.windowSeconds }))), intervalSeconds: QUICK.intervalSeconds }] : []),
+    change(
+      'min',
+      range(policy.min + 1, most).map((min) => ({ ...awake, min })),
+    ),
+    change(
+      'schedule',
+      range(Math.max(1, policy.min + 1), policy.max).map((min) => ({
+        ...policy,
+        schedule: [...(policy.schedule ?? []), ...windows(plan, service, trouble.fromSeconds - lead, trouble.untilSeconds, min)],
+      })),
+    ),
+    trouble.wanted >= policy.max
+      ? change(
+          'max',
+          range(policy.max + 1, policy.max * 2).map((max) => ({ ...policy, max })),
+        )
+      : [],
+    change(
+      'target',
+      metrics.length === 0
+        ? []
+        : TARGET_SHARES.map((share) => withMetrics(metrics.map((m) => ({ ...m, target: Number((m.target * share).toPrecision(2)) })))),
+    ),
+    change(
+      'metric',
+      metrics.some((m) => m.metric === 'host-cpu')
+        ? SEQUENCES_SHARE.map((share) =>
+            withMetrics([{ metric: 'in-flight', target: Math.max(1, Math.round(candidate.sequences * share)) }]),
+          )
+        : [],
+    ),
+    change(
+      'reading',
+      metrics.length > 0 && (policy.intervalSeconds ?? 15) > QUICK.intervalSeconds
+        ? [{ ...withMetrics(metrics.map((m) => ({ ...m, windowSeconds: QUICK.windowSeconds }))), intervalSeconds: QUICK.intervalSeconds }]
+        : [],
+    ),
     change('up', policy.up ? [{ ...policy, up: { stabilisationSeconds: 0, limits: [] } }] : []),
-    change('down', KEPT_SECONDS.filter((s) => s > (policy.down?.stabilisationSeconds ?? 300)).map((stabilisationSeconds) => ({ ...policy, down: { ...policy.down, stabilisationSeconds } }))),
+    change(
+      'down',
+      KEPT_SECONDS.filter((s) => s > (policy.down?.stabilisationSeconds ?? 300)).map((stabilisationSeconds) => ({
+        ...policy,
+        down: { ...policy.down, stabilisationSeconds },
+      })),
+    ),
     change('ahead', policy.ahead ? [] : aheadOf(policy, Math.ceil(lead), trouble.meanSeconds)),
-    change('wake', policy.idle ? [{ ...policy, wakeAt: [...(policy.wakeAt ?? []), clockOf(plan, service, trouble.fromSeconds - lead)] }] : []),
+    change(
+      'wake',
+      policy.idle ? [{ ...policy, wakeAt: [...(policy.wakeAt ?? []), clockOf(plan, service, trouble.fromSeconds - lead)] }] : [],
+    ),
   ]
 }
 
@@ -74,7 +121,10 @@ function policyLadders(plan: Plan, { service, candidate }: RunSpec, policy: Scal
 function aheadOf(policy: ScalingPolicy, leadSeconds: number, meanSeconds: number): ScalingPolicy[] {
   const target = policy.metrics?.find((m) => m.metric === 'in-flight')?.target
   if (target === undefined || !(meanSeconds > 0)) return []
-  return [1, 0.8, 0.6].map((share) => ({ ...policy, ahead: { from: 'plan', leadSeconds, perReplica: Number(((share * target) / meanSeconds).toPrecision(3)) } }))
+  return [1, 0.8, 0.6].map((share) => ({
+    ...policy,
+    ahead: { from: 'plan', leadSeconds, perReplica: Number(((share * target) / meanSeconds).toPrecision(3)) },
+  }))
 }
 
 type Window = NonNullable<ScalingPolicy['schedule']>[number]

@@ -8,7 +8,11 @@ import { RandomStream } from '../random/stream.ts'
 import { Load } from './load.ts'
 
 const columns = ({ count, at, classIndex, input, output, chain }: Requests) => ({
-  count, at: [...at.subarray(0, count)], classIndex: [...classIndex.subarray(0, count)], input: [...input.subarray(0, count)], output: [...output.subarray(0, count)],
+  count,
+  at: [...at.subarray(0, count)],
+  classIndex: [...classIndex.subarray(0, count)],
+  input: [...input.subarray(0, count)],
+  output: [...output.subarray(0, count)],
   chain: chain && { pause: [...chain.pause.subarray(0, count)] },
 })
 
@@ -16,13 +20,20 @@ const columns = ({ count, at, classIndex, input, output, chain }: Requests) => (
 function split(plan: Plan): Plan {
   const [service] = plan.services
   const [first] = plan.classes
-  return checkPlan({ ...plan, services: [service, { ...service, name: 'other' }], classes: [first, { ...first, name: 'second', service: 'other' }, { ...first, name: 'third' }] })
+  return checkPlan({
+    ...plan,
+    services: [service, { ...service, name: 'other' }],
+    classes: [first, { ...first, name: 'second', service: 'other' }, { ...first, name: 'third' }],
+  })
 }
 
 describe('the requests of one service', () => {
   const random = new RandomStream(12, 'loads')
   const short = checkPlan({ ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 6 * 3600 } })
-  it.each<[string, Plan]>([['the demo', short], ...Array.from({ length: 12 }, (_, i): [string, Plan] => [`random plan ${i}`, split(variedPlan(random, i))])])('are the same drawn alone as taken out of all, in %s', (_, plan) => {
+  it.each<[string, Plan]>([
+    ['the demo', short],
+    ...Array.from({ length: 12 }, (_, i): [string, Plan] => [`random plan ${i}`, split(variedPlan(random, i))]),
+  ])('are the same drawn alone as taken out of all, in %s', (_, plan) => {
     for (const service of plan.services) {
       for (const repetition of [0, 1]) {
         const alone = new Load(plan).of(service, repetition)

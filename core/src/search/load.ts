@@ -68,7 +68,9 @@ export class Load {
     if (mine.every(Boolean)) return this.all(repetition)
     const all = this.bySeed.get(String(repetition))
     // Streams depend on seed, class and purpose alone: drawing only these classes draws the same requests.
-    return this.remembered(`${repetition} ${service.name}`, () => (all ? ofClasses(all, mine, this.bytes) : this.drawn(repetition, (c) => c.service === service.name)))
+    return this.remembered(`${repetition} ${service.name}`, () =>
+      all ? ofClasses(all, mine, this.bytes) : this.drawn(repetition, (c) => c.service === service.name),
+    )
   }
 
   /**
@@ -80,7 +82,14 @@ export class Load {
     const key = JSON.stringify([factor, service.name, grown])
     const known = this.multiples.get(key)
     if (known) return known
-    const made = generateRequests(this.plan, { seed: this.plan.seed, log: this.log, loadFactor: factor, grown, only: (c) => c.service === service.name, bytes: this.bytes })
+    const made = generateRequests(this.plan, {
+      seed: this.plan.seed,
+      log: this.log,
+      loadFactor: factor,
+      grown,
+      only: (c) => c.service === service.name,
+      bytes: this.bytes,
+    })
     if (this.multiples.size >= MULTIPLES_KEPT) this.multiples.delete([...this.multiples.keys()][0])
     this.multiples.set(key, made)
     return made
@@ -93,7 +102,9 @@ export class Load {
   repetitions(service: Service): number {
     const replayed = this.plan.classes
       .filter((c) => c.service === service.name)
-      .every((c) => isFromLog(c.arrivals) && [c.input, c.output, c.work].every((s) => s === undefined || s.kind === 'log' || s.kind === 'fixed'))
+      .every(
+        (c) => isFromLog(c.arrivals) && [c.input, c.output, c.work].every((s) => s === undefined || s.kind === 'log' || s.kind === 'fixed'),
+      )
     return replayed ? 1 : this.plan.repetitions
   }
 

@@ -17,7 +17,10 @@ export class OpenOptions {
   /** @param isOpen asked of every option when its turn comes; once it is not, it never is again unless it is put in anew */
   constructor(options: readonly Option[], isOpen: (option: Option) => boolean) {
     this.isOpen = isOpen
-    this.queue = new TinyQueue<Entry>(options.map((option) => ({ least: leastCost(option), option })), (a, b) => a.least - b.least || a.option.candidate.index - b.option.candidate.index)
+    this.queue = new TinyQueue<Entry>(
+      options.map((option) => ({ least: leastCost(option), option })),
+      (a, b) => a.least - b.least || a.option.candidate.index - b.option.candidate.index,
+    )
   }
 
   /** Puts in again what something was learnt of. */

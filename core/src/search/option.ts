@@ -30,7 +30,20 @@ export interface Option {
 }
 
 export function newOption(candidate: Candidate, profile: Profile, leastGroups: number, leastStrain: number, leastPaid: number[]): Option {
-  return { candidate, key: optionKey(candidate), place: placeKey(candidate), profile, leastGroups, holdsAt: Infinity, held: [], stride: 1, missed: undefined, confirmed: undefined, leastStrain, leastPaid }
+  return {
+    candidate,
+    key: optionKey(candidate),
+    place: placeKey(candidate),
+    profile,
+    leastGroups,
+    holdsAt: Infinity,
+    held: [],
+    stride: 1,
+    missed: undefined,
+    confirmed: undefined,
+    leastStrain,
+    leastPaid,
+  }
 }
 
 /** The least that an option can cost, per hour; what it costs once it is confirmed. */

@@ -15,7 +15,9 @@ export interface TrialOrder {
   grown?: string
   /** run to the end even when a target is already lost, to learn the figures */
   toTheEnd: boolean
-  /** only the busiest stretch of the horizon, with so many groups ready at its start (see `busiest.ts`): what misses there misses over all */
+  /**
+   * only the busiest stretch of the horizon, with so many groups ready at its start (see `busiest.ts`): what misses there misses over all
+   */
   busiest?: boolean
 }
 
@@ -42,7 +44,7 @@ export interface TrialResult {
   values: (number | null)[] | null
   /** what the machines cost, per hour; nothing is known of a policy whose run was stopped early */
   paidPerHour: number
-  /** the same with 0, 1, 2 … groups that are committed to, where what is paid depends on the run (see `perHourByCommitted`); else empty */
+  /** the same with 0, 1, 2 … groups committed to, where what is paid depends on the run (see `perHourByCommitted`); else empty */
   perHourByCommitted: number[]
   /** from when until when each group was there that may be committed to, in seconds, one pair after the other; empty where none may */
   committable: number[]

@@ -13,20 +13,47 @@ import { run } from '../run/run.ts'
 import { TrialRunner } from './trialRunner.ts'
 
 /** A day with two busy hours, by one service that answers within seconds; machines come in two minutes. */
-const follow = (parts: Partial<ScalingPolicy> = {}): ScalingPolicy => ({ name: 'follows the load', min: 1, max: 14, metrics: [{ metric: 'in-flight', target: 7 }], ...parts })
+const follow = (parts: Partial<ScalingPolicy> = {}): ScalingPolicy => ({
+  name: 'follows the load',
+  min: 1,
+  max: 14,
+  metrics: [{ metric: 'in-flight', target: 7 }],
+  ...parts,
+})
 function dayWith(policies: ScalingPolicy[], more: Partial<Plan['services'][number]> = {}): Plan {
   const [pilots] = skerrySound.classes
   const [talk] = skerrySound.services
   const pebbles = withMachines(withService(skerrySound, talk.name), (name) => name === 'Northquay pebble')
   return checkPlan({
-    ...pebbles, repetitions: 2, horizon: { ...skerrySound.horizon, seconds: 86_400, warmupSeconds: 3600 },
-    classes: [{ ...pilots, arrivals: { kind: 'hourly', ratesPerSecond: Array.from({ length: 24 }, (_, h) => (h === 9 || h === 15 ? 3 : 0.15)) }, patienceSeconds: undefined, targets: [{ measure: 'latency', percentile: 75, seconds: 40 }] }].map(({ patienceSeconds: _, ...c }) => c),
+    ...pebbles,
+    repetitions: 2,
+    horizon: { ...skerrySound.horizon, seconds: 86_400, warmupSeconds: 3600 },
+    classes: [
+      {
+        ...pilots,
+        arrivals: { kind: 'hourly', ratesPerSecond: Array.from({ length: 24 }, (_, h) => (h === 9 || h === 15 ? 3 : 0.15)) },
+        patienceSeconds: undefined,
+        targets: [{ measure: 'latency', percentile: 75, seconds: 40 }],
+      },
+    ].map(({ patienceSeconds: _, ...c }) => c),
     // Only machines' time is paid here.
     machines: pebbles.machines.map(({ storagePerGigabyteMonth: _, transferPerGigabyte: __, ...m }) => m),
-    services: [{
-      ...talk, search: { sequences: [32], devices: [1], variants: ['8-bit'] }, policies,
-      start: { machineSeconds: 90, imageBytes: 8e9, imageBytesPerSecond: 0.5e9, weights: { from: 'store', bytesPerSecond: 0.6e9 }, loadBytesPerSecond: 3e9, warmupSeconds: 20 }, ...more,
-    }],
+    services: [
+      {
+        ...talk,
+        search: { sequences: [32], devices: [1], variants: ['8-bit'] },
+        policies,
+        start: {
+          machineSeconds: 90,
+          imageBytes: 8e9,
+          imageBytesPerSecond: 0.5e9,
+          weights: { from: 'store', bytesPerSecond: 0.6e9 },
+          loadBytesPerSecond: 3e9,
+          warmupSeconds: 20,
+        },
+        ...more,
+      },
+    ],
   })
 }
 const answerTo = (plan: Plan) => {
@@ -52,7 +79,10 @@ describe('policies beside fixed numbers', () => {
     const candidate = enumerate(plan, service).find((c) => c.policy?.name === 'follows the load')!
     const load = new Load(plan)
     const costs = [0, 1].map((repetition) => {
-      const { life } = run(plan, { service, candidate, groups: candidate.maxGroups }, load.of(service, repetition), { repetition, toTheEnd: true })
+      const { life } = run(plan, { service, candidate, groups: candidate.maxGroups }, load.of(service, repetition), {
+        repetition,
+        toTheEnd: true,
+      })
       if (!life) throw new Error('a policy has a life')
       // By hand: seconds that each node was there, at 1.12 an hour.
       const seconds = life.nodes.reduce((sum, n) => sum + (n.until >= 86_400 ? n.until - n.from : Math.ceil(n.until - n.from - 1e-9)), 0)
@@ -73,7 +103,14 @@ describe('policies beside fixed numbers', () => {
     const service = plan.services[0]
     const load = new Load(plan)
     const candidate = enumerate(plan, service).find((c) => c.policy?.name === 'follows the load')!
-    const order = { service: service.name, candidate: candidate.index, groups: candidate.maxGroups, repetition: 0, loadFactor: 1, toTheEnd: true }
+    const order = {
+      service: service.name,
+      candidate: candidate.index,
+      groups: candidate.maxGroups,
+      repetition: 0,
+      loadFactor: 1,
+      toTheEnd: true,
+    }
     const [a, b] = [0, 1].map(() => new TrialRunner(plan).run(order, load.of(service, 0)))
     expect(a).toEqual(b)
     expect(a.paidPerHour).toBeGreaterThanOrEqual(1.12)
@@ -105,12 +142,18 @@ describe('what one should know of a policy', () => {
   }
   it('says that a metric is blind to what is short', () => {
     const plan = dayWith([follow({ metrics: [{ metric: 'host-cpu', target: 0.7, baseShare: 0.05, sharePerRequest: 0.002 }] })])
-    expect(remarksOf(plan, 'follows the load')).toEqual(['The policy reads the host’s CPU, which shows 11.4 % when all 32 places of a replica are taken; its target is 70.0 %. It is blind to what is short, and never grows.'])
+    expect(remarksOf(plan, 'follows the load')).toEqual([
+      'The policy reads the host’s CPU, which shows 11.4 % when all 32 places of a replica are taken; its target is 70.0 %. It is blind to what is short, and never grows.',
+    ])
     expect(remarksOf(dayWith([follow()]), 'follows the load')).toEqual([])
   })
   it('that a start-up never ends in time, and that a maximum is beyond what can be had', () => {
     const start = dayWith([follow()]).services[0].start!
-    expect(remarksOf(dayWith([follow()], { start: { ...start, timeoutSeconds: 30 } }), 'follows the load')[0]).toMatch(/A start-up takes 64\.\d s once its machine is there, longer than its time-out of 30\.0 s/)
-    expect(remarksOf(dayWith([follow({ max: 90 })]), 'follows the load')).toEqual(['The policy may ask for 90 replicas; 40 can be placed, by the stock.'])
+    expect(remarksOf(dayWith([follow()], { start: { ...start, timeoutSeconds: 30 } }), 'follows the load')[0]).toMatch(
+      /A start-up takes 64\.\d s once its machine is there, longer than its time-out of 30\.0 s/,
+    )
+    expect(remarksOf(dayWith([follow({ max: 90 })]), 'follows the load')).toEqual([
+      'The policy may ask for 90 replicas; 40 can be placed, by the stock.',
+    ])
   })
 })

@@ -14,11 +14,26 @@ export type Refusal = Extract<Rejection, { kind: 'misfit' | 'not-sold' | 'no-sto
  * @param groups that are to be there; the least that a fleet is made of if left out
  */
 export function refusalOf(candidate: Candidate, groups = 1): Refusal | undefined {
-  const { fit, machine, purchase: { kind }, maxGroups, limitedBy, group } = candidate
+  const {
+    fit,
+    machine,
+    purchase: { kind },
+    maxGroups,
+    limitedBy,
+    group,
+  } = candidate
   if (!fit.fits) return { kind: 'misfit', misfit: fit.misfit }
   if (!isOffered(kind, machine)) return { kind: 'not-sold', machine: machine.name, purchase: candidate.purchase, sold: soldAs(machine) }
   if (maxGroups === 0) return { kind: 'no-stock', machine: machine.name, limitedBy, has: obtainable(machine), needed: group.machines }
-  if (groups > maxGroups) return { kind: 'too-many', machine: machine.name, limitedBy, wantedMachines: groups * group.machines, mostMachines: maxGroups * group.machines, mostReplicas: maxGroups * group.replicas }
+  if (groups > maxGroups)
+    return {
+      kind: 'too-many',
+      machine: machine.name,
+      limitedBy,
+      wantedMachines: groups * group.machines,
+      mostMachines: maxGroups * group.machines,
+      mostReplicas: maxGroups * group.replicas,
+    }
   return undefined
 }
 

@@ -22,6 +22,15 @@ export type Rejection =
   /** it misses with `machines`; one more costs `leastPerHour`, no better than options that were found */
   | { kind: 'dearer'; machines: number; replicas: number; perHour: number; leastPerHour: number; thanPerHour: number; missed: Missed }
   /** another sequence limit or setting of the same machine, variant and device count is ranked; this one costs at least `perHour` */
-  | { kind: 'same-option'; sequences: number; setting: Setting | null; machines: number; perHour: number; bestSequences: number; bestSetting: Setting | null; bestPerHour: number }
+  | {
+      kind: 'same-option'
+      sequences: number
+      setting: Setting | null
+      machines: number
+      perHour: number
+      bestSequences: number
+      bestSetting: Setting | null
+      bestPerHour: number
+    }
   /** a policy that costs at least `perHour`, where so many machines all the time hold for no more */
   | { kind: 'no-saving'; perHour: number; machines: number; fixedPerHour: number }

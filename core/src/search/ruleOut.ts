@@ -53,7 +53,8 @@ export class RuleOut {
 
   /** Draws the repetitions after the first, so that they bound what is paid as well. */
   drawAll(): void {
-    for (let r = this.demands.length; r < this.repetitions; r++) this.demands.push(demandOf(this.plan, this.service, this.load.of(this.service, r)))
+    for (let r = this.demands.length; r < this.repetitions; r++)
+      this.demands.push(demandOf(this.plan, this.service, this.load.of(this.service, r)))
   }
 
   /** What rules a candidate out without a simulation; else its profile and the least number of groups. */
@@ -65,7 +66,16 @@ export class RuleOut {
     if (refusal) return ruledOut(refusal, leastStrain)
     if (never) return ruledOut({ kind: 'hopeless', hopeless: never }, leastStrain)
     const least = this.leastGroups(candidate, profile)
-    if (least > maxGroups) return ruledOut({ kind: 'work', machinesNeeded: fleetOf(candidate, least).machines, maxMachines: fleetOf(candidate, maxGroups).machines, limitedBy }, leastStrain)
+    if (least > maxGroups)
+      return ruledOut(
+        {
+          kind: 'work',
+          machinesNeeded: fleetOf(candidate, least).machines,
+          maxMachines: fleetOf(candidate, maxGroups).machines,
+          limitedBy,
+        },
+        leastStrain,
+      )
     // Who drains and who replaces it may work at the same time: the work alone does not bound the number then.
     return { rejection: null, leastStrain, profile, leastGroups: candidate.paysByRun && !candidate.elastic ? 1 : least }
   }
@@ -90,7 +100,9 @@ export class RuleOut {
    */
   leastPaid(candidate: Candidate, profile: Profile): number[] {
     if (!candidate.paysByRun) return []
-    return Array.from({ length: this.repetitions }, (_, r) => (isByCall(candidate.purchase) ? this.leastOfCalls(candidate, profile, r) : this.leastOfMachines(candidate, profile, r)))
+    return Array.from({ length: this.repetitions }, (_, r) =>
+      isByCall(candidate.purchase) ? this.leastOfCalls(candidate, profile, r) : this.leastOfMachines(candidate, profile, r),
+    )
   }
 
   private leastOfMachines(candidate: Candidate, profile: Profile, repetition: number): number {
@@ -105,7 +117,11 @@ export class RuleOut {
   private leastOfCalls({ prices: { calls } }: Candidate, profile: Profile, repetition: number): number {
     const demand = this.demands.at(repetition)
     if (!calls || !demand) return 0
-    return callsPerHour({ calls: demand.requests, busySeconds: this.busySeconds(profile, repetition), startSeconds: 0 }, calls, this.plan.horizon.seconds)
+    return callsPerHour(
+      { calls: demand.requests, busySeconds: this.busySeconds(profile, repetition), startSeconds: 0 },
+      calls,
+      this.plan.horizon.seconds,
+    )
   }
 
   private busySeconds(profile: Profile, repetition: number): number {

@@ -19,10 +19,20 @@ export interface BestSoFar {
   policy: string | null
   purchase: Purchase
   perHour: number
-  /** what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all draws */
+  /**
+   * what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all
+   * draws
+   */
   known: 'held its busiest stretch' | 'held' | 'proved'
 }
 
 export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {
-  return { machine: candidate.machine.name, machines: fleetOf(candidate, groups).machines, policy: candidate.policy?.name ?? null, purchase: candidate.purchase, perHour, known }
+  return {
+    machine: candidate.machine.name,
+    machines: fleetOf(candidate, groups).machines,
+    policy: candidate.policy?.name ?? null,
+    purchase: candidate.purchase,
+    perHour,
+    known,
+  }
 }

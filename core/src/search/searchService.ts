@@ -37,13 +37,19 @@ interface Try {
 export interface Rejected {
   candidate: Candidate
   rejection: Rejection
-  /** the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing fits */
+  /**
+   * the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing
+   * fits
+   */
   leastStrain: number | null
 }
 
 export interface ServiceSearch {
   service: Service
-  /** cheapest first, of equal cost the one with most to spare; every one of them meets its targets over all repetitions; one for each machine, variant and device count */
+  /**
+   * cheapest first, of equal cost the one with most to spare; every one of them meets its targets over all repetitions; one for each
+   * machine, variant and device count
+   */
   ranked: readonly Found[]
   rejected: Rejected[]
   candidates: number
@@ -51,7 +57,11 @@ export interface ServiceSearch {
 }
 
 /** Proves the cheapest of a service; who searched it can go on for the next best. */
-export function* proveService(plan: Plan, service: Service, load: Load): Steps<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
+export function* proveService(
+  plan: Plan,
+  service: Service,
+  load: Load,
+): Steps<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
   const searcher = new ServiceSearcher(plan, service, load)
   return { searcher, found: yield* searcher.prove() }
 }
@@ -131,16 +141,21 @@ export class ServiceSearcher {
 
   private found(): ServiceSearch {
     const { service, simulations } = this
-    const ranked = [...this.ranked].sort((a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index)
+    const ranked = [...this.ranked].sort(
+      (a, b) => a.perHour - b.perHour || leastHeadRoom(b) - leastHeadRoom(a) || a.candidate.index - b.candidate.index,
+    )
     const chosen = new Set(ranked.map((f) => f.candidate))
-    const rest = this.options.filter((o) => !chosen.has(o.candidate)).map((o) => ({ candidate: o.candidate, rejection: this.rejection(o), leastStrain: o.leastStrain }))
+    const rest = this.options
+      .filter((o) => !chosen.has(o.candidate))
+      .map((o) => ({ candidate: o.candidate, rejection: this.rejection(o), leastStrain: o.leastStrain }))
     return { service, ranked, rejected: [...this.ruledOut, ...rest], simulations, candidates: this.candidates.length }
   }
 
   private optionOf(candidate: Candidate): Option[] {
     const judged = this.ruleOut.judge(candidate)
     const { rejection, leastStrain } = judged
-    if (rejection === null) return [newOption(candidate, judged.profile, judged.leastGroups, leastStrain, this.ruleOut.leastPaid(candidate, judged.profile))]
+    if (rejection === null)
+      return [newOption(candidate, judged.profile, judged.leastGroups, leastStrain, this.ruleOut.leastPaid(candidate, judged.profile))]
     this.ruledOut.push({ candidate, rejection, leastStrain })
     return []
   }
@@ -155,7 +170,11 @@ export class ServiceSearcher {
     const [option] = (fast.length > 0 ? fast : fixed).sort((a, b) => byLeastCost(a, b) || b.candidate.sequences - a.candidate.sequences)
     if (!option) return
     const { candidate } = option
-    for (let groups = Math.min(candidate.maxGroups, option.leastGroups * OPENING_TIMES + 1); ; groups = Math.min(candidate.maxGroups, groups * 2)) {
+    for (
+      let groups = Math.min(candidate.maxGroups, option.leastGroups * OPENING_TIMES + 1);
+      ;
+      groups = Math.min(candidate.maxGroups, groups * 2)
+    ) {
       if (this.stretches && groups < candidate.maxGroups) {
         if ((yield* this.missInStretch([{ option, groups }])).length > 0) continue
         this.likely = { option, groups }
@@ -214,7 +233,9 @@ export class ServiceSearcher {
   private *tryAll(options: readonly Option[], toBeat: (key: string) => number): Steps<SearchProgress, void> {
     const tries = options.map((option): Try => ({ option, groups: nextTry(option, toBeat(option.key)) }))
     // At its limit the figures of a fixed number are wanted even when it misses.
-    const missed = yield* this.missInStretch(tries.filter(({ option: { candidate }, groups }) => candidate.elastic || groups < candidate.maxGroups))
+    const missed = yield* this.missInStretch(
+      tries.filter(({ option: { candidate }, groups }) => candidate.elastic || groups < candidate.maxGroups),
+    )
     const left = tries.filter((t) => !missed.includes(t))
     if (left.length === 0) return
     const results = yield* this.order(left.map(({ option, groups }) => trialOrder(this.service, option.candidate, groups)))
@@ -227,10 +248,16 @@ export class ServiceSearcher {
     // Calls are routed in a way of their own.
     const looked = tries.filter(({ option: { candidate } }) => !isByCall(candidate.purchase) && routesByState(candidate.service))
     if (!stretches) return []
-    const unknown = new Map(looked.filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined).map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]))
+    const unknown = new Map(
+      looked
+        .filter(({ option, groups }) => stretches.against(option.candidate, groups) === undefined)
+        .map((t) => [`${stretchKey(t.option.candidate)} ${t.groups}`, t]),
+    )
     if (unknown.size > 0) {
       const looks = [...unknown.values()]
-      const results = yield* this.order(looks.map(({ option, groups }) => ({ ...trialOrder(this.service, option.candidate, groups), busiest: true })))
+      const results = yield* this.order(
+        looks.map(({ option, groups }) => ({ ...trialOrder(this.service, option.candidate, groups), busiest: true })),
+      )
       results.forEach((result, i) => stretches.learn(looks[i].option.candidate, looks[i].groups, result))
     }
     return looked.filter(({ option, groups }) => {
@@ -263,14 +290,29 @@ export class ServiceSearcher {
     const best = [...this.known].reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
     const least = Math.min(open.least, best ? knownCost(best) : Infinity)
     return {
-      service: this.service.name, settled: this.candidates.length - open.count, total: this.candidates.length, simulations: this.simulations,
-      best: proved ? bestOf(proved.candidate, proved.groups, proved.perHour, 'proved') : best ? bestOf(best.candidate, best.holdsAt, knownCost(best), 'held') : this.likelyBest(),
+      service: this.service.name,
+      settled: this.candidates.length - open.count,
+      total: this.candidates.length,
+      simulations: this.simulations,
+      best: proved
+        ? bestOf(proved.candidate, proved.groups, proved.perHour, 'proved')
+        : best
+          ? bestOf(best.candidate, best.holdsAt, knownCost(best), 'held')
+          : this.likelyBest(),
       leastPerHour: Number.isFinite(least) ? least : null,
     }
   }
 
   private likelyBest(): BestSoFar | undefined {
-    return this.likely && bestOf(this.likely.option.candidate, this.likely.groups, costPerHour(this.likely.option.candidate, this.likely.groups), 'held its busiest stretch')
+    return (
+      this.likely &&
+      bestOf(
+        this.likely.option.candidate,
+        this.likely.groups,
+        costPerHour(this.likely.option.candidate, this.likely.groups),
+        'held its busiest stretch',
+      )
+    )
   }
 
   /**
@@ -281,7 +323,9 @@ export class ServiceSearcher {
     const { repetitions } = this.ruleOut
     const unknown = options.filter((o) => o.held.length < repetitions)
     if (unknown.length > 0) {
-      const results = yield* this.order(unknown.map((o) => ({ ...trialOrder(this.service, o.candidate, o.holdsAt), repetition: o.held.length, toTheEnd: true })))
+      const results = yield* this.order(
+        unknown.map((o) => ({ ...trialOrder(this.service, o.candidate, o.holdsAt), repetition: o.held.length, toTheEnd: true })),
+      )
       results.forEach((result, i) => unknown[i].held.push(result))
     }
     for (const o of options) {
@@ -315,7 +359,14 @@ export class ServiceSearcher {
 
 /** An order for the first repetition; at its limit the figures of a fixed number are wanted even when it misses. */
 function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
-  return { service: service.name, candidate: candidate.index, groups, repetition: 0, loadFactor: 1, toTheEnd: groups === candidate.maxGroups && !candidate.elastic }
+  return {
+    service: service.name,
+    candidate: candidate.index,
+    groups,
+    repetition: 0,
+    loadFactor: 1,
+    toTheEnd: groups === candidate.maxGroups && !candidate.elastic,
+  }
 }
 
 /** Head-room of the target that has least. */

@@ -20,8 +20,11 @@ interface Stay {
   option: Found
 }
 
-/** Whether an option has machines that may be committed to, and rented on demand beside that: who can not do without has places of its own. */
-const commits = (found: Found): boolean => Number.isFinite(found.candidate.prices.onDemandPerHour) && found.committable.some((stays) => stays.length > 0)
+/**
+ * Whether an option has machines that may be committed to, and rented on demand beside that: who can not do without has places of its own.
+ */
+const commits = (found: Found): boolean =>
+  Number.isFinite(found.candidate.prices.onDemandPerHour) && found.committable.some((stays) => stays.length > 0)
 
 /** The options of every service among which one is to be chosen; of services that have none nothing is. */
 export type Choices = readonly (readonly Found[])[]
@@ -56,7 +59,10 @@ export function sharedPlaces(chosen: readonly Found[], horizonSeconds: number): 
     if (committedPerHour === undefined) return []
     let best = { committedMachines: 0, perHour: Infinity }
     for (let committedMachines = 0; committedMachines <= most; committedMachines++) {
-      const perHour = beside + committedMachines * committedPerHour + sumOf(draws, (stays) => paidBeside(stays, committedMachines, horizonSeconds)) / draws.length
+      const perHour =
+        beside +
+        committedMachines * committedPerHour +
+        sumOf(draws, (stays) => paidBeside(stays, committedMachines, horizonSeconds)) / draws.length
       if (perHour < best.perHour - 1e-12) best = { committedMachines, perHour }
     }
     const savedPerHour = apart - best.perHour
@@ -64,16 +70,24 @@ export function sharedPlaces(chosen: readonly Found[], horizonSeconds: number): 
   })
 }
 
-/** What an option costs beside the time of its machines that may be committed to, per hour: disks, transfer, machines that may be taken away. */
+/**
+ * What an option costs beside the time of its machines that may be committed to, per hour: disks, transfer, machines that may be taken
+ * away.
+ */
 export function besidePerHour(option: Found, horizonSeconds: number): number {
   const paid = option.committable.map((_, draw) => paidBeside(staysOf(option, draw), 0, horizonSeconds))
   return option.uncommittedPerHour - sumOf(paid, (p) => p) / paid.length
 }
 
-/** Every draw's groups of all options in the order in which they are ordered. A load that chance has no part in has one draw, which stands beside every other. */
+/**
+ * Every draw's groups of all options in the order in which they are ordered. A load that chance has no part in has one draw, which stands
+ * beside every other.
+ */
 function staysByDraw(options: readonly Found[]): Stay[][] {
   const draws = options.reduce((n, o) => Math.max(n, o.committable.length), 0)
-  return Array.from({ length: draws }, (_, draw) => options.flatMap((o) => staysOf(o, draw % o.committable.length)).sort((a, b) => a.from - b.from))
+  return Array.from({ length: draws }, (_, draw) =>
+    options.flatMap((o) => staysOf(o, draw % o.committable.length)).sort((a, b) => a.from - b.from),
+  )
 }
 
 function staysOf(option: Found, draw: number): Stay[] {
@@ -83,17 +97,41 @@ function staysOf(option: Found, draw: number): Stay[] {
 
 /** What groups cost that find no place which is committed to, per hour. */
 function paidBeside(stays: readonly Stay[], committedMachines: number, horizonSeconds: number): number {
-  const covered = coveredFrom(stays.map(({ from, until, option }) => ({ from, until, width: option.candidate.group.machines })), committedMachines)
-  const paid = sumOf(stays.map((stay, i) => ({ ...stay, since: covered[i] })), ({ from, until, since, option: { candidate: { prices } } }) => {
-    const seconds = Math.min(until, since) - from
-    return seconds === 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds && since >= until) * prices.onDemandPerHour
-  })
+  const covered = coveredFrom(
+    stays.map(({ from, until, option }) => ({ from, until, width: option.candidate.group.machines })),
+    committedMachines,
+  )
+  const paid = sumOf(
+    stays.map((stay, i) => ({ ...stay, since: covered[i] })),
+    ({
+      from,
+      until,
+      since,
+      option: {
+        candidate: { prices },
+      },
+    }) => {
+      const seconds = Math.min(until, since) - from
+      return seconds === 0 ? 0 : billedSeconds(seconds, prices, until >= horizonSeconds && since >= until) * prices.onDemandPerHour
+    },
+  )
   return paid / horizonSeconds
 }
 
 /** The most machines that are there at one time. */
 function mostMachines(stays: readonly Stay[]): number {
-  const changes = stays.flatMap(({ from, until, option: { candidate: { group } } }) => [{ at: from, by: group.machines }, { at: until, by: -group.machines }])
+  const changes = stays.flatMap(
+    ({
+      from,
+      until,
+      option: {
+        candidate: { group },
+      },
+    }) => [
+      { at: from, by: group.machines },
+      { at: until, by: -group.machines },
+    ],
+  )
   changes.sort((a, b) => a.at - b.at || a.by - b.by)
   let there = 0
   return changes.reduce((most, { by }) => Math.max(most, (there += by)), 0)
@@ -120,11 +158,20 @@ export function timesTogether(options: readonly Found[]): { draws: number; combi
   for (const stays of draws) addTimes(byNumbers, stays, options)
   const combinations = [...byNumbers.values()].sort((a, b) => sumOf(b.machines, (n) => n) - sumOf(a.machines, (n) => n))
   const each = Math.ceil(combinations.length / MOST_COMBINATIONS)
-  return { draws: draws.length, combinations: each <= 1 ? combinations : Array.from({ length: Math.ceil(combinations.length / each) }, (_, i) => meanOf(combinations.slice(i * each, (i + 1) * each))) }
+  return {
+    draws: draws.length,
+    combinations:
+      each <= 1
+        ? combinations
+        : Array.from({ length: Math.ceil(combinations.length / each) }, (_, i) => meanOf(combinations.slice(i * each, (i + 1) * each))),
+  }
 }
 
 function addTimes(byNumbers: Map<string, Together>, stays: readonly Stay[], options: readonly Found[]): void {
-  const changes = stays.flatMap(({ from, until, option }) => [{ at: from, place: options.indexOf(option), by: option.candidate.group.machines }, { at: until, place: options.indexOf(option), by: -option.candidate.group.machines }])
+  const changes = stays.flatMap(({ from, until, option }) => [
+    { at: from, place: options.indexOf(option), by: option.candidate.group.machines },
+    { at: until, place: options.indexOf(option), by: -option.candidate.group.machines },
+  ])
   changes.sort((a, b) => a.at - b.at)
   const there = options.map(() => 0)
   let since = 0

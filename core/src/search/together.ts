@@ -7,5 +7,6 @@ import type { Steps } from './order.ts'
  * @param told the progress of all of them in one; undefined for those that are done
  */
 export function* together<P, Q, T>(searches: readonly Steps<P, T>[], told: (progress: readonly (P | undefined)[]) => Q): Steps<Q, T[]> {
-  return (yield { fork: searches, told: (progress) => told(progress as (P | undefined)[]) }) as T[] // a fork is given the findings of its searches
+  // A fork is given the findings of its searches.
+  return (yield { fork: searches, told: (progress) => told(progress as (P | undefined)[]) }) as T[]
 }

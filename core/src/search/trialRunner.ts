@@ -39,20 +39,40 @@ export class TrialRunner {
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
   private runBusiest(spec: RunSpec, { repetition }: TrialOrder, requests: Requests): TrialResult {
     const broken = brokenInBusiest(this.plan, spec, requests, { repetition, memory: this.memory })
-    const nothing = { values: null, finished: { requests: 0, tokens: 0 }, paidPerHour: 0, perHourByCommitted: [], committable: [], meanMachines: 0, mostMachines: 0 }
+    const nothing = {
+      values: null,
+      finished: { requests: 0, tokens: 0 },
+      paidPerHour: 0,
+      perHourByCommitted: [],
+      committable: [],
+      meanMachines: 0,
+      mostMachines: 0,
+    }
     return { holds: broken === undefined, missed: broken ? { ...missedOf(broken), inBusiest: true } : null, ...nothing }
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */
   private paid({ candidate, groups }: RunSpec, ran: Complete | Broken): Paid {
-    const fixed = { paidPerHour: costPerHour(candidate, groups), perHourByCommitted: [], committable: [], meanMachines: fleetOf(candidate, groups).machines, mostMachines: fleetOf(candidate, groups).machines }
+    const fixed = {
+      paidPerHour: costPerHour(candidate, groups),
+      perHourByCommitted: [],
+      committable: [],
+      meanMachines: fleetOf(candidate, groups).machines,
+      mostMachines: fleetOf(candidate, groups).machines,
+    }
     if (!candidate.paysByRun || ran.kind === 'broken' || !ran.life) return fixed
     const { seconds } = this.plan.horizon
     const { nodes } = ran.life
     const there = nodes.reduce((sum, n) => sum + n.until - n.from, 0)
     const byCommitted = runPerHours(candidate, ran.record, ran.life, seconds)
     const committable = isCommittable(candidate) ? nodes.flatMap((n) => (n.spot ? [] : [n.from, n.until])) : []
-    return { paidPerHour: Math.min(...byCommitted), perHourByCommitted: byCommitted, committable, meanMachines: (there * candidate.group.machines) / seconds, mostMachines: mostAtOnce(nodes) * candidate.group.machines }
+    return {
+      paidPerHour: Math.min(...byCommitted),
+      perHourByCommitted: byCommitted,
+      committable,
+      meanMachines: (there * candidate.group.machines) / seconds,
+      mostMachines: mostAtOnce(nodes) * candidate.group.machines,
+    }
   }
 
   private candidatesOf(service: Service): CandidateList {
@@ -76,7 +96,12 @@ export function trialResult(plan: Plan, service: Service, ran: Complete | Broken
   if (ran.kind === 'broken') return { holds: false, missed: missedOf(ran), values: null, finished: { requests: 0, tokens: 0 } }
   const read = readings(plan, service, ran.record)
   const holdsAll = allHold(plan, service, read)
-  return { holds: holdsAll, missed: holdsAll ? null : worst(plan, service, read), values: read.map((r) => r.value ?? null), finished: finishedOf(ran.record, ran.profile.kind === 'token') }
+  return {
+    holds: holdsAll,
+    missed: holdsAll ? null : worst(plan, service, read),
+    values: read.map((r) => r.value ?? null),
+    finished: finishedOf(ran.record, ran.profile.kind === 'token'),
+  }
 }
 
 function missedOf({ placed: { className, target }, misses, considered }: Broken): Missed {

@@ -24,8 +24,15 @@ function planOfHours(random: RandomStream, number: number): Plan {
   const seconds = 0.1 + random.next()
   const rush = { startSeconds: 4000 + 2500 * random.next(), durationSeconds: 900, factor: 2 + 12 * random.next() }
   return checkPlan({
-    ...plan, horizon: { ...plan.horizon, seconds: 3 * 3600 },
-    classes: [{ ...first, arrivals: { kind: 'steady', ratePerSecond: 0.02 + 0.3 * random.next(), spikes: [rush] }, targets: [{ measure: 'ttft', percentile, seconds, over: 'worst-hour' }] }],
+    ...plan,
+    horizon: { ...plan.horizon, seconds: 3 * 3600 },
+    classes: [
+      {
+        ...first,
+        arrivals: { kind: 'steady', ratePerSecond: 0.02 + 0.3 * random.next(), spikes: [rush] },
+        targets: [{ measure: 'ttft', percentile, seconds, over: 'worst-hour' }],
+      },
+    ],
   })
 }
 
@@ -35,13 +42,17 @@ function keptByHand(plan: Plan, record: RunRecord): { kept: boolean; worst: numb
   const share = target.percentile / 100
   let worst: number | undefined
   for (let hour = 0; hour < 3; hour++) {
-    const mine = [...Array(record.requests.count).keys()].filter((i) => record.at[i] >= plan.horizon.warmupSeconds && Math.floor(record.at[i] / 3600) === hour)
+    const mine = [...Array(record.requests.count).keys()].filter(
+      (i) => record.at[i] >= plan.horizon.warmupSeconds && Math.floor(record.at[i] / 3600) === hour,
+    )
     if (mine.length < Math.round(1 / (1 - share))) continue
-    const values = mine.flatMap((i) => {
-      if (record.outcome[i] === Outcome.finished || record.firstToken[i] === record.firstToken[i]) return [measureOf(record, i, 'ttft')]
-      if (record.outcome[i] !== Outcome.unfinished) return [Infinity]
-      return record.endSeconds - record.at[i] > target.seconds * (1 - plan.margin) ? [Infinity] : []
-    }).sort((a, b) => a - b)
+    const values = mine
+      .flatMap((i) => {
+        if (record.outcome[i] === Outcome.finished || record.firstToken[i] === record.firstToken[i]) return [measureOf(record, i, 'ttft')]
+        if (record.outcome[i] !== Outcome.unfinished) return [Infinity]
+        return record.endSeconds - record.at[i] > target.seconds * (1 - plan.margin) ? [Infinity] : []
+      })
+      .sort((a, b) => a - b)
     if (values.length === 0) continue
     const value = values[Math.max(0, Math.ceil(share * values.length - 1e-9) - 1)]
     worst = Math.max(worst ?? 0, value)
@@ -57,7 +68,9 @@ describe('a promise for the worst hour', () => {
       const plan = planOfHours(random, n)
       const [service] = plan.services
       const requests = new Load(plan, undefined).of(service, 0)
-      for (const candidate of enumerate(plan, service).filter((c) => c.fit.fits && c.policy === null).slice(0, 3)) {
+      for (const candidate of enumerate(plan, service)
+        .filter((c) => c.fit.fits && c.policy === null)
+        .slice(0, 3)) {
         const spec = { service, candidate, groups: 1 }
         const whole = wholeRun(plan, spec, requests)
         const byHand = keptByHand(plan, whole.record)

@@ -10,7 +10,9 @@ export function isDropped(service: Service, machine: Machine, variant: Variant, 
   if (!search) return false
   if (search.machines && !search.machines.includes(machine.name)) return true
   if (search.variants && !search.variants.includes(variant.name)) return true
-  return (search.without ?? []).some((w) => w.machine === machine.name && (w.variant ?? variant.name) === variant.name && (w.devices ?? devices) === devices)
+  return (search.without ?? []).some(
+    (w) => w.machine === machine.name && (w.variant ?? variant.name) === variant.name && (w.devices ?? devices) === devices,
+  )
 }
 
 /** What a service asks of a variant whatever the machine: its licence, and a quality floor with the whole interval. */
@@ -44,7 +46,8 @@ export function headsMisfit(model: TokenModel, machine: Machine, devices: number
   const sharing = devicesOfLayer(layout, split)
   if (split === 'layers' && model.layers % layout.hosts !== 0) return { kind: 'layers', layers: model.layers, hosts: layout.hosts }
   const queryHeads = model.queryHeads ?? model.width / model.headSize
-  if (Number.isInteger(queryHeads) && queryHeads % sharing !== 0) return { kind: 'heads', devices: sharing, heads: queryHeads, which: 'query' }
+  if (Number.isInteger(queryHeads) && queryHeads % sharing !== 0)
+    return { kind: 'heads', devices: sharing, heads: queryHeads, which: 'query' }
   const g = model.keyValueHeads
   // A compressed cache has no heads of its own to divide: every device keeps all of it.
   if (model.cacheBytesPerToken !== undefined || Math.max(g, sharing) % Math.min(g, sharing) === 0) return undefined
@@ -61,9 +64,12 @@ export function packageMisfit(machine: Machine, model: Model, variant: Variant):
 /** Whether one replica finds on a host what it takes beside devices. */
 export function hostMisfit({ host }: Service, { hostCores, hostMemoryBytes }: Machine): Misfit | undefined {
   if (!host) return undefined
-  if ((host.cores !== undefined && hostCores === undefined) || (host.memoryBytes !== undefined && hostMemoryBytes === undefined)) return { kind: 'no-host' }
-  if (host.cores !== undefined && hostCores !== undefined && host.cores > hostCores) return { kind: 'host-cores', needed: host.cores, hostCores }
-  if (host.memoryBytes !== undefined && hostMemoryBytes !== undefined && host.memoryBytes > hostMemoryBytes) return { kind: 'host-memory', neededBytes: host.memoryBytes, hostBytes: hostMemoryBytes }
+  if ((host.cores !== undefined && hostCores === undefined) || (host.memoryBytes !== undefined && hostMemoryBytes === undefined))
+    return { kind: 'no-host' }
+  if (host.cores !== undefined && hostCores !== undefined && host.cores > hostCores)
+    return { kind: 'host-cores', needed: host.cores, hostCores }
+  if (host.memoryBytes !== undefined && hostMemoryBytes !== undefined && host.memoryBytes > hostMemoryBytes)
+    return { kind: 'host-memory', neededBytes: host.memoryBytes, hostBytes: hostMemoryBytes }
   return undefined
 }
 

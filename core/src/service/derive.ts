@@ -26,13 +26,20 @@ export function deriveTokens(model: TokenModel, bits: Bits, rates: Rates, limits
   const exchange = (tokens: number) => communicationSeconds(model.layers, model.width, rates, tokens)
   const read = (p: number) => (p * bits.bytesPerWeight) / bytesPerSecond
   // Beside decoding, prompt tokens hit experts as well: up to a whole budget of them.
-  const mixed = model.kind === 'experts' && batching.prompts === 'interleaved' ? { mixedMemorySeconds: parametersTouched(model, most + batching.stepTokens).map(read) } : {}
+  const mixed =
+    model.kind === 'experts' && batching.prompts === 'interleaved'
+      ? { mixedMemorySeconds: parametersTouched(model, most + batching.stepTokens).map(read) }
+      : {}
   return {
     kind: 'token',
     source: 'derived',
     memorySeconds: parametersTouched(model, most).map(read),
     ...mixed,
-    ...withDraft(overN(most, (n) => perToken * inWork(n, rates)), overN(most, (n) => launchSeconds + exchange(inWork(n, rates))), draft),
+    ...withDraft(
+      overN(most, (n) => perToken * inWork(n, rates)),
+      overN(most, (n) => launchSeconds + exchange(inWork(n, rates))),
+      draft,
+    ),
     cacheSecondsPerToken: cachePerToken(model, bits.bytesPerCacheElement, devicesOfLayer(rates, rates.split)) / rates.bytesPerSecond,
     prefillBaseSeconds: launchSeconds + exchange(0),
     prefillMemorySeconds: read(model.parameters),
@@ -56,7 +63,10 @@ export function deriveBatches(model: OperationsModel, bits: Bits, rates: Rates, 
   const { operationsPerSecond, launchSeconds } = rates
   const read = (model.parameters * bits.bytesPerWeight) / rates.bytesPerSecond
   const reckon = (operations: number, b: number) => (b * operations) / operationsPerSecond
-  const each = model.kind === 'work' ? (b: number) => reckon(model.operationsPerUnit, b) : (b: number) => launchSeconds + Math.max(read, reckon(model.operationsPerStep, b))
+  const each =
+    model.kind === 'work'
+      ? (b: number) => reckon(model.operationsPerUnit, b)
+      : (b: number) => launchSeconds + Math.max(read, reckon(model.operationsPerStep, b))
   return {
     kind: 'batch',
     source: 'derived',
@@ -71,7 +81,11 @@ export function deriveBatches(model: OperationsModel, bits: Bits, rates: Rates, 
 export function deriveOnCores(model: CpuModel, machine: Machine, limits: ReplicaLimits): SharedProfile {
   const speed = machine.coreSpeed ?? 1
   return {
-    kind: 'shared', source: 'derived', slots: limits.sequences, slowdown: model.slowdown ?? 0,
-    baseSeconds: model.baseSeconds / speed, secondsPerWorkUnit: model.secondsPerUnit / speed,
+    kind: 'shared',
+    source: 'derived',
+    slots: limits.sequences,
+    slowdown: model.slowdown ?? 0,
+    baseSeconds: model.baseSeconds / speed,
+    secondsPerWorkUnit: model.secondsPerUnit / speed,
   }
 }

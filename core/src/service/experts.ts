@@ -12,7 +12,12 @@ export interface ExpertSplit {
  * From total P and active A, of E experts k of which take a token: A = shared + k/E·experts and P = shared + experts, so
  * experts = (P − A)/(1 − k/E).
  */
-export function expertSplit({ parameters, activeParameters, experts, expertsPerToken }: Pick<ExpertsModel, 'parameters' | 'activeParameters' | 'experts' | 'expertsPerToken'>): ExpertSplit {
+export function expertSplit({
+  parameters,
+  activeParameters,
+  experts,
+  expertsPerToken,
+}: Pick<ExpertsModel, 'parameters' | 'activeParameters' | 'experts' | 'expertsPerToken'>): ExpertSplit {
   const expertParameters = experts === expertsPerToken ? 0 : (parameters - activeParameters) / (1 - expertsPerToken / experts)
   return { expertParameters, sharedParameters: parameters - expertParameters }
 }

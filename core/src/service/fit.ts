@@ -47,13 +47,30 @@ export const DEFAULT_STEP_TOKENS = 2048
  *
  * @param basis only this source is looked for, to lay it beside another
  */
-export function fit(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, basis?: ProfileSource): Fit {
+export function fit(
+  plan: Plan,
+  service: Service,
+  model: Model,
+  variant: Variant,
+  machine: Machine,
+  devices: number,
+  basis?: ProfileSource,
+): Fit {
   const at: Placement = { plan, service, model, variant, machine, devices }
   // A CPU model has nothing to do with devices, nor with how they split.
-  const devicesMisfit = model.kind === 'cpu' ? undefined : (splitMisfit(machine, devices) ?? (isToken(model) ? headsMisfit(model, machine, devices, service.split ?? 'heads') : undefined))
-  const misfit = variantMisfit(service, variant) ?? packageMisfit(machine, model, variant) ?? devicesMisfit ?? hostMisfit(service, machine) ?? diskMisfit(service, machine, model, variant)
+  const devicesMisfit =
+    model.kind === 'cpu'
+      ? undefined
+      : (splitMisfit(machine, devices) ?? (isToken(model) ? headsMisfit(model, machine, devices, service.split ?? 'heads') : undefined))
+  const misfit =
+    variantMisfit(service, variant) ??
+    packageMisfit(machine, model, variant) ??
+    devicesMisfit ??
+    hostMisfit(service, machine) ??
+    diskMisfit(service, machine, model, variant)
   if (misfit) return { fits: false, misfit }
-  if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given') return { fits: false, misfit: { kind: 'no-accelerator' } }
+  if (machine.ceilings?.accelerator === false && model.kind !== 'cpu' && model.kind !== 'given')
+    return { fits: false, misfit: { kind: 'no-accelerator' } }
   return model.kind === 'cpu' ? fitOnCores(at, model, basis) : fitOnDevices(at, model, basis)
 }
 
@@ -72,7 +89,11 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
   if (memory.cacheBytes < leastBytes) {
     const neededBytes = (memory.weightBytes + memory.activationBytes + memory.reserveBytes + leastBytes) / plan.assumptions.memoryShare
     const soldTooSmall = sold < devices * machine.memoryBytesPerDevice && neededBytes <= devices * machine.memoryBytesPerDevice
-    return { fits: false, memory, misfit: soldTooSmall ? { kind: 'memory-step', neededBytes, largestBytes: sold } : tooSmall(at, memory, 0) }
+    return {
+      fits: false,
+      memory,
+      misfit: soldTooSmall ? { kind: 'memory-step', neededBytes, largestBytes: sold } : tooSmall(at, memory, 0),
+    }
   }
   if (hasCache && context !== undefined && memory.cacheTokens < context) {
     const { devicesNeeded } = tooSmall(at, memory, context * memory.cacheBytesPerToken)
@@ -80,28 +101,52 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
   }
   const slots = slotsThatFit(machine, memory.bytesPerItem > 0 ? Math.floor(memory.cacheBytes / memory.bytesPerItem) : Infinity, 'memory')
   const known = memory.weightBytes > 0 ? { memory } : {}
-  const limits = (sequences: number): ReplicaLimits => ({ ...serviceLimits(service, model), sequences, cacheTokens: hasCache ? memory.cacheTokens : Number.MAX_SAFE_INTEGER })
+  const limits = (sequences: number): ReplicaLimits => ({
+    ...serviceLimits(service, model),
+    sequences,
+    cacheTokens: hasCache ? memory.cacheTokens : Number.MAX_SAFE_INTEGER,
+  })
   const arithmetic = bits && machine.arithmeticPerSecond[String(bits.arithmeticBits)]
   const rates = arithmetic === undefined ? undefined : ratesOf(machine, devices, variant, arithmetic, plan.assumptions, split)
-  const derived = bits && rates && model.kind !== 'given' ? (sequences: number) => (isToken(model) ? deriveTokens(model, bits, rates, limits(sequences)) : deriveBatches(model, bits, rates, limits(sequences))) : undefined
+  const derived =
+    bits && rates && model.kind !== 'given'
+      ? (sequences: number) =>
+          isToken(model) ? deriveTokens(model, bits, rates, limits(sequences)) : deriveBatches(model, bits, rates, limits(sequences))
+      : undefined
   const costs = costsOf(at, basis, limits, derived)
   if (costs) return { fits: true, ...known, ...slots, ...costs }
   if (!bits || (basis !== undefined && basis !== 'derived')) return { fits: false, ...known, misfit: { kind: 'no-profile' } }
-  return { fits: false, memory, misfit: { kind: 'arithmetic', bits: bits.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) } }
+  return {
+    fits: false,
+    memory,
+    misfit: { kind: 'arithmetic', bits: bits.arithmeticBits, offered: Object.keys(machine.arithmeticPerSecond) },
+  }
 }
 
 type Costs = Pick<Extract<Fit, { fits: true }>, 'source' | 'profile' | 'calibration'>
 
 /** Step costs from the first source that there is: typed in, measured, derived. A measurement of one setting scales what is derived. */
-function costsOf(at: Placement, basis: ProfileSource | undefined, limits: (sequences: number) => ReplicaLimits, derived: ((sequences: number) => Profile) | undefined): Costs | undefined {
+function costsOf(
+  at: Placement,
+  basis: ProfileSource | undefined,
+  limits: (sequences: number) => ReplicaLimits,
+  derived: ((sequences: number) => Profile) | undefined,
+): Costs | undefined {
   const coefficients = coefficientsOf(at, basis)
   const calibration = coefficients && 'calibration' in coefficients ? coefficients.calibration : undefined
   if (calibration?.oneSetting && derived) {
     const factors = factorsOf(derived(calibration.oneSetting.concurrency), calibration.oneSetting)
-    return { source: 'measured', calibration: scalingOf(calibration, factors), profile: ({ sequences }) => scaled(derived(sequences), factors) }
+    return {
+      source: 'measured',
+      calibration: scalingOf(calibration, factors),
+      profile: ({ sequences }) => scaled(derived(sequences), factors),
+    }
   }
-  if (coefficients) return { ...coefficients, profile: ({ sequences }) => givenProfile(coefficients.spec, limits(sequences), coefficients.source) }
-  return derived && (basis === undefined || basis === 'derived') ? { source: 'derived', profile: ({ sequences }) => derived(sequences) } : undefined
+  if (coefficients)
+    return { ...coefficients, profile: ({ sequences }) => givenProfile(coefficients.spec, limits(sequences), coefficients.source) }
+  return derived && (basis === undefined || basis === 'derived')
+    ? { source: 'derived', profile: ({ sequences }) => derived(sequences) }
+    : undefined
 }
 
 function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undefined): Fit {
@@ -111,7 +156,10 @@ function fitOnCores(at: Placement, model: CpuModel, basis: ProfileSource | undef
   const largestBytes = Math.min(room.memoryBytes, largestMemoryBytes(machine))
   const neededBytes = cpuBytes(model, 1)
   if (neededBytes > largestBytes) {
-    const misfit = largestBytes < room.memoryBytes ? ({ kind: 'memory-step', neededBytes, largestBytes } as const) : ({ kind: 'host-memory', neededBytes, hostBytes: room.memoryBytes } as const)
+    const misfit =
+      largestBytes < room.memoryBytes
+        ? ({ kind: 'memory-step', neededBytes, largestBytes } as const)
+        : ({ kind: 'host-memory', neededBytes, hostBytes: room.memoryBytes } as const)
     return { fits: false, misfit }
   }
   if (model.coresPerRequest > room.cores) return { fits: false, misfit: { kind: 'sequences', asked: 1, most: 0, boundBy: 'cores' } }

@@ -28,7 +28,11 @@ export interface Draft {
 }
 
 /** What a decode step becomes when it checks drafted tokens as well: so much more arithmetic, and the drafting beside it. */
-export function withDraft(arithmetic: Float64Array, overhead: Float64Array, draft: Draft | undefined): Pick<TokenProfile, 'arithmeticSeconds' | 'overheadSeconds' | 'tokensPerStep' | 'scheduledPerSequence'> {
+export function withDraft(
+  arithmetic: Float64Array,
+  overhead: Float64Array,
+  draft: Draft | undefined,
+): Pick<TokenProfile, 'arithmeticSeconds' | 'overheadSeconds' | 'tokensPerStep' | 'scheduledPerSequence'> {
   if (!draft) return { arithmeticSeconds: arithmetic, overheadSeconds: overhead, tokensPerStep: 1, scheduledPerSequence: 1 }
   return {
     arithmeticSeconds: arithmetic.map((s) => s * (1 + draft.tokens)),
@@ -45,7 +49,13 @@ export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: P
     return { kind: 'shared', source, baseSeconds, secondsPerWorkUnit, slowdown, slots: limits.sequences }
   }
   if (spec.kind !== 'token') {
-    return { kind: 'batch', source, ...batchTables(spec, limits.sequences), maxBatch: limits.sequences, windowSeconds: limits.windowSeconds }
+    return {
+      kind: 'batch',
+      source,
+      ...batchTables(spec, limits.sequences),
+      maxBatch: limits.sequences,
+      windowSeconds: limits.windowSeconds,
+    }
   }
   const cacheTokens = spec.cacheTokens ?? limits.cacheTokens
   const { draft, ...batching } = limits.batching
@@ -68,7 +78,10 @@ export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: P
 }
 
 /** Costs by batch size: B0 + B1·b·w for one pass over the batch, fixed + w·step[b] for one that goes on in steps. */
-function batchTables(spec: Extract<ProfileSpec, { kind: 'batch' | 'iterative' }>, most: number): Pick<BatchProfile, 'baseSeconds' | 'secondsPerWorkUnit'> {
+function batchTables(
+  spec: Extract<ProfileSpec, { kind: 'batch' | 'iterative' }>,
+  most: number,
+): Pick<BatchProfile, 'baseSeconds' | 'secondsPerWorkUnit'> {
   if (spec.kind === 'iterative') return { baseSeconds: table(spec.fixedSeconds, most), secondsPerWorkUnit: table(spec.stepSeconds, most) }
   return { baseSeconds: table(spec.baseSeconds, most), secondsPerWorkUnit: table({ base: 0, perSequence: spec.secondsPerWorkUnit }, most) }
 }
@@ -87,12 +100,29 @@ export function table(spec: PerSequences, sequences: number): Float64Array {
 
 /** Coefficients that give a profile again when they are typed in: what a person begins with who changes one. */
 export function specOf(profile: Profile): ProfileSpec {
-  if (profile.kind === 'shared') return { kind: 'shared', baseSeconds: profile.baseSeconds, secondsPerWorkUnit: profile.secondsPerWorkUnit, slowdown: profile.slowdown }
-  if (profile.kind === 'batch') return { kind: 'iterative', fixedSeconds: untable(profile.baseSeconds), stepSeconds: untable(profile.secondsPerWorkUnit) }
-  const { cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillExchangeSecondsPerToken, prefillSecondsPerTokenSquared } = profile
+  if (profile.kind === 'shared')
+    return { kind: 'shared', baseSeconds: profile.baseSeconds, secondsPerWorkUnit: profile.secondsPerWorkUnit, slowdown: profile.slowdown }
+  if (profile.kind === 'batch')
+    return { kind: 'iterative', fixedSeconds: untable(profile.baseSeconds), stepSeconds: untable(profile.secondsPerWorkUnit) }
+  const {
+    cacheSecondsPerToken,
+    prefillBaseSeconds,
+    prefillMemorySeconds,
+    prefillSecondsPerToken,
+    prefillExchangeSecondsPerToken,
+    prefillSecondsPerTokenSquared,
+  } = profile
   return {
-    kind: 'token', memorySeconds: untable(profile.memorySeconds), arithmeticSeconds: untable(profile.arithmeticSeconds), overheadSeconds: untable(profile.overheadSeconds),
-    cacheSecondsPerToken, prefillBaseSeconds, prefillMemorySeconds, prefillSecondsPerToken, prefillExchangeSecondsPerToken, prefillSecondsPerTokenSquared,
+    kind: 'token',
+    memorySeconds: untable(profile.memorySeconds),
+    arithmeticSeconds: untable(profile.arithmeticSeconds),
+    overheadSeconds: untable(profile.overheadSeconds),
+    cacheSecondsPerToken,
+    prefillBaseSeconds,
+    prefillMemorySeconds,
+    prefillSecondsPerToken,
+    prefillExchangeSecondsPerToken,
+    prefillSecondsPerTokenSquared,
   }
 }
 

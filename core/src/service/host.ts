@@ -16,7 +16,13 @@ export interface Group {
  * @param sequences side by side in a replica, each with its memory
  * @example four devices, 2 a replica: { machines: 1, replicas: 2, boundBy: 'devices' }; 8 a replica: { machines: 2, replicas: 1, … }
  */
-export function groupOf({ host = {} }: Pick<Service, 'host'>, model: Model, machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, sequences: number): Group {
+export function groupOf(
+  { host = {} }: Pick<Service, 'host'>,
+  model: Model,
+  machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>,
+  devices: number,
+  sequences: number,
+): Group {
   const onCores = model.kind === 'cpu'
   if (!onCores && devices > machine.devices) return { machines: Math.ceil(devices / machine.devices), replicas: 1, boundBy: 'devices' }
   const memoryBytes = host.memoryBytes ?? (onCores ? cpuBytes(model, sequences) : 0)
@@ -30,7 +36,8 @@ export function groupOf({ host = {} }: Pick<Service, 'host'>, model: Model, mach
   return { machines: 1, replicas: Math.max(1, replicas), boundBy }
 }
 
-const timesIn = (has: number | undefined, each: number) => (has === undefined || each === 0 ? Infinity : has === each ? 1 : Math.floor(has / each + 1e-9))
+const timesIn = (has: number | undefined, each: number) =>
+  has === undefined || each === 0 ? Infinity : has === each ? 1 : Math.floor(has / each + 1e-9)
 
 /** Host memory of a replica of a CPU model with so many requests side by side. */
 export function cpuBytes(model: CpuModel, sequences: number): number {
@@ -38,7 +45,10 @@ export function cpuBytes(model: CpuModel, sequences: number): number {
 }
 
 /** Cores and memory that one replica of a CPU model may use: what its service gives it, else those of the host. */
-export function cpuRoom({ host }: Pick<Service, 'host'>, { hostCores, hostMemoryBytes }: Machine): { cores: number; memoryBytes: number } | undefined {
+export function cpuRoom(
+  { host }: Pick<Service, 'host'>,
+  { hostCores, hostMemoryBytes }: Machine,
+): { cores: number; memoryBytes: number } | undefined {
   if (hostCores === undefined || hostMemoryBytes === undefined) return undefined
   return { cores: host?.cores ?? hostCores, memoryBytes: host?.memoryBytes ?? hostMemoryBytes }
 }

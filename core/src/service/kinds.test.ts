@@ -14,11 +14,29 @@ const variant: Variant = { name: 'plain', weightBits: 16, cacheBits: 16, arithme
 const assumptions = skerrySound.assumptions
 const base = skerrySound.machines.find((m) => m.name === 'Northquay headland')!
 const machine = (parts: Partial<Machine> = {}): Machine => ({ ...base, ...parts })
-const service = (parts: Partial<Service> = {}): Service => ({ name: 's', model: 'm', routing: 'least-busy', search: { sequences: [8] }, ...parts })
+const service = (parts: Partial<Service> = {}): Service => ({
+  name: 's',
+  model: 'm',
+  routing: 'least-busy',
+  search: { sequences: [8] },
+  ...parts,
+})
 const avocet: Model = {
-  kind: 'experts', name: 'm', parameters: 40e9, activeParameters: 13e9, experts: 8, expertsPerToken: 2, layers: 32, width: 4096, keyValueHeads: 8, headSize: 128, contextTokens: 32_768, variants: [variant],
+  kind: 'experts',
+  name: 'm',
+  parameters: 40e9,
+  activeParameters: 13e9,
+  experts: 8,
+  expertsPerToken: 2,
+  layers: 32,
+  width: 4096,
+  keyValueHeads: 8,
+  headSize: 128,
+  contextTokens: 32_768,
+  variants: [variant],
 }
-const place = (model: Model, m: Machine, devices: number, s = service(), v = model.variants[0]): Fit => fit(skerrySound, s, model, v, m, devices)
+const place = (model: Model, m: Machine, devices: number, s = service(), v = model.variants[0]): Fit =>
+  fit(skerrySound, s, model, v, m, devices)
 const profile = (f: Fit, sequences = 8) => {
   if (!f.fits) throw new Error(misfitSentence(f.misfit))
   return f.profile({ sequences })
@@ -26,7 +44,8 @@ const profile = (f: Fit, sequences = 8) => {
 const why = (f: Fit) => (f.fits ? 'fits' : misfitSentence(f.misfit).replaceAll(/[\u00a0\u202f]/g, ' '))
 
 const GIVEN: Model = { kind: 'given', name: 'given', variants: [] }
-const groupOf = (machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, host: Service['host'] = {}) => groupOfService({ host }, GIVEN, machine, devices, 1)
+const groupOf = (machine: Pick<Machine, 'devices' | 'hostCores' | 'hostMemoryBytes'>, devices: number, host: Service['host'] = {}) =>
+  groupOfService({ host }, GIVEN, machine, devices, 1)
 
 describe('a mixture of experts', () => {
   it('divides into what all share and what experts hold', () => {
@@ -55,7 +74,17 @@ describe('a mixture of experts', () => {
 })
 
 describe('models of operations', () => {
-  const image = (parts: object): Model => ({ kind: 'iterative', name: 'm', parameters: 2e9, fixedOperations: 4e12, operationsPerStep: 12e12, activationBytesPerItem: 6e9, variants: [variant], ...parts }) as Model // a test's union by hand
+  const image = (parts: object): Model =>
+    ({
+      kind: 'iterative',
+      name: 'm',
+      parameters: 2e9,
+      fixedOperations: 4e12,
+      operationsPerStep: 12e12,
+      activationBytesPerItem: 6e9,
+      variants: [variant],
+      ...parts,
+    }) as Model // a test's union by hand
   it('an iterative one reads its weights in every step', () => {
     const p = profile(place(image({}), machine(), 1))
     if (p.kind !== 'batch') throw new Error('expected batches')
@@ -81,7 +110,17 @@ describe('models of operations', () => {
 })
 
 describe('a plain CPU model', () => {
-  const model: Model = { kind: 'cpu', name: 'm', baseSeconds: 0.04, secondsPerUnit: 0.01, coresPerRequest: 2, memoryBytes: 3e9, memoryBytesPerRequest: 0.5e9, slowdown: 0.1, variants: [{ name: 'plain' }] }
+  const model: Model = {
+    kind: 'cpu',
+    name: 'm',
+    baseSeconds: 0.04,
+    secondsPerUnit: 0.01,
+    coresPerRequest: 2,
+    memoryBytes: 3e9,
+    memoryBytesPerRequest: 0.5e9,
+    slowdown: 0.1,
+    variants: [{ name: 'plain' }],
+  }
   const host = machine({ hostCores: 16, coreSpeed: 2, hostMemoryBytes: 64e9 })
   it('runs on the cores of the host, at their speed, as many as they bear', () => {
     const f = place(model, host, 1)
@@ -108,26 +147,44 @@ describe('what a replica takes of its host', () => {
   it('does not fit where one alone takes more than there is, or nobody knows what there is', () => {
     const service = { name: 's', routing: 'least-busy' as const }
     expect(hostMisfit({ ...service, host: { cores: 40 } }, four)).toEqual({ kind: 'host-cores', needed: 40, hostCores: 32 })
-    expect(hostMisfit({ ...service, host: { memoryBytes: 130e9 } }, four)).toEqual({ kind: 'host-memory', neededBytes: 130e9, hostBytes: 128e9 })
+    expect(hostMisfit({ ...service, host: { memoryBytes: 130e9 } }, four)).toEqual({
+      kind: 'host-memory',
+      neededBytes: 130e9,
+      hostBytes: 128e9,
+    })
     expect(hostMisfit({ ...service, host: { cores: 1 } }, { ...four, hostCores: undefined })).toEqual({ kind: 'no-host' })
     expect(hostMisfit({ ...service, host: { cores: 32 } }, four)).toBeUndefined()
-    expect(misfitSentence({ kind: 'host-cores', needed: 40, hostCores: 32 })).toBe('a replica takes 40.0 cores of the host, the machine has 32.0')
+    expect(misfitSentence({ kind: 'host-cores', needed: 40, hostCores: 32 })).toBe(
+      'a replica takes 40.0 cores of the host, the machine has 32.0',
+    )
   })
 })
 
 describe('a replica over several hosts', () => {
   const dense: Model = { ...avocet, kind: 'dense', variants: [variant] } as Model // the fields of experts do no harm here
-  const two = machine({ devices: 2, memoryBytesPerDevice: 48e9, linkBytesPerSecond: 400e9, hopSeconds: 4e-6, hostLinkBytesPerSecond: 25e9, hostHopSeconds: 2e-5 })
+  const two = machine({
+    devices: 2,
+    memoryBytesPerDevice: 48e9,
+    linkBytesPerSecond: 400e9,
+    hopSeconds: 4e-6,
+    hostLinkBytesPerSecond: 25e9,
+    hostHopSeconds: 2e-5,
+  })
   it('takes whole machines, and adds up inside each and then between them', () => {
     const p = profile(place(dense, two, 4))
     if (p.kind !== 'token') throw new Error('expected tokens')
-    expect(p.overheadSeconds[8]).toBeCloseTo(assumptions.launchSeconds + 32 * 2 * (2 * 4e-6 + (8 * 4096 * 2) / 400e9 + 2 * 2e-5 + (8 * 4096 * 2) / 25e9), 12)
+    expect(p.overheadSeconds[8]).toBeCloseTo(
+      assumptions.launchSeconds + 32 * 2 * (2 * 4e-6 + (8 * 4096 * 2) / 400e9 + 2 * 2e-5 + (8 * 4096 * 2) / 25e9),
+      12,
+    )
     expect(why(place(dense, two, 3))).toBe('3 devices are not whole machines of 2')
     expect(groupOf(two, 4)).toEqual({ machines: 2, replicas: 1, boundBy: 'devices' })
     expect(groupOf(two, 1)).toEqual({ machines: 1, replicas: 2, boundBy: 'devices' })
   })
   it('only where a link between hosts is known, and in splits that are allowed', () => {
-    expect(why(place(dense, { ...machine({ devices: 2 }), hostLinkBytesPerSecond: undefined } as Machine, 4))).toMatch(/has 2 and no link to others is known/)
+    expect(why(place(dense, { ...machine({ devices: 2 }), hostLinkBytesPerSecond: undefined } as Machine, 4))).toMatch(
+      /has 2 and no link to others is known/,
+    )
     expect(why(place(dense, machine({ splits: [1, 8] }), 2))).toBe('a replica over 2 devices; the machine splits into 1, 8')
   })
 })
@@ -137,11 +194,35 @@ describe('ceilings, licence, quality and context', () => {
   it.each<[string, Partial<Machine>, Partial<Service>, Partial<Variant>, RegExp]>([
     ['files too large', { ceilings: { packageBytes: 10e9 } }, {}, {}, /its files are 82.0 GB, the offer takes 10.0 GB at most/],
     ['no accelerator', { ceilings: { accelerator: false } }, {}, {}, /no accelerator behind this offer/],
-    ['a licence that forbids', {}, { search: { sequences: [8], licensedForProduction: true } }, { licence: { production: false, note: 'research only' } }, /forbids production: research only/],
-    ['no licence at all', {}, { search: { sequences: [8], licensedForProduction: true } }, {}, /nothing says that its licence allows production/],
-    ['a floor that is not cleared for sure', {}, { search: { sequences: [8], qualityFloor: 0.8 } }, { quality: { score: 0.82, samples: 200 } }, /lies between .* the floor is 80.0 %: undecided below 1 537 samples/],
+    [
+      'a licence that forbids',
+      {},
+      { search: { sequences: [8], licensedForProduction: true } },
+      { licence: { production: false, note: 'research only' } },
+      /forbids production: research only/,
+    ],
+    [
+      'no licence at all',
+      {},
+      { search: { sequences: [8], licensedForProduction: true } },
+      {},
+      /nothing says that its licence allows production/,
+    ],
+    [
+      'a floor that is not cleared for sure',
+      {},
+      { search: { sequences: [8], qualityFloor: 0.8 } },
+      { quality: { score: 0.82, samples: 200 } },
+      /lies between .* the floor is 80.0 %: undecided below 1 537 samples/,
+    ],
     ['no score', {}, { search: { sequences: [8], qualityFloor: 0.8 } }, {}, /no quality score/],
-    ['a context that the cache can not hold once', {}, { limits: { contextTokens: 600_000 } }, {}, /one request may have 600 000; needs 2 devices/],
+    [
+      'a context that the cache can not hold once',
+      {},
+      { limits: { contextTokens: 600_000 } },
+      {},
+      /one request may have 600 000; needs 2 devices/,
+    ],
   ])('%s', (_, m, s, v, words) => expect(why(place(model, machine(m), 1, service(s), { ...model.variants[0], ...v }))).toMatch(words))
 })
 
@@ -169,10 +250,26 @@ describe('bits', () => {
     expect(bytesPerWeight({ bytesPerWeight: 1.02 })).toBe(1.02)
   })
   it.each<[string, (plan: Plan) => void, RegExp]>([
-    ['stated twice', (p) => Object.assign(p.models[0].variants[0], { bytesPerWeight: 2 }), /bytesPerWeight: must be left out: "weightBits" says it already/],
-    ['not at all', (p) => delete p.models[0].variants[0].weightBits, /weightBits: is missing; a model of kind "dense" needs it or "bytesPerWeight"/],
-    ['experts that can not be', (p) => p.models.push({ ...avocet, name: 'other', activeParameters: 1e9 } as Model), /activeParameters is 1000000000: it must be at least 10000000000/],
-    ['a combination left out that is not there', (p) => Object.assign(p.services[0].search!, { without: [{ machine: 'nowhere' }] }), /without\[0\].machine is "nowhere"/],
+    [
+      'stated twice',
+      (p) => Object.assign(p.models[0].variants[0], { bytesPerWeight: 2 }),
+      /bytesPerWeight: must be left out: "weightBits" says it already/,
+    ],
+    [
+      'not at all',
+      (p) => delete p.models[0].variants[0].weightBits,
+      /weightBits: is missing; a model of kind "dense" needs it or "bytesPerWeight"/,
+    ],
+    [
+      'experts that can not be',
+      (p) => p.models.push({ ...avocet, name: 'other', activeParameters: 1e9 } as Model),
+      /activeParameters is 1000000000: it must be at least 10000000000/,
+    ],
+    [
+      'a combination left out that is not there',
+      (p) => Object.assign(p.services[0].search!, { without: [{ machine: 'nowhere' }] }),
+      /without\[0\].machine is "nowhere"/,
+    ],
   ])('%s is said', (_, change, words) => {
     const plan = structuredClone(skerrySound)
     change(plan)

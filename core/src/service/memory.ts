@@ -36,8 +36,14 @@ export function needsOf(model: Exclude<Model, { kind: 'cpu' }>, bits: Bits | und
   if (model.kind === 'given') return { weightBytes: model.weightBytes ?? 0, activationBytes: 0, cacheBytesPerToken: 0, bytesPerItem: 0 }
   const weightBytes = model.parameters * (bits?.bytesPerWeight ?? 0)
   const activationBytes = model.activationBytes ?? 0
-  if (model.kind === 'work' || model.kind === 'iterative') return { weightBytes, activationBytes, cacheBytesPerToken: 0, bytesPerItem: model.activationBytesPerItem ?? 0 }
-  return { weightBytes, activationBytes, cacheBytesPerToken: cachePerToken(model, bits?.bytesPerCacheElement ?? 0, devicesOfLayer), bytesPerItem: 0 }
+  if (model.kind === 'work' || model.kind === 'iterative')
+    return { weightBytes, activationBytes, cacheBytesPerToken: 0, bytesPerItem: model.activationBytesPerItem ?? 0 }
+  return {
+    weightBytes,
+    activationBytes,
+    cacheBytesPerToken: cachePerToken(model, bits?.bytesPerCacheElement ?? 0, devicesOfLayer),
+    bytesPerItem: 0,
+  }
 }
 
 /**
@@ -49,7 +55,11 @@ export function memorySplit(needs: Needs, machine: Machine, devices: number, ass
   const reserveBytes = devices * assumptions.reserveBytesPerDevice
   const cacheBytes = totalBytes * assumptions.memoryShare - needs.weightBytes - reserveBytes - needs.activationBytes
   return {
-    ...needs, totalBytes, reserveBytes, cacheBytes, withheldBytes: totalBytes * (1 - assumptions.memoryShare),
+    ...needs,
+    totalBytes,
+    reserveBytes,
+    cacheBytes,
+    withheldBytes: totalBytes * (1 - assumptions.memoryShare),
     cacheTokens: needs.cacheBytesPerToken > 0 ? Math.max(0, Math.floor(cacheBytes / needs.cacheBytesPerToken)) : 0,
   }
 }

@@ -82,20 +82,31 @@ export function decodeStepSeconds(profile: TokenProfile, n: number, k: number): 
 /** Seconds of one prefill step over prompts with the given sum and sum of squares. */
 export function prefillStepSeconds(profile: TokenProfile, sum: number, sumOfSquares: number): number {
   const stream = Math.max(profile.prefillMemorySeconds, profile.prefillSecondsPerToken * sum)
-  return profile.prefillBaseSeconds + stream + profile.prefillExchangeSecondsPerToken * sum + profile.prefillSecondsPerTokenSquared * sumOfSquares
+  return (
+    profile.prefillBaseSeconds +
+    stream +
+    profile.prefillExchangeSecondsPerToken * sum +
+    profile.prefillSecondsPerTokenSquared * sumOfSquares
+  )
 }
 
 /**
  * Seconds of one step in which n sequences (0…maxSequences) with k cached tokens decode and `chunk` prompt tokens are
  * taken: max(M[t] + m1·k, C[n] + P1·chunk) + O[n] + Px·chunk + P2·squares, t = n, or n + chunk for a mixture of experts. M and
- * O are taken at n = 1 when nothing decodes (M of experts at t = chunk), C is then 0. `squares` is Σ (after² − before²) over the prompts, of the tokens of each that are in the cache: over a whole
+ * O are taken at n = 1 when nothing decodes (M of experts at t = chunk), C is then 0. `squares` is Σ (after² − before²) over the prompts,
+ * of the tokens of each that are in the cache: over a whole
  * prompt its chunks add up to p², however it is cut.
  */
 export function mixedStepSeconds(profile: TokenProfile, n: number, k: number, chunk: number, squares: number): number {
   const row = n === 0 ? 1 : n
   const memory = mixedReadSeconds(profile, n, chunk) + profile.cacheSecondsPerToken * k
   const arithmetic = (n === 0 ? 0 : profile.arithmeticSeconds[n]) + profile.prefillSecondsPerToken * chunk
-  return Math.max(memory, arithmetic) + profile.overheadSeconds[row] + profile.prefillExchangeSecondsPerToken * chunk + profile.prefillSecondsPerTokenSquared * squares
+  return (
+    Math.max(memory, arithmetic) +
+    profile.overheadSeconds[row] +
+    profile.prefillExchangeSecondsPerToken * chunk +
+    profile.prefillSecondsPerTokenSquared * squares
+  )
 }
 
 /** M[t] of a mixed step: seconds to read the weights for n decoding sequences and `chunk` prompt tokens. */

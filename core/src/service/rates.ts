@@ -25,15 +25,25 @@ export interface Rates {
 export const ACTIVATION_BYTES = 2
 
 /** @param arithmeticPerSecond of one device, at the bits that reckon */
-export function ratesOf(machine: Machine, devices: number, variant: Variant, arithmeticPerSecond: number, assumptions: Assumptions, split: Split = 'heads'): Rates {
+export function ratesOf(
+  machine: Machine,
+  devices: number,
+  variant: Variant,
+  arithmeticPerSecond: number,
+  assumptions: Assumptions,
+  split: Split = 'heads',
+): Rates {
   const share = efficiencies(variant, assumptions)
   return {
     bytesPerSecond: devices * machine.bandwidthBytesPerSecond * share.memory,
     operationsPerSecond: devices * arithmeticPerSecond * share.arithmetic,
     launchSeconds: assumptions.launchSeconds,
-    ...layoutOf(machine, devices), split,
-    hopSeconds: machine.hopSeconds ?? 0, linkBytesPerSecond: machine.linkBytesPerSecond ?? Infinity,
-    hostHopSeconds: machine.hostHopSeconds ?? 0, hostLinkBytesPerSecond: machine.hostLinkBytesPerSecond ?? Infinity,
+    ...layoutOf(machine, devices),
+    split,
+    hopSeconds: machine.hopSeconds ?? 0,
+    linkBytesPerSecond: machine.linkBytesPerSecond ?? Infinity,
+    hostHopSeconds: machine.hostHopSeconds ?? 0,
+    hostLinkBytesPerSecond: machine.hostLinkBytesPerSecond ?? Infinity,
   }
 }
 
@@ -53,7 +63,10 @@ export function devicesOfLayer({ perHost, hosts }: { perHost: number; hosts: num
  */
 export function exchangeSeconds(bytes: number, rates: Rates): number {
   const hosts = rates.split === 'layers' ? 1 : rates.hosts
-  return addUp(rates.perHost, bytes, rates.hopSeconds, rates.linkBytesPerSecond) + addUp(hosts, bytes, rates.hostHopSeconds, rates.hostLinkBytesPerSecond)
+  return (
+    addUp(rates.perHost, bytes, rates.hopSeconds, rates.linkBytesPerSecond) +
+    addUp(hosts, bytes, rates.hostHopSeconds, rates.hostLinkBytesPerSecond)
+  )
 }
 
 function addUp(members: number, bytes: number, hopSeconds: number, bytesPerSecond: number): number {

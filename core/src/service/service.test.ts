@@ -71,7 +71,14 @@ describe('a given profile', () => {
   it('is taken for the machine that it names, with the limits of the configuration', () => {
     const fitting = fit(plan, eyes, turnstone, turnstone.variants[0], machine('Northquay stack'), 1)
     const made = fitting.fits ? fitting.profile({ sequences: 4 }) : undefined
-    expect(made).toEqual({ kind: 'batch', source: 'given', baseSeconds: table(0.06, 4), secondsPerWorkUnit: table({ base: 0, perSequence: 0.0042 }, 4), maxBatch: 4, windowSeconds: 0.05 })
+    expect(made).toEqual({
+      kind: 'batch',
+      source: 'given',
+      baseSeconds: table(0.06, 4),
+      secondsPerWorkUnit: table({ base: 0, perSequence: 0.0042 }, 4),
+      maxBatch: 4,
+      windowSeconds: 0.05,
+    })
     if (made?.kind === 'batch') expect(batchSeconds(made, 3, 20)).toBeCloseTo(0.06 + 0.0042 * 60, 12)
   })
 

@@ -11,17 +11,65 @@ import { fit } from './fit.ts'
 import { decodeStepSeconds, mixedStepSeconds, prefillStepSeconds, type TokenProfile } from './profile.ts'
 
 const base = smallPlan(new RandomStream(1, 'several'), 1)
-const plan = { ...base, assumptions: { ...base.assumptions, memoryEfficiency: 0.5, arithmeticEfficiency: 0.5, launchSeconds: 0.001, memoryShare: 1, reserveBytesPerDevice: 0 } }
+const plan = {
+  ...base,
+  assumptions: {
+    ...base.assumptions,
+    memoryEfficiency: 0.5,
+    arithmeticEfficiency: 0.5,
+    launchSeconds: 0.001,
+    memoryShare: 1,
+    reserveBytesPerDevice: 0,
+  },
+}
 const [service] = plan.services
 /** 40 layers of width 5,120: 40 query heads and 8 key-value heads of 128. */
-const dense: TokenModel = { kind: 'dense', name: 'Curlew', parameters: 14e9, layers: 40, width: 5120, keyValueHeads: 8, headSize: 128, contextTokens: 8192, variants: [{ name: '16-bit', bytesPerWeight: 2, bytesPerCacheElement: 2, arithmeticBits: 16 }] }
-const experts: ExpertsModel = { ...dense, kind: 'experts', name: 'Avocet', parameters: 40e9, activeParameters: 10e9, experts: 8, expertsPerToken: 2 }
+const dense: TokenModel = {
+  kind: 'dense',
+  name: 'Curlew',
+  parameters: 14e9,
+  layers: 40,
+  width: 5120,
+  keyValueHeads: 8,
+  headSize: 128,
+  contextTokens: 8192,
+  variants: [{ name: '16-bit', bytesPerWeight: 2, bytesPerCacheElement: 2, arithmeticBits: 16 }],
+}
+const experts: ExpertsModel = {
+  ...dense,
+  kind: 'experts',
+  name: 'Avocet',
+  parameters: 40e9,
+  activeParameters: 10e9,
+  experts: 8,
+  expertsPerToken: 2,
+}
 /** Reaches 1 TB/s and 100 T/s a device. */
 const machine: Machine = {
-  name: 'quad', provider: 'Tarn', region: 'north', device: 'Gabbro 48', devices: 4, memoryBytesPerDevice: 48e9, bandwidthBytesPerSecond: 2e12, arithmeticPerSecond: { '16': 2e14 },
-  linkBytesPerSecond: 16e9, hopSeconds: 5e-6, hostLinkBytesPerSecond: 4e9, hostHopSeconds: 2e-5, pricePerHour: 1, stock: 8,
+  name: 'quad',
+  provider: 'Tarn',
+  region: 'north',
+  device: 'Gabbro 48',
+  devices: 4,
+  memoryBytesPerDevice: 48e9,
+  bandwidthBytesPerSecond: 2e12,
+  arithmeticPerSecond: { '16': 2e14 },
+  linkBytesPerSecond: 16e9,
+  hopSeconds: 5e-6,
+  hostLinkBytesPerSecond: 4e9,
+  hostHopSeconds: 2e-5,
+  pricePerHour: 1,
+  stock: 8,
 }
-const fitOf = (model: Model, devices: number, more: Partial<Service> = {}, on: Partial<Machine> = {}) => fit({ ...plan, machines: [{ ...machine, ...on }] }, { ...service, model: model.name, limits: {}, ...more }, model, model.variants[0], { ...machine, ...on }, devices)
+const fitOf = (model: Model, devices: number, more: Partial<Service> = {}, on: Partial<Machine> = {}) =>
+  fit(
+    { ...plan, machines: [{ ...machine, ...on }] },
+    { ...service, model: model.name, limits: {}, ...more },
+    model,
+    model.variants[0],
+    { ...machine, ...on },
+    devices,
+  )
 function profileOf(...of: Parameters<typeof fitOf>): TokenProfile {
   const fitting = fitOf(...of)
   const made = fitting.fits ? fitting.profile({ sequences: 32 }) : undefined
@@ -39,13 +87,19 @@ describe('exchange between devices', () => {
     expect(prefillStepSeconds(p, 2000, 2000 * 2000)).toBeCloseTo(first, 9)
     const record = simulate(makeRequests([[0, 2000, 5]]), rules(1, { profile: p }))
     expect(record.firstToken[0]).toBeCloseTo(first, 9)
-    expect(record.end[0]).toBeCloseTo(first + 4 * (0.001 + 28e9 / 4e12 + 80 * (4 * 5e-6 + (1.5 * 10_240) / 16e9)) + (163_840 / 4e12) * (2001 + 2002 + 2003 + 2004), 9)
+    expect(record.end[0]).toBeCloseTo(
+      first + 4 * (0.001 + 28e9 / 4e12 + 80 * (4 * 5e-6 + (1.5 * 10_240) / 16e9)) + (163_840 / 4e12) * (2001 + 2002 + 2003 + 2004),
+      9,
+    )
   })
 
   it('depends on the link: 2 GB/s against 200', () => {
     const slow = profileOf(dense, 4, {}, { linkBytesPerSecond: 2e9 })
     const quick = profileOf(dense, 4, {}, { linkBytesPerSecond: 200e9 })
-    expect(prefillStepSeconds(slow, 1000, 1e6) - prefillStepSeconds(quick, 1000, 1e6)).toBeCloseTo(80 * 1.5 * 10_240_000 * (1 / 2e9 - 1 / 200e9), 9)
+    expect(prefillStepSeconds(slow, 1000, 1e6) - prefillStepSeconds(quick, 1000, 1e6)).toBeCloseTo(
+      80 * 1.5 * 10_240_000 * (1 / 2e9 - 1 / 200e9),
+      9,
+    )
   })
 
   it('is a tree inside a host and one between hosts, each with its own hops and link', () => {
@@ -90,7 +144,8 @@ describe('heads', () => {
     expect(profileOf(many, 16).cacheSecondsPerToken).toBeCloseTo((2 * 40 * 128 * 2 * 16) / 16e12, 18)
   })
 
-  it('of a compressed cache are all on every device', () => expect(fitOf({ ...dense, cacheBytesPerToken: 70_000 }, 4).memory?.cacheBytesPerToken).toBe(280_000))
+  it('of a compressed cache are all on every device', () =>
+    expect(fitOf({ ...dense, cacheBytesPerToken: 70_000 }, 4).memory?.cacheBytesPerToken).toBe(280_000))
 })
 
 describe('a replica over two machines, split by layers', () => {
@@ -116,8 +171,17 @@ describe('a replica over two machines, split by layers', () => {
   })
 
   it('is tried by a search beside the other way, where a replica lies over several machines', () => {
-    const tried = { ...plan, models: [dense], machines: [machine], services: [{ ...service, model: dense.name, limits: {}, search: { sequences: [8], devices: [4, 8], splits: ['layers' as const] } }] }
-    expect(enumerate(tried, tried.services[0]).map((c) => [c.devices, c.setting])).toEqual([[4, null], [8, null], [8, { split: 'layers' }]])
+    const tried = {
+      ...plan,
+      models: [dense],
+      machines: [machine],
+      services: [{ ...service, model: dense.name, limits: {}, search: { sequences: [8], devices: [4, 8], splits: ['layers' as const] } }],
+    }
+    expect(enumerate(tried, tried.services[0]).map((c) => [c.devices, c.setting])).toEqual([
+      [4, null],
+      [8, null],
+      [8, { split: 'layers' }],
+    ])
   })
 
   it('is not for layers that do not divide', () => {
@@ -131,8 +195,14 @@ describe('chunks of prompts of a mixture of experts', () => {
     const p = profileOf(experts, 4, { limits: { prompts: 'interleaved', stepTokens: 64 } })
     // Shared and all experts: (40 − 10)/(1 − 2/8) = 40 billion are experts, none is shared.
     const touched = (t: number) => 40e9 * (1 - 0.75 ** t)
-    expect(mixedStepSeconds(p, 2, 0, 30, 0) - p.overheadSeconds[2]).toBeCloseTo((touched(32) * 2) / 4e12 + p.prefillExchangeSecondsPerToken * 30, 9)
-    expect(mixedStepSeconds(p, 0, 0, 3, 0) - p.overheadSeconds[1]).toBeCloseTo((touched(3) * 2) / 4e12 + p.prefillExchangeSecondsPerToken * 3, 9)
+    expect(mixedStepSeconds(p, 2, 0, 30, 0) - p.overheadSeconds[2]).toBeCloseTo(
+      (touched(32) * 2) / 4e12 + p.prefillExchangeSecondsPerToken * 30,
+      9,
+    )
+    expect(mixedStepSeconds(p, 0, 0, 3, 0) - p.overheadSeconds[1]).toBeCloseTo(
+      (touched(3) * 2) / 4e12 + p.prefillExchangeSecondsPerToken * 3,
+      9,
+    )
     expect(mixedStepSeconds(p, 2, 0, 0, 0)).toBe(decodeStepSeconds(p, 2, 0))
     expect(profileOf(dense, 4, { limits: { prompts: 'interleaved' } }).mixedMemorySeconds).toBeUndefined()
   })

@@ -13,7 +13,9 @@ export interface Bits {
  *
  * @example bytesPerWeight({ weightBits: 4, groupSize: 32, scaleBits: 16 }) // 0.5625
  */
-export function bytesPerWeight(variant: Pick<Variant, 'bytesPerWeight' | 'weightBits' | 'groupSize' | 'scaleBits' | 'zeroPointBits'>): number | undefined {
+export function bytesPerWeight(
+  variant: Pick<Variant, 'bytesPerWeight' | 'weightBits' | 'groupSize' | 'scaleBits' | 'zeroPointBits'>,
+): number | undefined {
   const { weightBits, groupSize, scaleBits = 0, zeroPointBits = 0 } = variant
   if (variant.bytesPerWeight !== undefined || weightBits === undefined) return variant.bytesPerWeight
   return (weightBits + (groupSize === undefined ? 0 : (scaleBits + zeroPointBits) / groupSize)) / 8
@@ -36,7 +38,10 @@ export function bitsOf(variant: Variant, needsCache: boolean): Bits {
 
 /** Shares of a machine's rates that a variant reaches: those of its format, or the plan's. */
 export function efficiencies(variant: Variant, assumptions: Assumptions): { memory: number; arithmetic: number } {
-  return { memory: variant.efficiency?.memory ?? assumptions.memoryEfficiency, arithmetic: variant.efficiency?.arithmetic ?? assumptions.arithmeticEfficiency }
+  return {
+    memory: variant.efficiency?.memory ?? assumptions.memoryEfficiency,
+    arithmetic: variant.efficiency?.arithmetic ?? assumptions.arithmeticEfficiency,
+  }
 }
 
 /** Bytes of a variant's files, which a start reads and loads: as stated, or its weights as they are reckoned. */

@@ -8,7 +8,7 @@ export function clockSeconds(text: string): number {
 
 /** A time of day to the minute; whole days are taken off. @example clockText(27_000) // '07:30' */
 export function clockText(seconds: number): string {
-  const minutes = Math.round(((((seconds % DAY_SECONDS) + DAY_SECONDS) % DAY_SECONDS) / 60)) % 1440
+  const minutes = Math.round((((seconds % DAY_SECONDS) + DAY_SECONDS) % DAY_SECONDS) / 60) % 1440
   return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
 }
 

@@ -2,7 +2,23 @@
 export type FigureKind = 'count' | 'number' | 'duration' | 'percent' | 'rate' | 'factor'
 
 const DURATION_SECONDS: Record<string, number> = {
-  µs: 1e-6, us: 1e-6, ms: 1e-3, s: 1, sec: 1, second: 1, seconds: 1, min: 60, m: 60, minute: 60, minutes: 60, h: 3600, hour: 3600, hours: 3600, d: 86_400, day: 86_400, days: 86_400,
+  µs: 1e-6,
+  us: 1e-6,
+  ms: 1e-3,
+  s: 1,
+  sec: 1,
+  second: 1,
+  seconds: 1,
+  min: 60,
+  m: 60,
+  minute: 60,
+  minutes: 60,
+  h: 3600,
+  hour: 3600,
+  hours: 3600,
+  d: 86_400,
+  day: 86_400,
+  days: 86_400,
 }
 
 /**
@@ -13,9 +29,18 @@ const DURATION_SECONDS: Record<string, number> = {
  * @example parseFigure('600 ms', 'duration') // 0.6
  */
 export function parseFigure(text: string, kind: FigureKind): number {
-  const tidy = text.trim().replace(/[\u2009\u00a0\u202f]/g, ' ').replace('−', '-').replace(/(\d) (?=\d{3}(\D|$))/g, '$1')
+  const tidy = text
+    .trim()
+    .replace(/[\u2009\u00a0\u202f]/g, ' ')
+    .replace('−', '-')
+    .replace(/(\d) (?=\d{3}(\D|$))/g, '$1')
   if (kind === 'duration') return parseDuration(tidy)
-  const bare = kind === 'percent' ? tidy.replace(/\s*%$/, '') : kind === 'rate' ? tidy.replace(/\s*(\/\s*s|a second|per second)$/, '') : tidy.replace(/\s*[×x]$/, '').replace(/^[×x]\s*/, '')
+  const bare =
+    kind === 'percent'
+      ? tidy.replace(/\s*%$/, '')
+      : kind === 'rate'
+        ? tidy.replace(/\s*(\/\s*s|a second|per second)$/, '')
+        : tidy.replace(/\s*[×x]$/, '').replace(/^[×x]\s*/, '')
   const value = plainNumber(bare)
   if (kind === 'percent') return value / 100
   if (kind === 'count') return Number.isInteger(value) ? value : NaN

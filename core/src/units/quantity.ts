@@ -8,17 +8,40 @@ export type QuantityKind = 'bytes' | 'byteRate' | 'operations' | 'hourly' | 'mon
 /** What was read, or a sentence that says what to type instead. */
 export type Reading = { value: number } | { complaint: string }
 
-const PREFIXES: Record<string, number> = { '': 1, k: 1e3, K: 1e3, M: 1e6, G: 1e9, T: 1e12, P: 1e15, Ki: 1024, Mi: 1024 * 1024, Gi: 1024 * 1024 * 1024, Ti: 1024 * 1024 * 1024 * 1024 }
+const PREFIXES: Record<string, number> = {
+  '': 1,
+  k: 1e3,
+  K: 1e3,
+  M: 1e6,
+  G: 1e9,
+  T: 1e12,
+  P: 1e15,
+  Ki: 1024,
+  Mi: 1024 * 1024,
+  Gi: 1024 * 1024 * 1024,
+  Ti: 1024 * 1024 * 1024 * 1024,
+}
 /** Counts in words: 14B parameters are 14 thousand million. */
 const SCALES: Record<string, number> = { '': 1, k: 1e3, K: 1e3, M: 1e6, B: 1e9, G: 1e9, T: 1e12 }
 
 const HINTS: Record<QuantityKind, string> = {
-  bytes: 'bytes such as 48 GB or 48 GiB', byteRate: 'bytes or bits a second such as 2 TB/s or 200 Gbit/s', operations: 'operations a second such as 180 T/s',
-  hourly: 'a price such as 1.30 /h', money: 'an amount such as 0.002', duration: 'a duration such as 90 s or 8 µs', percent: 'a percentage such as 70 %', count: 'a whole number', number: 'a number',
+  bytes: 'bytes such as 48 GB or 48 GiB',
+  byteRate: 'bytes or bits a second such as 2 TB/s or 200 Gbit/s',
+  operations: 'operations a second such as 180 T/s',
+  hourly: 'a price such as 1.30 /h',
+  money: 'an amount such as 0.002',
+  duration: 'a duration such as 90 s or 8 µs',
+  percent: 'a percentage such as 70 %',
+  count: 'a whole number',
+  number: 'a number',
   big: 'a number such as 14e9 or 14 B',
 }
 
-const tidy = (text: string) => text.trim().replace(/[\u2009\u00a0\u202f]/g, ' ').replace('−', '-')
+const tidy = (text: string) =>
+  text
+    .trim()
+    .replace(/[\u2009\u00a0\u202f]/g, ' ')
+    .replace('−', '-')
 
 /**
  * Reads a quantity as people type it. Bits and bytes are told apart by B and bit (or b): "25 GB/s" is 25e9, "25 Gbit/s"
@@ -75,7 +98,11 @@ function sized(text: string, kind: 'bytes' | 'byteRate'): Reading {
   if (bits) return { complaint: `Write GB for bytes; "${unit}" means bits.` }
   const whole = /^([kKMGTP]?i?)(B|bytes?)$/.exec(unit)
   if (whole && PREFIXES[whole[1]] !== undefined) return { value: number * PREFIXES[whole[1]] }
-  return { complaint: /^[kmgtp]?i?b$/i.test(unit) ? `Write ${unit[0].toUpperCase()}B for bytes${kind === 'byteRate' ? `, ${unit[0].toUpperCase()}bit for bits` : ''}: "${unit}" could be either.` : `Type ${HINTS[kind]}.` }
+  return {
+    complaint: /^[kmgtp]?i?b$/i.test(unit)
+      ? `Write ${unit[0].toUpperCase()}B for bytes${kind === 'byteRate' ? `, ${unit[0].toUpperCase()}bit for bits` : ''}: "${unit}" could be either.`
+      : `Type ${HINTS[kind]}.`,
+  }
 }
 
 const STEPS = ['', 'k', 'M', 'G', 'T', 'P']
@@ -94,7 +121,11 @@ function prefixed(value: number, unit: string): string {
   return `${exact(value / SIZES[step])}\u00a0${STEPS[step]}${unit}`.trimEnd()
 }
 
-/** A quantity with its normal unit, for a cell: exact to nine digits, so that it reads back as itself. @example showQuantity(51539607552, 'bytes') // '51.5396076 GB' */
+/**
+ * A quantity with its normal unit, for a cell: exact to nine digits, so that it reads back as itself.
+ *
+ * @example showQuantity(51539607552, 'bytes') // '51.5396076 GB'
+ */
 export function showQuantity(value: number, kind: QuantityKind): string {
   switch (kind) {
     case 'bytes':

@@ -45,6 +45,9 @@ function oneRun(seed: number): Float64Array {
   const requests = emptyRequests(at.length)
   requests.at.set(at)
   requests.input.set(drawSizes({ kind: 'exponential', mean: 1e6 }, at.length, new RandomStream(seed, 'coverage', 'service')))
-  const record = simulate(requests, rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 0, secondsPerWorkUnit: 1e-6 }), horizonSeconds: 2 * SECONDS }))
+  const record = simulate(
+    requests,
+    rules(1, { profile: batchProfile({ maxBatch: 1, baseSeconds: 0, secondsPerWorkUnit: 1e-6 }), horizonSeconds: 2 * SECONDS }),
+  )
   return finishedValues(record, 'latency', { classIndex: 0, fromSeconds: WARMUP_SECONDS, untilSeconds: SECONDS })
 }

@@ -42,8 +42,17 @@ function load(seed: number, ratePerSecond: number, service: DrawnSize, seconds: 
 
 /** A token replica that takes one prompt at a time, a microsecond a token: a single server. */
 const tokenServer = tokenProfile({
-  maxSequences: 1, cacheTokens: 2e9, requestTokens: 2e9, prefillBaseSeconds: 0, prefillMemorySeconds: 0, maxPrefillTokens: 2e9,
-  prefillSecondsPerToken: 1 / MICRO, prefillSecondsPerTokenSquared: 0, memorySeconds: table(0, 1), arithmeticSeconds: table(0, 1), overheadSeconds: table(0, 1),
+  maxSequences: 1,
+  cacheTokens: 2e9,
+  requestTokens: 2e9,
+  prefillBaseSeconds: 0,
+  prefillMemorySeconds: 0,
+  maxPrefillTokens: 2e9,
+  prefillSecondsPerToken: 1 / MICRO,
+  prefillSecondsPerTokenSquared: 0,
+  memorySeconds: table(0, 1),
+  arithmeticSeconds: table(0, 1),
+  overheadSeconds: table(0, 1),
 })
 /** The same through chunks of 50 ms, which are leapt over. */
 const chunkServer = { ...tokenServer, prompts: 'interleaved' as const, stepTokens: 50_000 }
@@ -54,7 +63,8 @@ const sharingServer = sharedProfile({ baseSeconds: 0, secondsPerWorkUnit: 1 / MI
 const SERVERS = { 'whole prompts': tokenServer, 'chunked prompts': chunkServer, 'fixed work': workServer }
 
 const counted = { classIndex: 0, fromSeconds: WARMUP, untilSeconds: Infinity }
-const reading = (record: RunRecord, measure: Measure, of: (sorted: Float64Array) => number | undefined, classIndex = 0) => of(finishedValues(record, measure, { ...counted, classIndex })) ?? NaN
+const reading = (record: RunRecord, measure: Measure, of: (sorted: Float64Array) => number | undefined, classIndex = 0) =>
+  of(finishedValues(record, measure, { ...counted, classIndex })) ?? NaN
 
 function share(record: RunRecord, outcome: number): number {
   let hit = 0
@@ -74,7 +84,8 @@ interface Queue {
   seconds?: number
 }
 
-const run = (seed: number, { rate, service, rules: ruleSet, seconds = SECONDS }: Queue) => simulate(load(seed, rate, service, seconds), { ...ruleSet, horizonSeconds: 2 * seconds })
+const run = (seed: number, { rate, service, rules: ruleSet, seconds = SECONDS }: Queue) =>
+  simulate(load(seed, rate, service, seconds), { ...ruleSet, horizonSeconds: 2 * seconds })
 const meanOf = (queue: Queue, measure: Measure) => (seed: number) => reading(run(seed, queue), measure, mean)
 
 /** Laws that are read off the same runs: a run is made once, whichever of them asks first. */
@@ -104,18 +115,40 @@ function mm1(server: ServerName, rho: number): Law[] {
 }
 
 function mmc(server: ServerName, c: number, rho: number): Law {
-  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: SERVERS[server], routing: 'shared-queue' }), seconds: SECONDS / 5 }
-  return { law: 'M/M/c', parameters: `${server}, c = ${c}, load ${rho}`, quantity: 'mean wait, s', exact: erlangC(c, c * rho) / (c - c * rho), simulate: meanOf(queue, 'wait') }
+  const queue = {
+    rate: c * rho,
+    service: exponential(1),
+    rules: rules(c, { profile: SERVERS[server], routing: 'shared-queue' }),
+    seconds: SECONDS / 5,
+  }
+  return {
+    law: 'M/M/c',
+    parameters: `${server}, c = ${c}, load ${rho}`,
+    quantity: 'mean wait, s',
+    exact: erlangC(c, c * rho) / (c - c * rho),
+    simulate: meanOf(queue, 'wait'),
+  }
 }
 
 /** Mean wait by Pollaczek and Khinchine: λ·E[S²] / (2(1 − ρ)). */
 function mg1(law: string, server: ServerName, rate: number, service: DrawnSize, first: number, second: number, words: string): Law {
-  return { law, parameters: `${server}, ${words}, load ${Number((rate * first).toFixed(3))}`, quantity: 'mean wait, s', exact: (rate * second) / (2 * (1 - rate * first)), simulate: meanOf({ rate, service, rules: rules(1, { profile: SERVERS[server] }) }, 'wait') }
+  return {
+    law,
+    parameters: `${server}, ${words}, load ${Number((rate * first).toFixed(3))}`,
+    quantity: 'mean wait, s',
+    exact: (rate * second) / (2 * (1 - rate * first)),
+    simulate: meanOf({ rate, service, rules: rules(1, { profile: SERVERS[server] }) }, 'wait'),
+  }
 }
 
 function mmck(c: number, k: number, rho: number): Law[] {
   const exact = finiteQueue(c, k, c * rho)
-  const queue = { rate: c * rho, service: exponential(1), rules: rules(c, { profile: workServer, routing: 'shared-queue', queueLimit: k - c }), seconds: SECONDS / 6 }
+  const queue = {
+    rate: c * rho,
+    service: exponential(1),
+    rules: rules(c, { profile: workServer, routing: 'shared-queue', queueLimit: k - c }),
+    seconds: SECONDS / 6,
+  }
   const parameters = `fixed work, c = ${c}, K = ${k}, load ${rho}`
   const laws = [
     { law: 'M/M/c/K', parameters, quantity: 'share refused', exact: exact.refused },
@@ -129,13 +162,30 @@ function mmck(c: number, k: number, rho: number): Law[] {
 
 function sharing(rho: number, service: DrawnSize, words: string): Law {
   const queue = { rate: rho, service, rules: rules(1, { profile: sharingServer }) }
-  return { law: 'Processor sharing', parameters: `side by side, ${words}, load ${rho}`, quantity: 'mean latency, s', exact: 1 / (1 - rho), simulate: meanOf(queue, 'latency') }
+  return {
+    law: 'Processor sharing',
+    parameters: `side by side, ${words}, load ${rho}`,
+    quantity: 'mean latency, s',
+    exact: 1 / (1 - rho),
+    simulate: meanOf(queue, 'latency'),
+  }
 }
 
 function bulk(b: number, rho: number): Law {
   const rate = b * rho
-  const queue = { rate, service: { kind: 'fixed' as const, value: 1 }, rules: rules(1, { profile: batchProfile({ maxBatch: b, baseSeconds: 1, secondsPerWorkUnit: 0 }) }), seconds: SECONDS / b }
-  return { law: 'M/D/1 in bulk', parameters: `batches of 1…${b}, load ${rho}`, quantity: 'mean wait, s', exact: lateBulkWait(rate, 1, b), simulate: meanOf(queue, 'wait') }
+  const queue = {
+    rate,
+    service: { kind: 'fixed' as const, value: 1 },
+    rules: rules(1, { profile: batchProfile({ maxBatch: b, baseSeconds: 1, secondsPerWorkUnit: 0 }) }),
+    seconds: SECONDS / b,
+  }
+  return {
+    law: 'M/D/1 in bulk',
+    parameters: `batches of 1…${b}, load ${rho}`,
+    quantity: 'mean wait, s',
+    exact: lateBulkWait(rate, 1, b),
+    simulate: meanOf(queue, 'wait'),
+  }
 }
 
 /** Two classes without pre-emption (Cobham): W₁ = R/(1 − ρ₁), W₂ = R/((1 − ρ₁)(1 − ρ)), R = ρ for exponential service of mean 1. */
@@ -158,7 +208,13 @@ function priorities(first: number, second: number): Law[] {
 
 function patience(rho: number, seconds: number): Law {
   const queue = { rate: rho, service: exponential(1), rules: rules(1, { profile: workServer, patienceSeconds: [seconds] }) }
-  return { law: 'M/M/1 with patience', parameters: `fixed work, load ${rho}, ${seconds} s`, quantity: 'share that gives up', exact: impatientShare(rho, seconds), simulate: (seed) => share(run(seed, queue), Outcome.abandoned) }
+  return {
+    law: 'M/M/1 with patience',
+    parameters: `fixed work, load ${rho}, ${seconds} s`,
+    quantity: 'share that gives up',
+    exact: impatientShare(rho, seconds),
+    simulate: (seed) => share(run(seed, queue), Outcome.abandoned),
+  }
 }
 
 /** A closed loop of exponential thought: the machine-repair model. */
@@ -171,28 +227,63 @@ function closedLoop(clients: number, thinkSeconds: number): Law {
     const requests = emptyRequests(n)
     requests.output.fill(1)
     requests.input.set(drawSizes(exponential(1), n, new RandomStream(seed, 'loop', 'service')))
-    const chain = { next: Int32Array.from({ length: n }, (_, i) => (i + clients < n ? i + clients : -1)), pause: Float64Array.from({ length: n }, (_, i) => (i < clients ? NaN : -thinkSeconds * Math.log(think.open()))) }
+    const chain = {
+      next: Int32Array.from({ length: n }, (_, i) => (i + clients < n ? i + clients : -1)),
+      pause: Float64Array.from({ length: n }, (_, i) => (i < clients ? NaN : -thinkSeconds * Math.log(think.open()))),
+    }
     const record = simulate({ ...requests, chain }, ruleSet)
     let finished = 0
     for (let i = 0; i < n; i++) if (record.end[i] > WARMUP && record.end[i] <= 20_000) finished++
     return finished / (20_000 - WARMUP)
   }
-  return { law: 'Closed loop (machine repair)', parameters: `fixed work, ${clients} clients, ${thinkSeconds} s of thought`, quantity: 'finished per second', exact: repairThroughput(clients, 1 / thinkSeconds), simulate: simulateOne }
+  return {
+    law: 'Closed loop (machine repair)',
+    parameters: `fixed work, ${clients} clients, ${thinkSeconds} s of thought`,
+    quantity: 'finished per second',
+    exact: repairThroughput(clients, 1 / thinkSeconds),
+    simulate: simulateOne,
+  }
 }
 
 const MIXED = [0.2, 0.2, 0.2, 3.4]
 const sigma = 0.8
 
 export const LAWS: readonly Law[] = [
-  ...mm1('whole prompts', 0.5), ...mm1('chunked prompts', 0.8), ...mm1('fixed work', 0.8),
-  mmc('whole prompts', 3, 0.8), mmc('chunked prompts', 4, 0.7), mmc('fixed work', 6, 0.85),
-  mg1('M/D/1', 'whole prompts', 0.7, fixed(1), 1, 1, 'constant'), mg1('M/D/1', 'fixed work', 0.9, fixed(1), 1, 1, 'constant'),
-  mg1('M/G/1', 'whole prompts', 0.7, { kind: 'empirical', values: MIXED.map((s) => s * MICRO) }, 1, MIXED.reduce((sum, s) => sum + (s * s) / 4, 0), 'short or long'),
-  mg1('M/G/1', 'fixed work', 0.6, { kind: 'lognormal', median: MICRO, p95: MICRO * Math.exp(sigma * 1.6448536269514722) }, Math.exp(sigma ** 2 / 2), Math.exp(2 * sigma ** 2), `lognormal, σ ${sigma}`),
-  ...mmck(1, 5, 0.9), ...mmck(4, 9, 1.2),
-  sharing(0.7, exponential(1), 'exponential'), sharing(0.7, { kind: 'empirical', values: MIXED.map((s) => s * MICRO) }, 'short or long'),
-  bulk(4, 0.6), bulk(8, 0.85),
-  ...priorities(0.3, 0.5), patience(0.9, 3), closedLoop(6, 4),
+  ...mm1('whole prompts', 0.5),
+  ...mm1('chunked prompts', 0.8),
+  ...mm1('fixed work', 0.8),
+  mmc('whole prompts', 3, 0.8),
+  mmc('chunked prompts', 4, 0.7),
+  mmc('fixed work', 6, 0.85),
+  mg1('M/D/1', 'whole prompts', 0.7, fixed(1), 1, 1, 'constant'),
+  mg1('M/D/1', 'fixed work', 0.9, fixed(1), 1, 1, 'constant'),
+  mg1(
+    'M/G/1',
+    'whole prompts',
+    0.7,
+    { kind: 'empirical', values: MIXED.map((s) => s * MICRO) },
+    1,
+    MIXED.reduce((sum, s) => sum + (s * s) / 4, 0),
+    'short or long',
+  ),
+  mg1(
+    'M/G/1',
+    'fixed work',
+    0.6,
+    { kind: 'lognormal', median: MICRO, p95: MICRO * Math.exp(sigma * 1.6448536269514722) },
+    Math.exp(sigma ** 2 / 2),
+    Math.exp(2 * sigma ** 2),
+    `lognormal, σ ${sigma}`,
+  ),
+  ...mmck(1, 5, 0.9),
+  ...mmck(4, 9, 1.2),
+  sharing(0.7, exponential(1), 'exponential'),
+  sharing(0.7, { kind: 'empirical', values: MIXED.map((s) => s * MICRO) }, 'short or long'),
+  bulk(4, 0.6),
+  bulk(8, 0.85),
+  ...priorities(0.3, 0.5),
+  patience(0.9, 3),
+  closedLoop(6, 4),
 ]
 
 /** What the engine says of a law: mean over independent seeds and the half width of its 99 % interval. */

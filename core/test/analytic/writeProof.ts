@@ -16,23 +16,40 @@ function laws(): string[] {
     const reading = readLaw(law)
     const { value, half, seeds } = reading
     console.log(`${law.law}, ${law.parameters}, ${law.quantity}`)
-    return row([law.law, law.parameters, law.quantity, digits(law.exact), digits(value), `${digits(value - half)} to ${digits(value + half)}`, seeds, agrees(law, reading) ? 'agrees' : '**does not agree**'])
+    return row([
+      law.law,
+      law.parameters,
+      law.quantity,
+      digits(law.exact),
+      digits(value),
+      `${digits(value - half)} to ${digits(value + half)}`,
+      seeds,
+      agrees(law, reading) ? 'agrees' : '**does not agree**',
+    ])
   })
   return [...heads(['law', 'parameters', 'quantity', 'exact', 'simulated', '99 % interval', 'seeds', 'verdict']), ...rows]
 }
 
 function agreement(): string[] {
-  const rows = Object.entries(RUNS).flatMap(([kind, runs]) => [false, true].map((scripted) => {
-    console.log(`comparing ${kind}`)
-    let largest = 0
-    let requests = 0
-    for (const [i, fixed] of fc.sample<Comparison>(runs, { numRuns: COMPARED, seed: 7 }).entries()) {
-      const run = scripted ? withScript(fixed, i) : fixed
-      largest = Math.max(largest, compare(run).difference)
-      requests += run.requests.count
-    }
-    return row([scripted ? `${kind}, replicas come and go` : kind, COMPARED, requests, largest.toExponential(1), largest <= 1e-6 ? 'agrees' : '**does not agree**'])
-  }))
+  const rows = Object.entries(RUNS).flatMap(([kind, runs]) =>
+    [false, true].map((scripted) => {
+      console.log(`comparing ${kind}`)
+      let largest = 0
+      let requests = 0
+      for (const [i, fixed] of fc.sample<Comparison>(runs, { numRuns: COMPARED, seed: 7 }).entries()) {
+        const run = scripted ? withScript(fixed, i) : fixed
+        largest = Math.max(largest, compare(run).difference)
+        requests += run.requests.count
+      }
+      return row([
+        scripted ? `${kind}, replicas come and go` : kind,
+        COMPARED,
+        requests,
+        largest.toExponential(1),
+        largest <= 1e-6 ? 'agrees' : '**does not agree**',
+      ])
+    }),
+  )
   return [...heads(['service', 'random runs', 'requests', 'largest difference of any time, s', 'verdict']), ...rows]
 }
 
@@ -48,10 +65,23 @@ function invariants(): string[] {
     const readings: [string, number, number, number, string][] = [
       ["Little's law, in the system", inSystem.length, Math.max(...inSystem.map(off)), 1e-5, 'of the area'],
       ["Little's law, in service", inService.length, Math.max(0, ...inService.map(off)), 1e-9, 'of the area'],
-      [`work conservation, ${idle.reduce((sum, i) => sum + i.waits, 0)} waits`, idle.length, Math.max(...idle.map((i) => i.seconds)), 1e-6, 's idle'],
+      [
+        `work conservation, ${idle.reduce((sum, i) => sum + i.waits, 0)} waits`,
+        idle.length,
+        Math.max(...idle.map((i) => i.seconds)),
+        1e-6,
+        's idle',
+      ],
     ]
     return readings.map(([law, count, worst, allowed, unit]) =>
-      row([kind, law, count, count === 0 ? 'does not apply' : `${worst.toExponential(1)} ${unit}`, count === 0 ? '' : worst <= allowed ? 'holds' : '**does not hold**']))
+      row([
+        kind,
+        law,
+        count,
+        count === 0 ? 'does not apply' : `${worst.toExponential(1)} ${unit}`,
+        count === 0 ? '' : worst <= allowed ? 'holds' : '**does not hold**',
+      ]),
+    )
   })
   return [...heads(['service', 'law', 'random runs', 'worst', 'verdict']), ...rows]
 }
@@ -59,7 +89,13 @@ function invariants(): string[] {
 function intervals(): string[] {
   const rows = [0.5, 0.95, 0.99].map((q) => {
     const share = coverage(q)
-    return row([`${q * 100}th percentile of latency`, INTERVALS, RUNS_OF_A_STUDY, `${(share * 100).toFixed(1)} %`, share >= 0.93 && share <= 0.97 ? 'holds' : '**does not hold**'])
+    return row([
+      `${q * 100}th percentile of latency`,
+      INTERVALS,
+      RUNS_OF_A_STUDY,
+      `${(share * 100).toFixed(1)} %`,
+      share >= 0.93 && share <= 0.97 ? 'holds' : '**does not hold**',
+    ])
   })
   return [...heads(['quantity', 'studies', 'runs of each', 'intervals that cover the true value', 'verdict']), ...rows]
 }

@@ -9,9 +9,11 @@ const MAKERS = { small: smallPlan, living: livingPlan, settings: settingsPlan, b
 
 /** Digests of whole answers to small plans of every sort: whatever a search says, to the last digit. */
 export function answerDigests(): Record<string, string> {
-  return Object.fromEntries(Object.entries(MAKERS).map(([name, make]) => {
-    const load = new Load(make(new RandomStream(3, 'bits', name), 3))
-    const { services } = driveHere(recommend(load.plan, load), load)
-    return [name, digestOfText(services)]
-  }))
+  return Object.fromEntries(
+    Object.entries(MAKERS).map(([name, make]) => {
+      const load = new Load(make(new RandomStream(3, 'bits', name), 3))
+      const { services } = driveHere(recommend(load.plan, load), load)
+      return [name, digestOfText(services)]
+    }),
+  )
 }

@@ -37,7 +37,9 @@ function digestOver(count: number, name: string, value: (random: RandomStream, i
  */
 export function elementaryDigests(): Record<string, string> {
   return {
-    ln: digestOver(ARGUMENTS, 'ln', (random, i) => ln(i % 2 === 0 ? random.open() : i % 4 === 1 ? 0.5 + random.next() * 1.5 : anyPositive(random))),
+    ln: digestOver(ARGUMENTS, 'ln', (random, i) =>
+      ln(i % 2 === 0 ? random.open() : i % 4 === 1 ? 0.5 + random.next() * 1.5 : anyPositive(random)),
+    ),
     exp: digestOver(ARGUMENTS, 'exp', (random, i) => exp((random.next() - 0.5) * (i % 2 === 0 ? 20 : i % 4 === 1 ? 1 : 1500))),
     normalQuantile: digestOver(FEWER, 'quantile', (random) => normalQuantile(random.open())),
     normalCdf: digestOver(FEWER, 'cdf', (random) => normalCdf((random.next() - 0.5) * 20)),

@@ -28,11 +28,37 @@ export function runDigests(): Record<string, string> {
   const sizes = { input: { kind: 'lognormal' as const, median: 300, p95: 900 }, output: { kind: 'exponential' as const, mean: 60 } }
   plan.horizon = { ...plan.horizon, seconds: 4000 }
   plan.classes = [
-    { ...first, ...sizes, name: 'a', lengthCorrelation: 0.5, arrivals: { kind: 'steady', ratePerSecond: 3, growthPerMonth: 0.5, bursts: { kind: 'two-state', factor: 5, burstSeconds: 20, quietSeconds: 200 } } },
-    { ...first, ...sizes, name: 'b', turns: { count: { kind: 'fixed', value: 4 }, pauseSeconds: 9, historyTokens: 2000 }, arrivals: { kind: 'weekly', ratePerSecond: 0.4, days: [1, 1, 1, 1, 1, 1, 1], hours: Array.from({ length: 24 }, (_, h) => 1 + h / 10), bursts: { kind: 'gamma', variation: 2 } } },
+    {
+      ...first,
+      ...sizes,
+      name: 'a',
+      lengthCorrelation: 0.5,
+      arrivals: {
+        kind: 'steady',
+        ratePerSecond: 3,
+        growthPerMonth: 0.5,
+        bursts: { kind: 'two-state', factor: 5, burstSeconds: 20, quietSeconds: 200 },
+      },
+    },
+    {
+      ...first,
+      ...sizes,
+      name: 'b',
+      turns: { count: { kind: 'fixed', value: 4 }, pauseSeconds: 9, historyTokens: 2000 },
+      arrivals: {
+        kind: 'weekly',
+        ratePerSecond: 0.4,
+        days: [1, 1, 1, 1, 1, 1, 1],
+        hours: Array.from({ length: 24 }, (_, h) => 1 + h / 10),
+        bursts: { kind: 'gamma', variation: 2 },
+      },
+    },
   ]
   const requests = generateRequests(plan, { seed: 9 })
-  const classes = [classRules({ priority: 1, cachedShare: 0.3, retries: { most: 2, firstPauseSeconds: 1, growth: 2, jitter: 0.5 } }), classRules({ patienceSeconds: 8 })]
+  const classes = [
+    classRules({ priority: 1, cachedShare: 0.3, retries: { most: 2, firstPauseSeconds: 1, growth: 2, jitter: 0.5 } }),
+    classRules({ patienceSeconds: 8 }),
+  ]
   const out: Record<string, string> = { requests: digestOf([requests.at, requests.input, requests.output]) }
   Object.entries(PROFILES).forEach(([name, profile], i) => {
     const fixedWork = profile.kind === 'token' ? requests : { ...requests, output: new Int32Array(requests.count) }
@@ -46,9 +72,11 @@ const LIVES = 60
 
 /** Fleets that come and go: their events, and the times of their requests. */
 function lives(): string {
-  return digestOfText(Array.from({ length: LIVES }, (_, seed) => {
-    const { fleet, requests, ruleSet } = randomLife(seed)
-    const record = simulate(requests, ruleSet)
-    return [digestOf([record.at, record.start, record.firstToken, record.end, record.outcome, record.replica]), fleet.record]
-  }))
+  return digestOfText(
+    Array.from({ length: LIVES }, (_, seed) => {
+      const { fleet, requests, ruleSet } = randomLife(seed)
+      const record = simulate(requests, ruleSet)
+      return [digestOf([record.at, record.start, record.firstToken, record.end, record.outcome, record.replica]), fleet.record]
+    }),
+  )
 }

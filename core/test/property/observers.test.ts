@@ -22,21 +22,39 @@ const PROFILES: Record<string, Profile> = {
 }
 
 const setting = fc.record({
-  seed: fc.nat(1e6), profile: fc.constantFrom(...Object.keys(PROFILES)), replicas: fc.integer({ min: 1, max: 3 }), startup: fc.constantFrom(0, 2),
-  routing: fc.constantFrom('least-busy' as const, 'shared-queue' as const), gap: fc.constantFrom(0.03, 0.3),
+  seed: fc.nat(1e6),
+  profile: fc.constantFrom(...Object.keys(PROFILES)),
+  replicas: fc.integer({ min: 1, max: 3 }),
+  startup: fc.constantFrom(0, 2),
+  routing: fc.constantFrom('least-busy' as const, 'shared-queue' as const),
+  gap: fc.constantFrom(0.03, 0.3),
 })
 
-function watched(s: { seed: number; profile: string; replicas: number; startup: number; routing: 'least-busy' | 'shared-queue'; gap: number }) {
+function watched(s: {
+  seed: number
+  profile: string
+  replicas: number
+  startup: number
+  routing: 'least-busy' | 'shared-queue'
+  gap: number
+}) {
   const random = new RandomStream(s.seed, 'observed')
   let at = 0
   const items = s.profile === 'batch' || s.profile === 'shared' ? 1 : 90
-  const requests = makeRequests(Array.from({ length: 150 }, () => {
-    at -= s.gap * Math.log(random.open())
-    return [at, 1 + Math.floor(300 * random.next()), 1 + Math.floor(items * random.next())] as const
-  }))
+  const requests = makeRequests(
+    Array.from({ length: 150 }, () => {
+      at -= s.gap * Math.log(random.open())
+      return [at, 1 + Math.floor(300 * random.next()), 1 + Math.floor(items * random.next())] as const
+    }),
+  )
   const late = new LateSplit(requests.count, [{ classIndex: 0, measure: 'latency', seconds: 0 }], 2, HORIZON, 500)
   const meter = new Meter(HORIZON, 400)
-  const ruleSet = rules(s.replicas, { profile: PROFILES[s.profile], routing: s.routing, readyAtSeconds: new Float64Array(s.replicas).fill(s.startup), horizonSeconds: HORIZON })
+  const ruleSet = rules(s.replicas, {
+    profile: PROFILES[s.profile],
+    routing: s.routing,
+    readyAtSeconds: new Float64Array(s.replicas).fill(s.startup),
+    horizonSeconds: HORIZON,
+  })
   return { late, meter, requests, record: simulate(requests, ruleSet, { late, meter }), plain: simulate(requests, ruleSet) }
 }
 
@@ -44,18 +62,21 @@ const sum = (values: Float64Array) => values.reduce((a, b) => a + b, 0)
 
 describe('those who look on', () => {
   it('change nothing; the parts of late time add up to the latencies, whatever the service', () => {
-    fc.assert(fc.property(setting, (s) => {
-      const { late, record, plain } = watched(s)
-      expect(record.end).toEqual(plain.end)
-      const all = late.between(0, HORIZON)
-      expect(all.late).toBe(150)
-      const latencies = sum(finishedValues(record, 'latency', everything))
-      expect(all.startUpSeconds + all.queueSeconds + all.othersSeconds + all.ownSeconds).toBeCloseTo(latencies, 6)
-      const waits = sum(finishedValues(record, 'wait', everything))
-      expect(all.startUpSeconds + all.queueSeconds).toBeCloseTo(waits, 6)
-      expect(Math.min(all.startUpSeconds, all.queueSeconds, all.othersSeconds)).toBeGreaterThan(-1e-6)
-      expect(all.ownSeconds).toBeGreaterThan(0)
-    }), { numRuns: 150, seed: 81 })
+    fc.assert(
+      fc.property(setting, (s) => {
+        const { late, record, plain } = watched(s)
+        expect(record.end).toEqual(plain.end)
+        const all = late.between(0, HORIZON)
+        expect(all.late).toBe(150)
+        const latencies = sum(finishedValues(record, 'latency', everything))
+        expect(all.startUpSeconds + all.queueSeconds + all.othersSeconds + all.ownSeconds).toBeCloseTo(latencies, 6)
+        const waits = sum(finishedValues(record, 'wait', everything))
+        expect(all.startUpSeconds + all.queueSeconds).toBeCloseTo(waits, 6)
+        expect(Math.min(all.startUpSeconds, all.queueSeconds, all.othersSeconds)).toBeGreaterThan(-1e-6)
+        expect(all.ownSeconds).toBeGreaterThan(0)
+      }),
+      { numRuns: 150, seed: 81 },
+    )
   })
 
   it('windows of the horizon add up to the whole', () => {
@@ -71,15 +92,20 @@ describe('those who look on', () => {
   })
 
   it('the meter adds up to the time in service, and never to more than there is', () => {
-    fc.assert(fc.property(setting, (s) => {
-      const { meter, record } = watched(s)
-      const inService = sum(finishedValues(record, 'latency', everything)) - sum(finishedValues(record, 'wait', everything))
-      if (s.profile === 'whole') expect(sum(meter.batchSeconds)).toBeLessThanOrEqual(inService + 1e-6)
-      else if (!s.profile.startsWith('optimistic')) expect(sum(meter.batchSeconds)).toBeCloseTo(inService, 6)
-      for (const busy of meter.busySeconds) if (busy > s.replicas * meter.pieceSeconds + 1e-9) throw new Error(`${busy} busy seconds in a piece`)
-      const profile = PROFILES[s.profile]
-      const most = profile.kind === 'token' ? profile.cacheTokens * s.replicas * meter.pieceSeconds : 0
-      for (const tokens of meter.cacheTokenSeconds) if (tokens > most + 1e-6) throw new Error(`${tokens} token seconds in a piece, room for ${most}`)
-    }), { numRuns: 150, seed: 82 })
+    fc.assert(
+      fc.property(setting, (s) => {
+        const { meter, record } = watched(s)
+        const inService = sum(finishedValues(record, 'latency', everything)) - sum(finishedValues(record, 'wait', everything))
+        if (s.profile === 'whole') expect(sum(meter.batchSeconds)).toBeLessThanOrEqual(inService + 1e-6)
+        else if (!s.profile.startsWith('optimistic')) expect(sum(meter.batchSeconds)).toBeCloseTo(inService, 6)
+        for (const busy of meter.busySeconds)
+          if (busy > s.replicas * meter.pieceSeconds + 1e-9) throw new Error(`${busy} busy seconds in a piece`)
+        const profile = PROFILES[s.profile]
+        const most = profile.kind === 'token' ? profile.cacheTokens * s.replicas * meter.pieceSeconds : 0
+        for (const tokens of meter.cacheTokenSeconds)
+          if (tokens > most + 1e-6) throw new Error(`${tokens} token seconds in a piece, room for ${most}`)
+      }),
+      { numRuns: 150, seed: 82 },
+    )
   })
 })

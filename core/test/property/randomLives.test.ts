@@ -18,12 +18,14 @@ describe('10,000 random lives: policies × losses × time-outs × zero', () => {
       if (c.finished + c.rejected + c.abandoned + c.failed + c.unfinished < came) throw new Error(`a request of run ${seed} is in no book`)
       const life = fleet.record
       const picture = fleetPicture(life, HORIZON_SECONDS)
-      for (const series of [picture.ready, picture.unplaced, picture.machines]) if (series.values.some((v) => v < 0)) throw new Error(`a count of run ${seed} is below 0`)
+      for (const series of [picture.ready, picture.unplaced, picture.machines])
+        if (series.values.some((v) => v < 0)) throw new Error(`a count of run ${seed} is below 0`)
       const last = new Map(life.events.map((e) => [e.replica, e]))
       const here = life.nodes.filter((n) => n.until >= HORIZON_SECONDS).length
       for (const { stage } of last.values()) {
         if (stage === Stage.unplaced && here < nodes.mostNodes) throw new Error(`a replica of run ${seed} waits for room that there is`)
-        if (stage > Stage.unplaced && stage < Stage.ready && fleet.nextChange() === Infinity) throw new Error(`a replica of run ${seed} is stuck in its start-up`)
+        if (stage > Stage.unplaced && stage < Stage.ready && fleet.nextChange() === Infinity)
+          throw new Error(`a replica of run ${seed} is stuck in its start-up`)
       }
       if (picture.machines.values.some((v) => v > nodes.mostNodes)) throw new Error(`run ${seed} has more machines than there are`)
       if (life.nodes.some((n) => !(n.until >= n.from))) throw new Error(`a machine of run ${seed} ends before it begins`)

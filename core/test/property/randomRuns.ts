@@ -41,13 +41,25 @@ const logOf = (seed: number, count: number, meanGap: number, maxInput: number, m
   return { ...requests, chain: { next, pause } }
 }
 
-const classes = fc.tuple(fc.constantFrom(0, 0, 3, -2), fc.constantFrom(Infinity, Infinity, 0.2, 2), fc.constantFrom(0, 0, 0.4, 1), fc.constantFrom(0, 0, 1, 2), fc.constantFrom(0, 0, 1, 2)).map(
-  ([priority, patienceSeconds, cachedShare, retry, limit]): ClassRules => classRules({
-    priority, patienceSeconds, cachedShare,
-    ...(retry > 0 && { retries: { most: retry, firstPauseSeconds: 0.3 * retry, growth: retry, jitter: retry === 2 ? 0.5 : 0 } }),
-    ...(limit > 0 && { rateLimit: limit === 1 ? { unit: 'requests', perSecond: 3, burst: 4 } : { unit: 'tokens', perSecond: 500, burst: 900 } }),
-  }),
-)
+const classes = fc
+  .tuple(
+    fc.constantFrom(0, 0, 3, -2),
+    fc.constantFrom(Infinity, Infinity, 0.2, 2),
+    fc.constantFrom(0, 0, 0.4, 1),
+    fc.constantFrom(0, 0, 1, 2),
+    fc.constantFrom(0, 0, 1, 2),
+  )
+  .map(([priority, patienceSeconds, cachedShare, retry, limit]): ClassRules =>
+    classRules({
+      priority,
+      patienceSeconds,
+      cachedShare,
+      ...(retry > 0 && { retries: { most: retry, firstPauseSeconds: 0.3 * retry, growth: retry, jitter: retry === 2 ? 0.5 : 0 } }),
+      ...(limit > 0 && {
+        rateLimit: limit === 1 ? { unit: 'requests', perSecond: 3, burst: 4 } : { unit: 'tokens', perSecond: 500, burst: 900 },
+      }),
+    }),
+  )
 
 const common = {
   seed: fc.nat(1_000_000),
@@ -77,15 +89,25 @@ type TokenSetting = { [K in keyof typeof tokenSettings]: (typeof tokenSettings)[
 
 function ruleSetOf(c: Common, profile: ServiceRules['profile']): ServiceRules {
   return rules(c.replicas, {
-    profile, routing: c.routing, seed: c.seed, queueLimit: c.queueLimit, classes: c.classes, horizonSeconds: c.horizon,
+    profile,
+    routing: c.routing,
+    seed: c.seed,
+    queueLimit: c.queueLimit,
+    classes: c.classes,
+    horizonSeconds: c.horizon,
     readyAtSeconds: Float64Array.from({ length: c.replicas }, (_, r) => c.startup + r * c.stagger),
   })
 }
 
 function tokenProfileOf(c: TokenSetting) {
   return {
-    maxSequences: c.sequences, cacheTokens: c.cacheTokens, cacheSecondsPerToken: c.cacheSecondsPerToken, reservation: c.reservation,
-    tokensPerStep: c.draft, scheduledPerSequence: c.draft === 1 ? 1 : 4, prefillSecondsPerTokenSquared: c.squared,
+    maxSequences: c.sequences,
+    cacheTokens: c.cacheTokens,
+    cacheSecondsPerToken: c.cacheSecondsPerToken,
+    reservation: c.reservation,
+    tokensPerStep: c.draft,
+    scheduledPerSequence: c.draft === 1 ? 1 : 4,
+    prefillSecondsPerTokenSquared: c.squared,
     arithmeticSeconds: table({ base: 0, perSequence: c.arithmetic }, c.sequences),
   }
 }
@@ -97,12 +119,20 @@ const tokenRun = (c: TokenSetting, parts: Parameters<typeof tokenProfile>[0]): C
 
 /** Random runs of every kind of service: logs, limits, routings, classes and profiles. */
 export const RUNS = {
-  'whole prompts': fc.record({ ...tokenSettings, maxPrefillTokens: fc.constantFrom(100, 500, 8192) }).map((c) => tokenRun(c, { maxPrefillTokens: c.maxPrefillTokens })),
+  'whole prompts': fc
+    .record({ ...tokenSettings, maxPrefillTokens: fc.constantFrom(100, 500, 8192) })
+    .map((c) => tokenRun(c, { maxPrefillTokens: c.maxPrefillTokens })),
   'interleaved prompts': fc
     .record({ ...tokenSettings, stepTokens: fc.constantFrom(1, 8, 60, 200, 2048) })
     .map((c) => tokenRun(c, { prompts: 'interleaved', stepTokens: c.stepTokens })),
   batches: fc
-    .record({ ...common, maxBatch: fc.integer({ min: 1, max: 6 }), windowSeconds: fc.constantFrom(0, 0.03, 0.4), items: fc.constantFrom(1, 1, 3, 9), iterative: fc.boolean() })
+    .record({
+      ...common,
+      maxBatch: fc.integer({ min: 1, max: 6 }),
+      windowSeconds: fc.constantFrom(0, 0.03, 0.4),
+      items: fc.constantFrom(1, 1, 3, 9),
+      iterative: fc.boolean(),
+    })
     .map((c): Comparison => {
       const steps = c.iterative ? { secondsPerWorkUnit: table({ base: 0.02, perSequence: 0.001 }, c.maxBatch) } : {}
       const profile = { ...batchProfile({ maxBatch: c.maxBatch, windowSeconds: c.windowSeconds }), ...steps }
@@ -110,7 +140,12 @@ export const RUNS = {
     }),
   // Sizes are fine-grained here: ends of two hosts that fall together by rounding alone are in order of computed time.
   'side by side': fc
-    .record({ ...common, slots: fc.integer({ min: 1, max: 6 }), slowdown: fc.constantFrom(0, 0.2531, 1, 1.4983), items: fc.constantFrom(1, 3) })
+    .record({
+      ...common,
+      slots: fc.integer({ min: 1, max: 6 }),
+      slowdown: fc.constantFrom(0, 0.2531, 1, 1.4983),
+      items: fc.constantFrom(1, 3),
+    })
     .map((c): Comparison => {
       const profile = sharedProfile({ slots: c.slots, slowdown: c.slowdown, secondsPerWorkUnit: 2.003e-4 })
       return { requests: logOf(c.seed, c.count, c.meanGap, 1000, c.items, c.following), rules: ruleSetOf(c, profile) }
@@ -139,14 +174,21 @@ export function withScript(run: Comparison, seed: number): Comparison {
 }
 
 /** Both runs, and the largest difference between any two times of a request, seconds; Infinity when they differ in more than times. */
-export function compare({ requests, rules: ruleSet, script }: Comparison): { fast: RunRecord; plain: Walk; difference: number; worst: number } {
+export function compare({ requests, rules: ruleSet, script }: Comparison): {
+  fast: RunRecord
+  plain: Walk
+  difference: number
+  worst: number
+} {
   const fast = simulate(requests, ruleSet)
   const plain = plainWalk(requests, ruleSet, ruleSet.readyAtSeconds.length, script)
   let difference = 0
   let worst = -1
   plain.requests.forEach((p, i) => {
     const same = OUTCOME_NAMES[fast.outcome[i]] === p.outcome && fast.replica[i] === p.replica
-    const off = same ? Math.max(apart(fast.at[i], p.at), apart(fast.start[i], p.start), apart(fast.firstToken[i], p.firstToken), apart(fast.end[i], p.end)) : Infinity
+    const off = same
+      ? Math.max(apart(fast.at[i], p.at), apart(fast.start[i], p.start), apart(fast.firstToken[i], p.firstToken), apart(fast.end[i], p.end))
+      : Infinity
     if (off > difference) {
       difference = off
       worst = i

@@ -26,7 +26,8 @@ export function serviceArea({ requests, rules }: Comparison): Sides | undefined 
   const meter = new Meter(horizonSeconds, 50)
   const record = simulate(requests, { ...rules, horizonSeconds }, { meter })
   if (record.evictions > 0 || (profile.kind === 'batch' && requests.output.some((items) => items > 1))) return undefined
-  if ((profile.kind === 'token' && profile.prompts === 'whole') || record.end.some((t, i) => started(record, i) && t !== t)) return undefined
+  if ((profile.kind === 'token' && profile.prompts === 'whole') || record.end.some((t, i) => started(record, i) && t !== t))
+    return undefined
   let right = 0
   for (let i = 0; i < requests.count; i++) {
     if (!started(record, i)) continue
@@ -53,7 +54,8 @@ export function systemArea({ requests, rules }: Comparison): Sides {
  * Work conservation: seconds that requests waited in front of an idle replica that had to take them. One that is bound to
  * a replica waits only while that one works or is not yet ready; under a shared queue nobody waits while any ready replica is
  * idle where what is taken begins at once. (A token replica may take two that turn out not to fit together, and one that
- * gathers a batch keeps whom it took though a higher priority fills the batch: docs/model.md.) The window that a batch may wait to fill is allowed for; those who came again are left out, their pause is no wait.
+ * gathers a batch keeps whom it took though a higher priority fills the batch: docs/model.md.) The window that a batch may wait to fill is
+ * allowed for; those who came again are left out, their pause is no wait.
  */
 export function idleWhileWaiting({ requests, rules }: Comparison): { seconds: number; waits: number } {
   const record = simulate(requests, rules)

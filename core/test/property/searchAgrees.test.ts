@@ -56,7 +56,19 @@ describe('the search and trying everything', () => {
       seen.feasible++
       // The cheapest of all, exactly as trying everything has it; of several that cost the same any may be chosen.
       const cheapest = Math.min(...feasible.map((f) => f.perHour))
-      expect(chosen && { perHour: chosen.money.perHour, machine: chosen.machine, variant: chosen.variant, devices: chosen.devices, sequences: chosen.sequences, machines: chosen.machines, policy: chosen.policy, purchase: chosen.purchase, setting: chosen.setting }).toBeOneOf(feasible.filter((f) => f.perHour === cheapest).map(({ paysByRun: _, ...f }) => f))
+      expect(
+        chosen && {
+          perHour: chosen.money.perHour,
+          machine: chosen.machine,
+          variant: chosen.variant,
+          devices: chosen.devices,
+          sequences: chosen.sequences,
+          machines: chosen.machines,
+          policy: chosen.policy,
+          purchase: chosen.purchase,
+          setting: chosen.setting,
+        },
+      ).toBeOneOf(feasible.filter((f) => f.perHour === cheapest).map(({ paysByRun: _, ...f }) => f))
       // The runners-up are the next cheapest of other machines, variants and device counts.
       const byKey = new Map<string, number>()
       for (const f of feasible) {

@@ -25,7 +25,9 @@ export interface Walk {
 /** A fleet that opens at its times and stays. */
 function opening(rules: ServiceRules): FleetEvent[] {
   const at = rules.readyAtSeconds
-  return Array.from(at, (seconds, replica): FleetEvent => ({ seconds, replica, what: 'open' })).filter((e) => e.seconds < Infinity).sort((a, b) => a.seconds - b.seconds || a.replica - b.replica)
+  return Array.from(at, (seconds, replica): FleetEvent => ({ seconds, replica, what: 'open' }))
+    .filter((e) => e.seconds < Infinity)
+    .sort((a, b) => a.seconds - b.seconds || a.replica - b.replica)
 }
 
 /**
@@ -48,7 +50,8 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
   const classOf = (id: number) => rules.classes[requests.classIndex[id]]
   const load = (s: Server) => kind.inService(s) + s.bound.length
   const waiting = () => queue.length + servers.reduce((sum, s) => sum + s.bound.length, 0)
-  const leastBusy = (open: Server[]) => open.reduce<Server | undefined>((best, s) => (best === undefined || load(s) < load(best) ? s : best), undefined)
+  const leastBusy = (open: Server[]) =>
+    open.reduce<Server | undefined>((best, s) => (best === undefined || load(s) < load(best) ? s : best), undefined)
 
   world.onEnd = (id, now) => {
     const next = requests.chain?.next[id] ?? -1
@@ -158,7 +161,10 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
 
   for (;;) {
     const ready = events[0]?.seconds ?? Infinity
-    const comer = coming.reduce<{ time: number; id: number } | undefined>((best, c) => (!best || c.time < best.time || (c.time === best.time && c.id < best.id) ? c : best), undefined)
+    const comer = coming.reduce<{ time: number; id: number } | undefined>(
+      (best, c) => (!best || c.time < best.time || (c.time === best.time && c.id < best.id) ? c : best),
+      undefined,
+    )
     const arrival = comer?.time ?? Infinity
     const stepping = servers.reduce((best, s) => (Math.round(s.next * 1e9) < Math.round(best.next * 1e9) ? s : best))
     const held = [...queue, ...servers.flatMap((s) => s.bound)].filter((id) => Number.isNaN(out[id].start))

@@ -33,7 +33,8 @@ export function tokenWalk(world: World, p: TokenProfile): Kind {
   const tokens = (q: Sequence) => q.begunWith + q.steps * p.tokensPerStep
   const cachedOf = (st: State) => st.active.reduce((sum, q) => sum + requests.input[q.id] + tokens(q), 0)
   const promptOf = (id: number) => requests.input[id] + made[id]
-  const prefixOf = (id: number) => Math.min(requests.input[id] - 1, Math.floor(rules.classes[requests.classIndex[id]].cachedShare * requests.input[id]))
+  const prefixOf = (id: number) =>
+    Math.min(requests.input[id] - 1, Math.floor(rules.classes[requests.classIndex[id]].cachedShare * requests.input[id]))
   const inService = (s: Server) => states[s.number].active.length + states[s.number].prompts.length
   const isDone = (q: Sequence) => tokens(q) >= requests.output[q.id] - TOKEN_TIE
 
@@ -107,7 +108,12 @@ export function tokenWalk(world: World, p: TokenProfile): Kind {
       prompt.takes = next
       sum += next
     }
-    if (st.prompts.length > 0) return prefillStepSeconds(p, sum, st.prompts.reduce((a, q) => a + promptOf(q.id) ** 2 - q.taken ** 2, 0))
+    if (st.prompts.length > 0)
+      return prefillStepSeconds(
+        p,
+        sum,
+        st.prompts.reduce((a, q) => a + promptOf(q.id) ** 2 - q.taken ** 2, 0),
+      )
     evictForOneStep(s)
     return st.active.length > 0 ? decodeStepSeconds(p, st.active.length, cachedOf(st)) : 0
   }

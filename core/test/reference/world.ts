@@ -57,7 +57,14 @@ export class World {
   constructor(requests: Requests, rules: ServiceRules, slots: number) {
     this.requests = requests
     this.rules = rules
-    this.out = Array.from({ length: requests.count }, (_, id) => ({ at: follows(requests, id) ? NaN : requests.at[id], start: NaN, firstToken: NaN, end: NaN, outcome: 'unfinished', replica: -1 }))
+    this.out = Array.from({ length: requests.count }, (_, id) => ({
+      at: follows(requests, id) ? NaN : requests.at[id],
+      start: NaN,
+      firstToken: NaN,
+      end: NaN,
+      outcome: 'unfinished',
+      replica: -1,
+    }))
     this.since = new Array<number>(requests.count).fill(NaN)
     this.servers = Array.from({ length: slots }, (_, number) => ({ number, ready: false, bound: [], next: Infinity, stepping: false }))
   }

@@ -9,7 +9,9 @@ const props = defineProps<{ rejected: readonly RejectedOption[] }>()
 const groups = computed(() => {
   const by = new Map<string, RejectedOption[]>()
   for (const r of props.rejected) by.set(r.rejection.kind, [...(by.get(r.rejection.kind) ?? []), r])
-  return [...by].map(([kind, list]) => ({ rule: RULE_WORDS[kind as keyof typeof RULE_WORDS], list: merged(list) })).sort((a, b) => b.list.length - a.list.length)
+  return [...by]
+    .map(([kind, list]) => ({ rule: RULE_WORDS[kind as keyof typeof RULE_WORDS], list: merged(list) }))
+    .sort((a, b) => b.list.length - a.list.length)
 })
 const sought = ref('')
 /** Thousands of lines are made only for those who look. */
@@ -37,17 +39,39 @@ function merged(list: readonly RejectedOption[]): { name: string; reason: string
     line.settings.push(r.setting ? settingWords(r.setting) : '')
     lines.set(name + r.reason, line)
   }
-  return [...lines.values()].map((l) => ({ name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side${settingsWords(l.settings)}`, reason: l.reason }))
+  return [...lines.values()].map((l) => ({
+    name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side${settingsWords(l.settings)}`,
+    reason: l.reason,
+  }))
 }
 </script>
 
 <template>
   <div>
-    <p class="mb-1"><label class="text-[0.86rem] text-faded">find <input v-model="sought" type="search" class="w-44 border-b border-rule bg-transparent px-1 text-ink" placeholder="machine or reason" /></label></p>
-    <details v-for="g in groups" :key="g.rule" class="border-t border-rule py-1.5 text-[0.9rem]" :open="sought !== ''" @toggle="look(g.rule, $event)">
-      <summary class="cursor-pointer"><strong class="font-semibold">{{ g.list.filter(matches).length }}</strong> {{ g.rule }} <span class="text-faded">such as {{ g.list[0].name }}: {{ g.list[0].reason }}</span></summary>
+    <p class="mb-1">
+      <label class="text-[0.86rem] text-faded"
+        >find
+        <input
+          v-model="sought"
+          type="search"
+          class="w-44 border-b border-rule bg-transparent px-1 text-ink"
+          placeholder="machine or reason"
+      /></label>
+    </p>
+    <details
+      v-for="g in groups"
+      :key="g.rule"
+      class="border-t border-rule py-1.5 text-[0.9rem]"
+      :open="sought !== ''"
+      @toggle="look(g.rule, $event)">
+      <summary class="cursor-pointer"
+        ><strong class="font-semibold">{{ g.list.filter(matches).length }}</strong> {{ g.rule }}
+        <span class="text-faded">such as {{ g.list[0].name }}: {{ g.list[0].reason }}</span></summary
+      >
       <ul v-if="opened.has(g.rule) || sought !== ''" class="mt-1 max-h-64 overflow-auto pl-4" tabindex="0">
-        <li v-for="line in g.list.filter(matches)" :key="line.name + line.reason" class="py-0.5"><span class="font-semibold">{{ line.name }}</span>: {{ line.reason }}</li>
+        <li v-for="line in g.list.filter(matches)" :key="line.name + line.reason" class="py-0.5">
+          <span class="font-semibold">{{ line.name }}</span>: {{ line.reason }}
+        </li>
       </ul>
     </details>
   </div>

@@ -11,15 +11,39 @@ const spare = (c: Choice) => {
 </script>
 
 <template>
-  <div class="overflow-x-auto"><table class="exact">
-    <thead><tr><th scope="col" /><th scope="col">machines</th><th scope="col">variant</th><th scope="col" class="number">replicas</th><th scope="col" class="number">a month</th><th scope="col">least to spare</th></tr></thead>
-    <tbody>
-      <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
-        <td class="text-faded">{{ i === 0 ? 'rent' : `${i + 1}.` }}</td>
-        <td>{{ fleetWords(c) }}{{ paidWords(c) }}</td>
-        <td>{{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ waysWords(c) }}<template v-if="c.policy">; {{ c.policy }}</template></td>
-        <td class="number">{{ c.replicas }}</td><td class="number">{{ price(c.money.perMonth, currency) }}<span v-if="tieWords(c)" class="text-faded"> ({{ tieWords(c) }})</span></td><td>{{ spare(c) }}</td>
-      </tr>
-    </tbody>
-  </table></div>
+  <div class="overflow-x-auto">
+    <table class="exact">
+      <thead>
+        <tr>
+          <th scope="col" />
+          <th scope="col">machines</th>
+          <th scope="col">variant</th>
+          <th scope="col" class="number">replicas</th>
+          <th scope="col" class="number">a month</th>
+          <th scope="col">least to spare</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
+          <td class="text-faded">
+            {{ i === 0 ? 'rent' : `${i + 1}.` }}
+          </td>
+          <td> {{ fleetWords(c) }}{{ paidWords(c) }} </td>
+          <td>
+            {{ c.variant }}{{ c.devices > 1 ? ` on ${c.devices}` : '' }}, {{ waysWords(c)
+            }}<template v-if="c.policy">; {{ c.policy }}</template>
+          </td>
+          <td class="number">
+            {{ c.replicas }}
+          </td>
+          <td class="number">
+            {{ price(c.money.perMonth, currency) }}<span v-if="tieWords(c)" class="text-faded"> ({{ tieWords(c) }})</span>
+          </td>
+          <td>
+            {{ spare(c) }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
 </template>

@@ -1,43 +1,105 @@
 <script setup lang="ts">
-import { breakingSentences, certaintyWords, costParts, fleetWords, growthSentence, limitWords, measureWords, paidWords, percent, price, qualityWords, settingWords, unmeasuredWords, valueWords, type Choice, type Plan, type ServiceAnswer } from '@sandclock/core'
+import {
+  breakingSentences,
+  certaintyWords,
+  costParts,
+  fleetWords,
+  growthSentence,
+  limitWords,
+  measureWords,
+  paidWords,
+  percent,
+  price,
+  qualityWords,
+  settingWords,
+  unmeasuredWords,
+  valueWords,
+  type Choice,
+  type Plan,
+  type ServiceAnswer,
+} from '@sandclock/core'
 import { computed } from 'vue'
 
 /** What to rent for one service, what it holds and for how long, in words and one exact table; a picture may stand between them. */
-const props = defineProps<{ answer: ServiceAnswer; plan: Plan; currency: string; /** why it is another one than before the last change */ moved?: string | undefined }>()
+const props = defineProps<{
+  answer: ServiceAnswer
+  plan: Plan
+  currency: string
+  /** why it is another one than before the last change */ moved?: string | undefined
+}>()
 const growth = computed(() => growthSentence(props.plan, props.answer))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
-const interval = (t: Choice['targets'][number]) => (t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run')
+const interval = (t: Choice['targets'][number]) =>
+  t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run'
 </script>
 
 <template>
   <div>
     <template v-if="c && cost">
       <p class="font-serif text-[1.12rem] leading-relaxed">
-        Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run {{ c.model }} in {{ c.variant }}
-        as {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas` }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }}, {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
+        Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run
+        {{ c.model }} in {{ c.variant }} as
+        {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas`
+        }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }},
+        {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
         <strong class="font-semibold text-sand">{{ cost.amount }}</strong> {{ cost.of }},
-        {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined">, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null">; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template>.
+        {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined"
+          >, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template
+        ><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null"
+          >; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template
+        >.
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>
         <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
-        <template v-for="words in [...qualityWords(plan, answer.service, c), ...unmeasuredWords(c.targets)]" :key="words">{{ ' ' }}{{ words }}</template>
+        <template v-for="words in [...qualityWords(plan, answer.service, c), ...unmeasuredWords(c.targets)]" :key="words"
+          >{{ ' ' }}{{ words }}</template
+        >
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         {{ ' ' }}<span class="text-faded">{{ sentences(c.reliance) }}</span>
       </p>
-      <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status">{{ moved }}.</p>
+      <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status"> {{ moved }}.</p>
       <slot />
-      <div class="overflow-x-auto"><table class="exact mt-2">
-        <thead><tr><th scope="col">promise</th><th scope="col" class="number">limit</th><th scope="col" class="number">simulated</th><th scope="col" class="number">95 % interval</th><th scope="col" class="number">to spare</th><th scope="col" /></tr></thead>
-        <tbody>
-          <tr v-for="t in c.targets" :key="t.className + measureWords(t.target)">
-            <td>{{ t.className }}, {{ measureWords(t.target) }}</td><td class="number">{{ limitWords(t.target) }}</td><td class="number">{{ valueWords(t.target, t.interval?.mean) }}</td>
-            <td class="number">{{ interval(t) }}</td><td class="number">{{ percent(t.headRoom) }}</td><td :class="certaintyWords(t) === 'meets' ? 'text-moss' : 'text-rust'">{{ certaintyWords(t) }}</td>
-          </tr>
-        </tbody>
-      </table></div>
+      <div class="overflow-x-auto">
+        <table class="exact mt-2">
+          <thead>
+            <tr>
+              <th scope="col">promise</th>
+              <th scope="col" class="number">limit</th>
+              <th scope="col" class="number">simulated</th>
+              <th scope="col" class="number">95 % interval</th>
+              <th scope="col" class="number">to spare</th>
+              <th scope="col" />
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="t in c.targets" :key="t.className + measureWords(t.target)">
+              <td> {{ t.className }}, {{ measureWords(t.target) }} </td>
+              <td class="number">
+                {{ limitWords(t.target) }}
+              </td>
+              <td class="number">
+                {{ valueWords(t.target, t.interval?.mean) }}
+              </td>
+              <td class="number">
+                {{ interval(t) }}
+              </td>
+              <td class="number">
+                {{ percent(t.headRoom) }}
+              </td>
+              <td :class="certaintyWords(t) === 'meets' ? 'text-moss' : 'text-rust'">
+                {{ certaintyWords(t) }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </template>
-    <p v-if="!c" class="font-serif text-[1.12rem] text-rust">Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.<template v-if="moved"> {{ moved }}.</template></p>
+    <p v-if="!c" class="font-serif text-[1.12rem] text-rust"
+      >Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.<template v-if="moved">
+        {{ moved }}.</template
+      >
+    </p>
     <slot v-if="!c" />
   </div>
 </template>

@@ -14,20 +14,30 @@ const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
 const PLOT = { left: 84, right: 190, top: 10, bottom: 34 }
 
-const mean = (list: readonly (number | null)[]) => (list.some((v) => v === null) || list.length === 0 ? null : list.reduce<number>((sum, v) => sum + (v ?? 0), 0) / list.length)
+const mean = (list: readonly (number | null)[]) =>
+  list.some((v) => v === null) || list.length === 0 ? null : list.reduce<number>((sum, v) => sum + (v ?? 0), 0) / list.length
 const points = computed(() => props.report.points.map((p) => ({ ...p, machines: mean(p.alwaysOn), calls: mean(p.called) ?? 0 })))
 const amounts = computed(() => points.value.flatMap((p) => [p.machines ?? 0, p.calls, p.warm, p.cold]).filter((v) => v > 0))
-const x = computed(() => scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], across(PLOT, width.value)))
+const x = computed(() =>
+  scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], across(PLOT, width.value)),
+)
 const y = computed(() => scaleLog([Math.min(1e9, ...amounts.value) / 1.4, Math.max(1, ...amounts.value) * 1.4], upward(PLOT, props.height)))
 const at = (v: number) => y.value(Math.max(v, y.value.domain()[0]))
-const line = (of: (p: (typeof points.value)[number]) => number | null) => points.value.flatMap((p) => {
-  const v = of(p)
-  return v === null ? [] : [{ x: p.callsPerMonth, y: Math.max(v, y.value.domain()[0]) }]
-})
+const line = (of: (p: (typeof points.value)[number]) => number | null) =>
+  points.value.flatMap((p) => {
+    const v = of(p)
+    return v === null ? [] : [{ x: p.callsPerMonth, y: Math.max(v, y.value.domain()[0]) }]
+  })
 const series = computed((): LineSeries[] => [
   // The band runs from all calls warm to all cold.
   { kind: 'line', points: line((p) => p.cold), colour: 'transparent', width: 0 },
-  { kind: 'line', points: line((p) => p.warm), colour: 'transparent', width: 0, fill: { to: 'line before', ink: { colour: '--sand-soft', alpha: 0.5 } } },
+  {
+    kind: 'line',
+    points: line((p) => p.warm),
+    colour: 'transparent',
+    width: 0,
+    fill: { to: 'line before', ink: { colour: '--sand-soft', alpha: 0.5 } },
+  },
   { kind: 'line', points: line((p) => p.calls), colour: '--sand', width: 2 },
   { kind: 'line', points: line((p) => p.machines), colour: '--water', width: 2, dash: [7, 3] },
 ])
@@ -43,23 +53,34 @@ const callsAt = (multiple: number) => multiple * ((last.value?.callsPerMonth ?? 
 const round = (calls: number) => grouped(Number(calls.toPrecision(3)), 0)
 const round125 = (scale: Axis['scale']) => scale.ticks(6).filter((t) => /^[1-9]0*$/.test(String(t)) && /^[125]/.test(String(t)))
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: round125(x.value).map((t) => ({ at: t, label: grouped(t, 0) })) }))
-const yAxis = computed((): Axis => ({ scale: y.value, log: true, ticks: round125(y.value).map((t) => ({ at: t, label: price(t, props.currency) })) }))
+const yAxis = computed((): Axis => ({
+  scale: y.value,
+  log: true,
+  ticks: round125(y.value).map((t) => ({ at: t, label: price(t, props.currency) })),
+}))
 const marks = computed((): Mark[] => {
   const { breakEven } = props.report
   return [
     ...(own.value ? [{ kind: 'line', x: own.value.callsPerMonth, colour: '--ink', width: 0.8 } as const] : []),
-    ...(breakEven ? [
-      { kind: 'area', x: [callsAt(breakEven.low), callsAt(breakEven.high)], colour: '--rust', alpha: 0.25 } as const,
-      { kind: 'line', x: breakEven.callsPerMonth, colour: '--rust', dash: [3, 3] } as const,
-    ] : []),
+    ...(breakEven
+      ? [
+          { kind: 'area', x: [callsAt(breakEven.low), callsAt(breakEven.high)], colour: '--rust', alpha: 0.25 } as const,
+          { kind: 'line', x: breakEven.callsPerMonth, colour: '--rust', dash: [3, 3] } as const,
+        ]
+      : []),
   ]
 })
 const words = computed(() => {
   const { breakEven, called, alwaysOn, startSeconds } = props.report
   const offer = `${called.machine} by the call`
-  const late = points.value.find((p) => p.multiple === 1 && !p.calledHolds) ? ` At the plan’s volume its calls do not keep every promise: a cold one waits ${bare(duration(startSeconds))}.` : ''
+  const late = points.value.find((p) => p.multiple === 1 && !p.calledHolds)
+    ? ` At the plan’s volume its calls do not keep every promise: a cold one waits ${bare(duration(startSeconds))}.`
+    : ''
   if (breakEven) {
-    const range = breakEven.high - breakEven.low > 1e-6 ? ` (${round(callsAt(breakEven.low))} to ${round(callsAt(breakEven.high))} over the draws of the load)` : ''
+    const range =
+      breakEven.high - breakEven.low > 1e-6
+        ? ` (${round(callsAt(breakEven.low))} to ${round(callsAt(breakEven.high))} over the draws of the load)`
+        : ''
     return `Below ${round(breakEven.callsPerMonth)} calls a month${range} ${offer} costs less, above it ${alwaysOn.machine} does; the plan has ${round(own.value?.callsPerMonth ?? 0)}, ${bare(threeDigits(1 / breakEven.multiple))} times that.${late}`
   }
   if (!props.report.done) return ''
@@ -70,14 +91,40 @@ const words = computed(() => {
 
 <template>
   <div ref="box">
-    <ChartPicture v-if="points.length > 1" :x="xAxis" :y="yAxis" :series="series" :marks="marks" :width="width" :height="height" role="img" :aria-label="words || 'Cost over the volume'">
+    <ChartPicture
+      v-if="points.length > 1"
+      :x="xAxis"
+      :y="yAxis"
+      :series="series"
+      :marks="marks"
+      :width="width"
+      :height="height"
+      role="img"
+      :aria-label="words || 'Cost over the volume'">
       <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-2px' }">calls a month</span>
-      <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - PLOT.bottom - 18}px` }">the plan</span>
+      <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - PLOT.bottom - 18}px` }"
+        >the plan</span
+      >
       <template v-if="last">
-        <span class="chart-word" :style="{ left: `${width - PLOT.right + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }">by the call</span>
-        <span v-if="lastHeld" class="chart-word" :style="{ left: `${x(lastHeld.callsPerMonth) + 8}px`, top: `${at(lastHeld.machines) + 3}px`, color: 'var(--water)' }">{{ fleetWords({ ...report.alwaysOn, machines }) }}<template v-if="lastHeld.multiple < last.multiple">, no more of them hold</template></span>
+        <span class="chart-word" :style="{ left: `${width - PLOT.right + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }"
+          >by the call</span
+        >
+        <span
+          v-if="lastHeld"
+          class="chart-word"
+          :style="{ left: `${x(lastHeld.callsPerMonth) + 8}px`, top: `${at(lastHeld.machines) + 3}px`, color: 'var(--water)' }"
+          >{{ fleetWords({ ...report.alwaysOn, machines })
+          }}<template v-if="lastHeld.multiple < last.multiple">, no more of them hold</template></span
+        >
       </template>
     </ChartPicture>
-    <p class="text-[0.92rem]" aria-live="polite">{{ words }} <span class="text-faded">The band runs from all calls warm to all cold{{ report.done ? '' : `; ${report.points.length} of ${report.of} volumes simulated` }}.</span></p>
+    <p class="text-[0.92rem]" aria-live="polite">
+      {{ words }}
+      <span class="text-faded"
+        >The band runs from all calls warm to all cold{{
+          report.done ? '' : `; ${report.points.length} of ${report.of} volumes simulated`
+        }}.</span
+      >
+    </p>
   </div>
 </template>

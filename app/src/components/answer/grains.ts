@@ -12,7 +12,13 @@ export interface Place {
  *
  * @param leastPerHour the cost at the left end of the reach
  */
-export function nearestGrain({ perHour }: Dust, placeOf: (i: number) => Place, leastPerHour: number, at: Place, reach: number): number | null {
+export function nearestGrain(
+  { perHour }: Dust,
+  placeOf: (i: number) => Place,
+  leastPerHour: number,
+  at: Place,
+  reach: number,
+): number | null {
   let best: number | null = null
   let least = reach
   for (let i = firstNotBelow(perHour, leastPerHour); i < perHour.length; i++) {

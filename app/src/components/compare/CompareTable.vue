@@ -23,17 +23,36 @@ function change(value: number, reference: number, own: boolean): { difference: s
   if (Math.abs(share) < 5e-4) return { difference: 'the same', good: null }
   return { difference: `${share > 0 ? '+' : '−'}${percent(Math.abs(share))}`, good: share < 0 }
 }
-const meanReady = (run: PinnedRun) => run.ready.values.reduce((sum, v, i) => sum + v * (Math.min(props.horizonSeconds, run.ready.seconds[i + 1] ?? props.horizonSeconds) - Math.min(props.horizonSeconds, run.ready.seconds[i])), 0) / props.horizonSeconds
+const meanReady = (run: PinnedRun) =>
+  run.ready.values.reduce(
+    (sum, v, i) =>
+      sum +
+      v *
+        (Math.min(props.horizonSeconds, run.ready.seconds[i + 1] ?? props.horizonSeconds) -
+          Math.min(props.horizonSeconds, run.ready.seconds[i])),
+    0,
+  ) / props.horizonSeconds
 
 const rows = computed<Row[]>(() => {
   const reference = props.runs[props.reference]
   const line = (name: string, value: (run: PinnedRun) => number, words: (run: PinnedRun) => string): Row => ({
-    name, cells: props.runs.map((run, i) => ({ words: words(run), ...change(value(run), value(reference), i === props.reference) })),
+    name,
+    cells: props.runs.map((run, i) => ({ words: words(run), ...change(value(run), value(reference), i === props.reference) })),
   })
   return [
-    line('a month', (r) => r.perHour, (r) => price(r.perHour * HOURS_PER_MONTH, props.currency)),
+    line(
+      'a month',
+      (r) => r.perHour,
+      (r) => price(r.perHour * HOURS_PER_MONTH, props.currency),
+    ),
     line('replicas ready, on average', meanReady, (r) => bare(threeDigits(meanReady(r)))),
-    ...reference.promises.map(({ className, target }, p) => line(`${className}, ${measureWords(target)} (limit ${limitWords(target)})`, (r) => r.promises[p].value ?? NaN, (r) => `${valueWords(target, r.promises[p].value)}${r.promises[p].strain > 1 ? ' misses' : ''}`)),
+    ...reference.promises.map(({ className, target }, p) =>
+      line(
+        `${className}, ${measureWords(target)} (limit ${limitWords(target)})`,
+        (r) => r.promises[p].value ?? NaN,
+        (r) => `${valueWords(target, r.promises[p].value)}${r.promises[p].strain > 1 ? ' misses' : ''}`,
+      ),
+    ),
   ]
 })
 </script>
@@ -41,9 +60,29 @@ const rows = computed<Row[]>(() => {
 <template>
   <div class="overflow-x-auto" tabindex="0" role="region" aria-label="The comparison in figures">
     <table class="exact">
-      <thead><tr><th scope="col">first draw of the load</th><th v-for="(_, i) in runs" :key="i" scope="col" class="number" :style="{ color: classColour(i) }">{{ String.fromCharCode(65 + i) }}{{ i === reference ? ', the reference' : '' }}</th></tr></thead>
+      <thead>
+        <tr>
+          <th scope="col">first draw of the load</th>
+          <th v-for="(_, i) in runs" :key="i" scope="col" class="number" :style="{ color: classColour(i) }">
+            {{ String.fromCharCode(65 + i) }}{{ i === reference ? ', the reference' : '' }}
+          </th>
+        </tr>
+      </thead>
       <tbody>
-        <tr v-for="row in rows" :key="row.name"><th scope="row" class="text-left font-normal">{{ row.name }}</th><td v-for="(cell, i) in row.cells" :key="i" class="number" :class="cell.words.endsWith('misses') ? 'text-rust' : ''">{{ cell.words }}<span v-if="cell.difference" class="ml-2 text-[0.84em]" :class="cell.good === null ? 'text-faded' : cell.good ? 'text-moss' : 'text-rust'">{{ cell.difference }}</span></td></tr>
+        <tr v-for="row in rows" :key="row.name">
+          <th scope="row" class="text-left font-normal">
+            {{ row.name }}
+          </th>
+          <td v-for="(cell, i) in row.cells" :key="i" class="number" :class="cell.words.endsWith('misses') ? 'text-rust' : ''">
+            {{ cell.words
+            }}<span
+              v-if="cell.difference"
+              class="ml-2 text-[0.84em]"
+              :class="cell.good === null ? 'text-faded' : cell.good ? 'text-moss' : 'text-rust'"
+              >{{ cell.difference }}</span
+            >
+          </td>
+        </tr>
       </tbody>
     </table>
   </div>

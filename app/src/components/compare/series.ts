@@ -24,7 +24,17 @@ export function compareRows(runs: readonly PinnedRun[], reading: number, currenc
   const { pieces } = first.timeline
   const r = first.timeline.readings[reading]
   return [
-    ...(r ? [{ name: '', unit: 's', limit: r.limitSeconds, logarithmic: true, series: runs.map((run) => Array.from(run.timeline.readings[reading].values)) }] : []),
+    ...(r
+      ? [
+          {
+            name: '',
+            unit: 's',
+            limit: r.limitSeconds,
+            logarithmic: true,
+            series: runs.map((run) => Array.from(run.timeline.readings[reading].values)),
+          },
+        ]
+      : []),
     { name: 'waiting', unit: 'requests', logarithmic: false, series: runs.map((run) => Array.from(run.timeline.waiting)) },
     { name: 'ready', unit: 'replicas', logarithmic: false, series: runs.map((run) => atMiddles(run.ready, pieces, horizonSeconds)) },
     { name: 'money', unit: `${currency}/h`, logarithmic: false, series: runs.map((run) => atMiddles(run.paid, pieces, horizonSeconds)) },

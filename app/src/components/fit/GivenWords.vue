@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { COEFFICIENT_FIELDS, readCoefficient, showCoefficient, type CoefficientField, type PerSequences, type ProfileSpec } from '@sandclock/core'
+import {
+  COEFFICIENT_FIELDS,
+  readCoefficient,
+  showCoefficient,
+  type CoefficientField,
+  type PerSequences,
+  type ProfileSpec,
+} from '@sandclock/core'
 import { computed } from 'vue'
 import InPlace from '../sentence/InPlace.vue'
 
@@ -25,7 +32,16 @@ function accept(f: CoefficientField, text: string): string | undefined {
 <template>
   <p class="mb-3 leading-7">
     {{ given ? 'Typed in for this place:' : 'Relied on; type another figure to have your own for this place:' }}
-    <template v-for="(f, i) in fields" :key="f.field"><template v-if="i > 0">, </template><span class="whitespace-nowrap" :title="f.means"><strong class="font-semibold">{{ f.symbol }}</strong>&#8239;=&#8239;<InPlace :shown="short(shown(f))" :label="`${f.symbol}, ${f.means}`" action="Change it." :accept="(text) => accept(f, text)" /></span></template>.
+    <template v-for="(f, i) in fields" :key="f.field"
+      ><template v-if="i > 0">, </template
+      ><span class="whitespace-nowrap" :title="f.means"
+        ><strong class="font-semibold">{{ f.symbol }}</strong
+        >&#8239;=&#8239;<InPlace
+          :shown="short(shown(f))"
+          :label="`${f.symbol}, ${f.means}`"
+          action="Change it."
+          :accept="(text) => accept(f, text)" /></span></template
+    >.
     <button v-if="given && others" type="button" class="word" @click="emit('forget')">forget what was typed</button>
   </p>
 </template>

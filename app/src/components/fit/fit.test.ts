@@ -10,7 +10,11 @@ import FitDerivation from './FitDerivation.vue'
 import FitRows from './FitRows.vue'
 import RoomPicture from './RoomPicture.vue'
 
-const plan: Plan = { ...demoPlan, horizon: { ...demoPlan.horizon, seconds: 3600, warmupSeconds: 0 }, classes: demoPlan.classes.map((c) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: 0.1 } })) }
+const plan: Plan = {
+  ...demoPlan,
+  horizon: { ...demoPlan.horizon, seconds: 3600, warmupSeconds: 0 },
+  classes: demoPlan.classes.map((c) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: 0.1 } })),
+}
 const words = (text: string) => text.replaceAll(/[\u00a0\u202f\s]+/g, ' ')
 const frames = async (n: number) => {
   for (let i = 0; i < n; i++) await new Promise((resolve) => requestAnimationFrame(resolve))
@@ -22,7 +26,11 @@ beforeAll(() => {
 
 describe('FitRows', () => {
   const some = () => rows.filter((r) => r.machine === 'Northquay pebble')
-  const table = (list: readonly FitRow[] = some()) => mount(FitRows, { attachTo: document.body, props: { rows: list, currency: 'EUR', chosen: 'Northquay pebble 8-bit 1', pinned: '', modelValue: rowKey(list[0]) } })
+  const table = (list: readonly FitRow[] = some()) =>
+    mount(FitRows, {
+      attachTo: document.body,
+      props: { rows: list, currency: 'EUR', chosen: 'Northquay pebble 8-bit 1', pinned: '', modelValue: rowKey(list[0]) },
+    })
 
   it('shows memory by parts, what does not fit and why, what would mend it, and which one is chosen', async () => {
     const wrapper = table()
@@ -33,7 +41,10 @@ describe('FitRows', () => {
     expect(wrapper.find('.over').exists()).toBe(true)
     const parts = wrapper.findAll('.vessel')[1].attributes('title') ?? ''
     for (const part of ['weights', 'activations and reserve', 'cache in use when full', 'withheld']) expect(parts).toContain(part)
-    await wrapper.findAll('button').find((b) => b.text() === '8-bit instead')?.trigger('click')
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === '8-bit instead')
+      ?.trigger('click')
     expect(wrapper.emitted('remedy')?.[0]).toEqual([expect.objectContaining({ change: { kind: 'variant', variant: '8-bit' } })])
     wrapper.unmount()
   })
@@ -76,10 +87,23 @@ describe('orders and filters of the rows', () => {
 
 describe('RoomPicture', () => {
   const ledge = () => rows.find((r) => r.machine === 'Northquay ledge' && r.variant === '16-bit')!
-  const picture = () => mount(RoomPicture, { props: { row: ledge(), share: 0.9, reserveBytesPerDevice: 0.8e9, contextTokens: 32_768, mostContext: 32_768, sequences: 64, height: 212 } })
+  const picture = () =>
+    mount(RoomPicture, {
+      props: {
+        row: ledge(),
+        share: 0.9,
+        reserveBytesPerDevice: 0.8e9,
+        contextTokens: 32_768,
+        mostContext: 32_768,
+        sequences: 64,
+        height: 212,
+      },
+    })
 
   it('says how many of the longest requests there is room for', () => {
-    expect(words(picture().text())).toContain('Room for 80 566 tokens: 2 requests of the longest kind (32 768 tokens) against the 64 that may come side by side')
+    expect(words(picture().text())).toContain(
+      'Room for 80 566 tokens: 2 requests of the longest kind (32 768 tokens) against the 64 that may come side by side',
+    )
   })
 
   it('share, reserve, context and concurrency move by key', async () => {
@@ -98,7 +122,12 @@ describe('RoomPicture', () => {
 
 describe('FitDerivation', () => {
   it('lays derived beside measured, with coefficients, their intervals and formulas', () => {
-    const detail = fitDetail(plan, plan.services[0], { machine: 'Northquay ledge', variant: '8-bit', devices: 1 }, new Load(plan).of(plan.services[0], 0))!
+    const detail = fitDetail(
+      plan,
+      plan.services[0],
+      { machine: 'Northquay ledge', variant: '8-bit', devices: 1 },
+      new Load(plan).of(plan.services[0], 0),
+    )!
     const wrapper = mount(FitDerivation, { props: { detail } })
     const text = words(wrapper.text())
     expect(text).toMatch(/derived.*measured, relied on/)
@@ -116,7 +145,9 @@ describe('CreditPicture', () => {
     const wrapper = mount(CreditPicture, { props: { comparison, from, to, currency: 'EUR' } })
     await nextTick()
     const text = words(wrapper.text())
-    expect(text).toContain('From Northquay ledge, 16-bit to Northquay ledge, 4-bit: format, weight bits differ. Whether its answers are better or worse is undecided')
+    expect(text).toContain(
+      'From Northquay ledge, 16-bit to Northquay ledge, 4-bit: format, weight bits differ. Whether its answers are better or worse is undecided',
+    )
     expect(text).toMatch(/weight bits × 0\.\d+/)
     expect(text).toMatch(/format × 1\.\d+/)
     expect(wrapper.findAll('tbody tr').length).toBe(5)

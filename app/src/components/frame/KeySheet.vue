@@ -14,11 +14,17 @@ const emit = defineEmits<{ close: [] }>()
         <DialogTitle class="mb-3 text-[1.3rem]">Keys</DialogTitle>
         <dl class="grid grid-cols-[9rem_1fr] gap-y-1.5 text-[0.92rem]">
           <template v-for="k in keys" :key="k.key">
-            <dt><kbd class="font-sans font-semibold">{{ k.key }}</kbd></dt>
-            <dd>{{ k.does }}</dd>
+            <dt>
+              <kbd class="font-sans font-semibold">{{ k.key }}</kbd>
+            </dt>
+            <dd>
+              {{ k.does }}
+            </dd>
           </template>
         </dl>
-        <p class="mt-4 text-right"><button type="button" class="word" @click="emit('close')">close</button></p>
+        <p class="mt-4 text-right">
+          <button type="button" class="word" @click="emit('close')">close</button>
+        </p>
       </DialogPanel>
     </div>
   </Dialog>

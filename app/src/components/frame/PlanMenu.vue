@@ -20,14 +20,20 @@ const actions = [
     <MenuButton class="changeable font-serif text-[1.12rem] !text-ink" aria-label="Plans and files">{{ name }}</MenuButton>
     <MenuItems class="drawer absolute left-0 mt-2 w-80 py-1 text-[0.9rem]">
       <MenuItem v-for="plan in plans" :key="plan.id" v-slot="{ active }">
-        <button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-sand-soft' : ''" @click="emit('open', plan.id)">
+        <button
+          type="button"
+          class="block w-full px-3 py-1.5 text-left"
+          :class="active ? 'bg-sand-soft' : ''"
+          @click="emit('open', plan.id)">
           <span aria-hidden="true" class="inline-block w-4">{{ plan.id === currentId ? '✓' : '' }}</span>{{ plan.name }}
           <span v-if="plan.id === currentId" class="sr-only">(open)</span>
         </button>
       </MenuItem>
       <div class="my-1 border-t border-rule" role="none" />
       <MenuItem v-for="action in actions" :key="action.word" v-slot="{ active }">
-        <button type="button" class="block w-full px-3 py-1.5 pl-7 text-left" :class="active ? 'bg-sand-soft' : ''" @click="action.run()">{{ action.word }}</button>
+        <button type="button" class="block w-full px-3 py-1.5 pl-7 text-left" :class="active ? 'bg-sand-soft' : ''" @click="action.run()">{{
+          action.word
+        }}</button>
       </MenuItem>
     </MenuItems>
   </Menu>

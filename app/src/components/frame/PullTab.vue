@@ -25,7 +25,8 @@ function press(event: PointerEvent): void {
   tab.focus()
 }
 
-const place = (event: PointerEvent) => (box ? held(props.valueAt(props.axis === 'x' ? event.clientX - box.left : event.clientY - box.top)) : props.value)
+const place = (event: PointerEvent) =>
+  box ? held(props.valueAt(props.axis === 'x' ? event.clientX - box.left : event.clientY - box.top)) : props.value
 
 function move(event: PointerEvent): void {
   if (box) emit('pull', place(event))
@@ -57,10 +58,24 @@ function key(event: KeyboardEvent): void {
 
 <template>
   <button
-    type="button" role="slider" class="pull-tab" :class="axis === 'x' ? 'cursor-ew-resize' : 'cursor-ns-resize'" :style="{ left: `${left}px`, top: `${top}px` }"
-    :aria-label="label" :aria-valuemin="least" :aria-valuemax="most" :aria-valuenow="value" :aria-valuetext="words" :aria-orientation="axis === 'x' ? 'horizontal' : 'vertical'"
-    @pointerdown.stop.prevent="press" @pointermove="move" @pointerup="release" @pointercancel="box = undefined" @keydown="key"
-  ><slot>{{ words }}</slot></button>
+    type="button"
+    role="slider"
+    class="pull-tab"
+    :class="axis === 'x' ? 'cursor-ew-resize' : 'cursor-ns-resize'"
+    :style="{ left: `${left}px`, top: `${top}px` }"
+    :aria-label="label"
+    :aria-valuemin="least"
+    :aria-valuemax="most"
+    :aria-valuenow="value"
+    :aria-valuetext="words"
+    :aria-orientation="axis === 'x' ? 'horizontal' : 'vertical'"
+    @pointerdown.stop.prevent="press"
+    @pointermove="move"
+    @pointerup="release"
+    @pointercancel="box = undefined"
+    @keydown="key"
+    ><slot>{{ words }}</slot></button
+  >
 </template>
 
 <style scoped>
@@ -76,5 +91,7 @@ function key(event: KeyboardEvent): void {
   border-bottom: 2px solid var(--color-sand);
   border-radius: 3px 3px 0 0;
 }
-.pull-tab:hover { background: var(--color-leaf); }
+.pull-tab:hover {
+  background: var(--color-leaf);
+}
 </style>

@@ -21,9 +21,11 @@ defineExpose({ pick: () => picker.value?.click() })
 <template>
   <header class="flex flex-wrap items-center gap-x-3 px-6 py-2">
     <Glass
-      class="h-8" :waiting="1 - settled" :in-service="settled" :ready="true"
-      :label="searching ? `Searching, ${percent(settled)} settled` : 'Sand Clock'"
-    />
+      class="h-8"
+      :waiting="1 - settled"
+      :in-service="settled"
+      :ready="true"
+      :label="searching ? `Searching, ${percent(settled)} settled` : 'Sand Clock'" />
     <span class="whitespace-nowrap font-serif text-[1.12rem] font-semibold">Sand Clock</span>
     <span aria-hidden="true" class="text-rule">/</span>
     <slot />
@@ -34,9 +36,11 @@ defineExpose({ pick: () => picker.value?.click() })
       <button type="button" class="word" @click="emit('keys')">keys</button>
     </span>
     <input
-      ref="picker" type="file" accept=".json,.csv,.gz,.yaml,.yml" class="hidden"
+      ref="picker"
+      type="file"
+      accept=".json,.csv,.gz,.yaml,.yml"
+      class="hidden"
       aria-label="Open a plan, a log, a catalogue, a model or measurements"
-      @change="emit('files', ($event.target as HTMLInputElement).files)"
-    />
+      @change="emit('files', ($event.target as HTMLInputElement).files)" />
   </header>
 </template>

@@ -1,5 +1,20 @@
 <script setup lang="ts">
-import { costParts, duration, HOURS_PER_MONTH, limitWords, measureWords, percent, price, shortFleetWords, threeDigits, unmeasuredWords, valueWords, verdict, type Answer, type SoFar } from '@sandclock/core'
+import {
+  costParts,
+  duration,
+  HOURS_PER_MONTH,
+  limitWords,
+  measureWords,
+  percent,
+  price,
+  shortFleetWords,
+  threeDigits,
+  unmeasuredWords,
+  valueWords,
+  verdict,
+  type Answer,
+  type SoFar,
+} from '@sandclock/core'
 import { computed } from 'vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
@@ -28,20 +43,32 @@ const sure = computed(() => {
   if (runs === 1) return 'on this one load, replayed once'
   return Number.isFinite(runs) ? `sure at 95 % over ${runs} independent draws` : ''
 })
-const list = (words: readonly string[]) => (words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? ''))
+const list = (words: readonly string[]) =>
+  words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? '')
 const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer?.currency ?? props.currency)
 /** While the plan is another than the answer's, what holds already comes first. */
 const early = computed(() => {
   const { perHour, services, leastPerHour, apart, proved } = props.soFar
   if (perHour === null || (props.answer && !props.stale)) return null
   const inStretch = services.some((s) => s.known === 'held its busiest stretch')
-  const holds = inStretch ? 'It holds every target in the busiest stretch of the load, run alone. ' : 'It holds every target on one draw of the load. '
-  return { holds, machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))), perHour, leastPerHour, apart: apart ? ', each service by itself' : '', proved }
+  const holds = inStretch
+    ? 'It holds every target in the busiest stretch of the load, run alone. '
+    : 'It holds every target on one draw of the load. '
+  return {
+    holds,
+    machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))),
+    perHour,
+    leastPerHour,
+    apart: apart ? ', each service by itself' : '',
+    proved,
+  }
 })
 /** What is missing where a budget is all that is missing. */
 const overBudget = computed(() => {
   const budget = props.answer?.money?.budget
-  return v.value?.unserved.length === 0 && !props.answer?.conflict && budget && budget.left < 0 ? price(-budget.left, props.answer?.currency ?? props.currency) : ''
+  return v.value?.unserved.length === 0 && !props.answer?.conflict && budget && budget.left < 0
+    ? price(-budget.left, props.answer?.currency ?? props.currency)
+    : ''
 })
 const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Math.max(1, props.working.leftSeconds))} left` : ''))
 </script>
@@ -52,12 +79,20 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
       <div class="min-w-72 flex-1 transition-opacity" :class="stale && !early ? 'opacity-60' : ''" data-testid="verdict">
         <template v-if="early">
           <p class="font-serif text-[1.42rem] leading-snug">
-            <span class="mr-1.5 text-base text-faded">{{ stopped ? 'Stopped; the best so far:' : early.proved ? 'Rent' : 'So far: rent' }}</span>
-            <strong class="font-semibold">{{ early.machines }}</strong> for {{ early.proved ? '' : 'about ' }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
+            <span class="mr-1.5 text-base text-faded">{{
+              stopped ? 'Stopped; the best so far:' : early.proved ? 'Rent' : 'So far: rent'
+            }}</span>
+            <strong class="font-semibold">{{ early.machines }}</strong> for {{ early.proved ? '' : 'about '
+            }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>
           <p class="text-[0.9rem] text-faded">
             <template v-if="early.proved">Nothing cheaper holds{{ early.apart }}; the next best are being found.</template>
-            <template v-else>{{ early.holds }}<template v-if="early.leastPerHour !== null">Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can{{ early.apart }}.</template></template>
+            <template v-else
+              >{{ early.holds
+              }}<template v-if="early.leastPerHour !== null"
+                >Nothing below <span class="text-ink">{{ month(early.leastPerHour) }}</span> a month can{{ early.apart }}.</template
+              ></template
+            >
             <template v-if="answer && stale">{{ ' ' }}Before your change it was {{ price(answer.perMonth, answer.currency) }}.</template>
           </p>
         </template>
@@ -65,8 +100,8 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets || overBudget">
               <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
-              <strong class="font-semibold">{{ shopping }}</strong> for
-              <strong class="font-semibold text-sand">{{ cost?.amount }}</strong> {{ cost?.of }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
+              <strong class="font-semibold">{{ shopping }}</strong> for <strong class="font-semibold text-sand">{{ cost?.amount }}</strong>
+              {{ cost?.of }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>
@@ -77,11 +112,15 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           </p>
           <p class="text-[0.9rem] text-faded">
             <template v-if="v.tightest">
-              Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }} <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
+              Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }}
+              <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
               {{ limitWords(v.tightest.target) }} ({{ percent(v.tightest.headRoom) }} to spare).
             </template>
             <template v-else-if="v.meets || overBudget">{{ unmeasured }}</template>
-            <template v-if="v.breaksAt">{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load, {{ v.breaksClass }} first.</template>
+            <template v-if="v.breaksAt"
+              >{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load,
+              {{ v.breaksClass }} first.</template
+            >
             <template v-if="v.tightest">{{ ' ' }}{{ v.meets || overBudget ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
           </p>
         </template>
@@ -91,11 +130,24 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <div class="mb-1 h-1.5 w-full bg-sand-soft" aria-hidden="true">
           <div class="h-full bg-water" :style="{ width: `${working.total > 0 ? (100 * working.settled) / working.total : 0}%` }" />
         </div>
-        <p>{{ working.settled }} of {{ working.total }} options settled, {{ working.simulations }} simulations{{ left }}</p>
-        <p class="flex justify-between gap-2 text-faded"><span class="truncate">{{ onServer ? 'on the server: ' : '' }}{{ working.doing }}</span><span class="flex gap-2 whitespace-nowrap"><button v-if="threads" type="button" class="word" :aria-label="onServer ? 'search in this browser' : `search on the server, with ${threads} threads`" @click="emit('move')">{{ onServer ? 'here instead' : 'on the server' }}</button><button type="button" class="word" @click="emit('stop')">stop</button></span></p>
+        <p> {{ working.settled }} of {{ working.total }} options settled, {{ working.simulations }} simulations{{ left }} </p>
+        <p class="flex justify-between gap-2 text-faded">
+          <span class="truncate">{{ onServer ? 'on the server: ' : '' }}{{ working.doing }}</span
+          ><span class="flex gap-2 whitespace-nowrap"
+            ><button
+              v-if="threads"
+              type="button"
+              class="word"
+              :aria-label="onServer ? 'search in this browser' : `search on the server, with ${threads} threads`"
+              @click="emit('move')"
+              >{{ onServer ? 'here instead' : 'on the server' }}</button
+            ><button type="button" class="word" @click="emit('stop')">stop</button></span
+          >
+        </p>
       </div>
       <p v-else-if="stopped || failure" class="w-80 shrink-0 text-[0.85rem] text-rust" role="alert">
-        {{ failure || (early ? 'Stopped before it was proved.' : 'Stopped. The verdict is that of the plan before your change.') }} <button type="button" class="word" @click="emit('again')">search again</button>
+        {{ failure || (early ? 'Stopped before it was proved.' : 'Stopped. The verdict is that of the plan before your change.') }}
+        <button type="button" class="word" @click="emit('again')">search again</button>
       </p>
     </div>
   </section>

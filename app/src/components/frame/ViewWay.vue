@@ -7,15 +7,15 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
   <nav aria-label="Views" class="relative border-b border-rule px-6">
     <ol class="grid grid-cols-2 sm:grid-cols-3 lg:grid-cols-6">
       <li v-for="station in stations" :key="station.path">
-        <RouterLink
-          :to="station.path" class="group relative block py-2 pr-4" :aria-current="current === station.path ? 'page' : undefined"
-        >
+        <RouterLink :to="station.path" class="group relative block py-2 pr-4" :aria-current="current === station.path ? 'page' : undefined">
           <span
-            aria-hidden="true" class="absolute -bottom-[1px] left-0 h-[3px] transition-all"
-            :class="current === station.path ? 'w-[86%] bg-sand' : 'w-0 bg-sand-soft group-hover:w-[40%]'"
-          />
+            aria-hidden="true"
+            class="absolute -bottom-[1px] left-0 h-[3px] transition-all"
+            :class="current === station.path ? 'w-[86%] bg-sand' : 'w-0 bg-sand-soft group-hover:w-[40%]'" />
           <span class="flex items-baseline gap-2">
-            <span class="whitespace-nowrap font-serif text-[1.08rem]" :class="current === station.path ? 'font-semibold' : ''">{{ station.name }}</span>
+            <span class="whitespace-nowrap font-serif text-[1.08rem]" :class="current === station.path ? 'font-semibold' : ''">{{
+              station.name
+            }}</span>
             <span class="truncate text-[0.86rem] text-faded">{{ station.figure }}</span>
           </span>
           <span class="sr-only">{{ station.question }}</span>

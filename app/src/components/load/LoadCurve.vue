@@ -24,24 +24,50 @@ const x = computed(() => scaleLinear([0, props.plan.horizon.seconds], across(PLO
 const y = computed(() => scaleLinear([0, top.value], upward(PLOT, props.height)))
 const canPull = (index: number) => withRate(props.plan.classes[index].arrivals) !== undefined && props.classes[index].count > 0
 
-const xAxis = computed((): Axis => ({ scale: x.value, labels: 'after', ticks: timeTicks(props.plan.horizon.start, 0, props.plan.horizon.seconds).map((t) => ({ at: t.seconds, label: t.label })) }))
+const xAxis = computed((): Axis => ({
+  scale: x.value,
+  labels: 'after',
+  ticks: timeTicks(props.plan.horizon.start, 0, props.plan.horizon.seconds).map((t) => ({ at: t.seconds, label: t.label })),
+}))
 const yAxis = computed((): Axis => ({ scale: y.value, ticks: y.value.ticks(5).map((t) => ({ at: t, label: String(t) })) }))
 
 function points(c: ClassPicture, factor = 1): Point[] {
   const step = props.plan.horizon.seconds / c.rates.length
-  return [{ x: 0, y: 0 }, ...Array.from(c.rates, (r, i) => ({ x: (i + 0.5) * step, y: r * factor })), { x: props.plan.horizon.seconds, y: 0 }]
+  return [
+    { x: 0, y: 0 },
+    ...Array.from(c.rates, (r, i) => ({ x: (i + 0.5) * step, y: r * factor })),
+    { x: props.plan.horizon.seconds, y: 0 },
+  ]
 }
 const drawn = computed(() => props.classes.map((c) => points(c)))
 const series = computed((): LineSeries[] => {
   const lines = props.classes.map((c, i): LineSeries => ({
-    kind: 'line', points: pull.value?.index === i ? points(c, pull.value.factor) : drawn.value[i], colour: classColour(i), dash: classDash(i), fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.1 } },
+    kind: 'line',
+    points: pull.value?.index === i ? points(c, pull.value.factor) : drawn.value[i],
+    colour: classColour(i),
+    dash: classDash(i),
+    fill: { to: 'axis', ink: { colour: classColour(i), alpha: 0.1 } },
   }))
   // What is pulled leaves a ghost where it was.
   return pull.value ? [{ kind: 'line', points: drawn.value[pull.value.index], colour: '--faded', width: 1, dash: [3, 3] }, ...lines] : lines
 })
-const knobs = computed(() => props.classes.map((c, i) => ({ x: x.value(c.peakAtSeconds + props.plan.horizon.seconds / c.rates.length / 2), y: y.value(c.peakPerSecond * (pull.value?.index === i ? pull.value.factor : 1)) })))
+const knobs = computed(() =>
+  props.classes.map((c, i) => ({
+    x: x.value(c.peakAtSeconds + props.plan.horizon.seconds / c.rates.length / 2),
+    y: y.value(c.peakPerSecond * (pull.value?.index === i ? pull.value.factor : 1)),
+  })),
+)
 const someFollow = computed(() => props.plan.classes.some((c) => c.turns !== undefined || isClosedLoop(c.arrivals)))
-const spikes = computed((): Mark[] => props.plan.classes.flatMap((c) => (withRate(c.arrivals)?.spikes ?? []).map((k) => ({ kind: 'area' as const, x: [k.startSeconds, Math.min(props.plan.horizon.seconds, k.startSeconds + k.durationSeconds)] as const, colour: '--sand-soft', alpha: 0.28 }))))
+const spikes = computed((): Mark[] =>
+  props.plan.classes.flatMap((c) =>
+    (withRate(c.arrivals)?.spikes ?? []).map((k) => ({
+      kind: 'area' as const,
+      x: [k.startSeconds, Math.min(props.plan.horizon.seconds, k.startSeconds + k.durationSeconds)] as const,
+      colour: '--sand-soft',
+      alpha: 0.28,
+    })),
+  ),
+)
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {
   const made = props.classes.map((c, i) => ({ i, name: c.name, y: y.value(c.peakPerSecond) }))
@@ -49,7 +75,11 @@ const names = computed(() => {
   made.forEach((n, k) => (n.y = k === 0 ? Math.max(PLOT.top + 8, n.y) : Math.max(n.y, made[k - 1].y + 38)))
   return made
 })
-const reading = computed(() => props.classes.map((c) => c.rates[Math.min(c.rates.length - 1, Math.floor((props.cursorSeconds / props.plan.horizon.seconds) * c.rates.length))] ?? 0))
+const reading = computed(() =>
+  props.classes.map(
+    (c) => c.rates[Math.min(c.rates.length - 1, Math.floor((props.cursorSeconds / props.plan.horizon.seconds) * c.rates.length))] ?? 0,
+  ),
+)
 
 function point(event: PointerEvent): void {
   const rect = (event.currentTarget as HTMLElement).getBoundingClientRect()
@@ -77,23 +107,49 @@ function letGo(): void {
 <template>
   <div ref="box">
     <ChartPicture
-      :x="xAxis" :y="yAxis" :series="series" :marks="spikes" :width="width" :height="height" class="touch-none select-none" role="group" aria-label="Arrivals per second over the horizon"
-      @pointermove="point" @pointerup="letGo" @pointercancel="pull = null"
-    >
+      :x="xAxis"
+      :y="yAxis"
+      :series="series"
+      :marks="spikes"
+      :width="width"
+      :height="height"
+      class="touch-none select-none"
+      role="group"
+      aria-label="Arrivals per second over the horizon"
+      @pointermove="point"
+      @pointerup="letGo"
+      @pointercancel="pull = null">
       <span class="chart-word" :style="{ right: `${width - PLOT.left + 6}px`, top: '-3px' }">/s</span>
-      <span class="cursor-line" :style="{ left: `${x(cursorSeconds)}px`, top: `${PLOT.top}px`, height: `${height - PLOT.top - PLOT.bottom}px` }" />
+      <span
+        class="cursor-line"
+        :style="{ left: `${x(cursorSeconds)}px`, top: `${PLOT.top}px`, height: `${height - PLOT.top - PLOT.bottom}px` }" />
       <p v-for="n in names" :key="n.name" class="chart-word" :style="{ left: `${width - PLOT.right + 10}px`, top: `${n.y - 12}px` }">
         <span class="chart-name block" :style="{ color: classColour(n.i) }">{{ n.name }}</span>{{ threeDigits(reading[n.i]) }} /s here
       </p>
       <template v-for="(k, i) in knobs" :key="`k${i}`">
         <span
-          v-if="canPull(i)" class="ring" :style="{ left: `${k.x}px`, top: `${k.y}px`, borderColor: classColour(i) }" tabindex="0" role="slider"
-          :aria-label="`Height of ${classes[i].name}, requests a second`" :aria-valuenow="Number(classes[i].peakPerSecond.toFixed(2))" :aria-valuetext="`${threeDigits(classes[i].peakPerSecond)} a second`" aria-orientation="vertical"
-          @pointerdown.prevent="take(i, $event)" @keydown.up.prevent="emit('scale', classes[i].name, NUDGE)" @keydown.down.prevent="emit('scale', classes[i].name, 1 / NUDGE)"
-        />
-        <span v-if="pull?.index === i" class="chart-word chart-name" :style="{ left: `${k.x + 12}px`, top: `${k.y - 10}px` }">{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</span>
+          v-if="canPull(i)"
+          class="ring"
+          :style="{ left: `${k.x}px`, top: `${k.y}px`, borderColor: classColour(i) }"
+          tabindex="0"
+          role="slider"
+          :aria-label="`Height of ${classes[i].name}, requests a second`"
+          :aria-valuenow="Number(classes[i].peakPerSecond.toFixed(2))"
+          :aria-valuetext="`${threeDigits(classes[i].peakPerSecond)} a second`"
+          aria-orientation="vertical"
+          @pointerdown.prevent="take(i, $event)"
+          @keydown.up.prevent="emit('scale', classes[i].name, NUDGE)"
+          @keydown.down.prevent="emit('scale', classes[i].name, 1 / NUDGE)" />
+        <span v-if="pull?.index === i" class="chart-word chart-name" :style="{ left: `${k.x + 12}px`, top: `${k.y - 10}px` }"
+          >{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</span
+        >
       </template>
     </ChartPicture>
-    <p class="mt-1 text-[0.82rem] text-faded">{{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.<template v-if="someFollow"> Requests that follow others are drawn as if answers took no time.</template></p>
+    <p class="mt-1 text-[0.82rem] text-faded">
+      {{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.<template
+        v-if="someFollow">
+        Requests that follow others are drawn as if answers took no time.</template
+      >
+    </p>
   </div>
 </template>

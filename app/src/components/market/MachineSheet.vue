@@ -8,7 +8,12 @@ import { useSheet, type Block, type Cell } from '../../composables/useSheet.ts'
  * other sheets; a cell that can not be taken keeps what was typed and says what to type instead.
  */
 const props = defineProps<{ machines: readonly Machine[] }>()
-const emit = defineEmits<{ change: [changes: { name: string; machine: Machine }[]]; add: [after: string | undefined]; remove: [names: string[]]; refuse: [lines: string[]] }>()
+const emit = defineEmits<{
+  change: [changes: { name: string; machine: Machine }[]]
+  add: [after: string | undefined]
+  remove: [names: string[]]
+  refuse: [lines: string[]]
+}>()
 
 const ROW = 28
 const WINDOW = 430
@@ -39,7 +44,10 @@ function cellsOf({ top, left, bottom, right }: Block): Cell[] {
 }
 
 /** Machines with what was typed put into their cells, and what is wrong with the rest. */
-function changedBy(typed: readonly { cell: Cell; typed: string }[]): { changes: { name: string; machine: Machine }[]; complaints: string[] } {
+function changedBy(typed: readonly { cell: Cell; typed: string }[]): {
+  changes: { name: string; machine: Machine }[]
+  complaints: string[]
+} {
   const now = new Map<string, Machine>()
   const names = new Set(props.machines.map((m) => m.name))
   const complaints: string[] = []
@@ -48,7 +56,10 @@ function changedBy(typed: readonly { cell: Cell; typed: string }[]): { changes: 
     const column = MACHINE_COLUMNS[cell.column]
     const reading = readCell(column, words)
     const taken = column.key === 'name' && words.trim() !== before.name && names.has(words.trim())
-    if ('complaint' in reading || taken) complaints.push(`${before.name}, ${column.head} “${words.slice(0, 30)}”: ${'complaint' in reading ? reading.complaint : 'another machine is called so.'}`)
+    if ('complaint' in reading || taken)
+      complaints.push(
+        `${before.name}, ${column.head} “${words.slice(0, 30)}”: ${'complaint' in reading ? reading.complaint : 'another machine is called so.'}`,
+      )
     else now.set(before.name, column.set(now.get(before.name) ?? before, reading.value))
   }
   return { changes: [...now].map(([name, machine]) => ({ name, machine })), complaints }
@@ -64,7 +75,13 @@ function take(typed: readonly { cell: Cell; typed: string }[]): void {
 function copy(event: ClipboardEvent): void {
   if (typing.value !== null) return
   const { top, left, bottom, right } = block.value
-  const rows = Array.from({ length: bottom - top + 1 }, (_, r) => Array.from({ length: right - left + 1 }, (_, c) => text({ row: top + r, column: left + c }).replaceAll(/\u00a0/g, ' ').replaceAll('\u202f', '')).join('\t'))
+  const rows = Array.from({ length: bottom - top + 1 }, (_, r) =>
+    Array.from({ length: right - left + 1 }, (_, c) =>
+      text({ row: top + r, column: left + c })
+        .replaceAll(/\u00a0/g, ' ')
+        .replaceAll('\u202f', ''),
+    ).join('\t'),
+  )
   event.clipboardData?.setData('text/plain', rows.join('\n'))
   event.preventDefault()
 }
@@ -74,7 +91,10 @@ function paste(event: ClipboardEvent): void {
   if (typing.value !== null) return
   event.preventDefault()
   event.stopPropagation()
-  const rows = (event.clipboardData?.getData('text') ?? '').replace(/\r?\n$/, '').split(/\r?\n/).map((line) => line.split('\t'))
+  const rows = (event.clipboardData?.getData('text') ?? '')
+    .replace(/\r?\n$/, '')
+    .split(/\r?\n/)
+    .map((line) => line.split('\t'))
   const one = rows.length === 1 && rows[0].length === 1
   const { top, left } = block.value
   const cells = one
@@ -82,7 +102,8 @@ function paste(event: ClipboardEvent): void {
     : rows.flatMap((line, r) => line.map((typed, c) => ({ cell: { row: top + r, column: left + c }, typed })))
   const inside = cells.filter(({ cell }) => cell.row < props.machines.length && cell.column < MACHINE_COLUMNS.length)
   take(inside)
-  if (inside.length < cells.length) emit('refuse', [`${cells.length - inside.length} cells lay beyond the sheet and were left out; add rows first.`])
+  if (inside.length < cells.length)
+    emit('refuse', [`${cells.length - inside.length} cells lay beyond the sheet and were left out; add rows first.`])
 }
 
 async function onKey(event: KeyboardEvent): Promise<void> {
@@ -120,12 +141,14 @@ watch(at, async ({ row, column }) => {
   if (cell && column > 0) {
     const sticky = 170
     if (cell.offsetLeft - sticky < box.scrollLeft) box.scrollLeft = cell.offsetLeft - sticky
-    else if (cell.offsetLeft + cell.offsetWidth > box.scrollLeft + box.clientWidth) box.scrollLeft = cell.offsetLeft + cell.offsetWidth - box.clientWidth + 8
+    else if (cell.offsetLeft + cell.offsetWidth > box.scrollLeft + box.clientWidth)
+      box.scrollLeft = cell.offsetLeft + cell.offsetWidth - box.clientWidth + 8
   }
   if (box.contains(document.activeElement) && typing.value === null) cell?.focus()
 })
 
-const inBlock = (row: number, column: number) => row >= block.value.top && row <= block.value.bottom && column >= block.value.left && column <= block.value.right
+const inBlock = (row: number, column: number) =>
+  row >= block.value.top && row <= block.value.bottom && column >= block.value.left && column <= block.value.right
 const selectedNames = computed(() => props.machines.slice(block.value.top, block.value.bottom + 1).map((m) => m.name))
 const here = computed(() => MACHINE_COLUMNS[at.value.column])
 </script>
@@ -133,23 +156,74 @@ const here = computed(() => MACHINE_COLUMNS[at.value.column])
 <template>
   <div>
     <p class="mb-1 flex flex-wrap items-baseline gap-x-4 text-[0.84rem]">
-      <span aria-live="polite"><strong>{{ machines[at.row]?.name }}, {{ here.head }}</strong>: {{ here.means }}<span v-if="here.needed" class="text-faded">; needed</span></span>
-      <span class="ml-auto whitespace-nowrap"><button type="button" class="word" @click="emit('add', machines[at.row]?.name)">one more like this</button> <button type="button" class="word" :disabled="machines.length === 0" @click="emit('remove', selectedNames)">take {{ selectedNames.length === 1 ? 'it' : `${selectedNames.length} rows` }} out</button></span>
+      <span aria-live="polite"
+        ><strong>{{ machines[at.row]?.name }}, {{ here.head }}</strong
+        >: {{ here.means }}<span v-if="here.needed" class="text-faded">; needed</span></span
+      >
+      <span class="ml-auto whitespace-nowrap"
+        ><button type="button" class="word" @click="emit('add', machines[at.row]?.name)">one more like this</button>{{ ' '
+        }}<button type="button" class="word" :disabled="machines.length === 0" @click="emit('remove', selectedNames)"
+          >take {{ selectedNames.length === 1 ? 'it' : `${selectedNames.length} rows` }} out</button
+        ></span
+      >
     </p>
-    <p v-if="complaint" role="alert" class="mb-1 text-[0.86rem] text-rust">{{ complaint }} Esc leaves the cell as it was.</p>
-    <div ref="scroller" class="sheet" :style="{ maxHeight: `${WINDOW}px` }" @scroll="scrolled = ($event.target as HTMLElement).scrollTop" @keydown="onKey" @copy="copy" @paste="paste">
-      <table role="grid" aria-label="Catalogue of machines" :aria-rowcount="machines.length + 1" :aria-colcount="MACHINE_COLUMNS.length" aria-multiselectable="true">
-        <thead><tr aria-rowindex="1"><th v-for="c in MACHINE_COLUMNS" :key="c.key" scope="col" :title="c.means" :class="c.kind === 'text' ? 'text-left' : 'text-right'">{{ c.head }}</th></tr></thead>
+    <p v-if="complaint" role="alert" class="mb-1 text-[0.86rem] text-rust"> {{ complaint }} Esc leaves the cell as it was.</p>
+    <div
+      ref="scroller"
+      class="sheet"
+      :style="{ maxHeight: `${WINDOW}px` }"
+      @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
+      @keydown="onKey"
+      @copy="copy"
+      @paste="paste">
+      <table
+        role="grid"
+        aria-label="Catalogue of machines"
+        :aria-rowcount="machines.length + 1"
+        :aria-colcount="MACHINE_COLUMNS.length"
+        aria-multiselectable="true">
+        <thead>
+          <tr aria-rowindex="1">
+            <th
+              v-for="c in MACHINE_COLUMNS"
+              :key="c.key"
+              scope="col"
+              :title="c.means"
+              :class="c.kind === 'text' ? 'text-left' : 'text-right'">
+              {{ c.head }}
+            </th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-if="first > 0" aria-hidden="true" :style="{ height: `${first * ROW}px` }" />
           <tr v-for="{ machine, row } in rows" :key="machine.name" :aria-rowindex="row + 2">
             <td
-              v-for="(c, column) in MACHINE_COLUMNS" :key="c.key" role="gridcell" :data-cell="`${row} ${column}`" :tabindex="row === at.row && column === at.column ? 0 : -1" :aria-selected="inBlock(row, column)" :aria-colindex="column + 1"
-              :class="[c.kind === 'text' ? 'text-left' : 'text-right', inBlock(row, column) ? 'taken' : '', row === at.row && column === at.column ? 'here' : '']" @mousedown="sheet.select({ row, column }, $event.shiftKey)" @dblclick="edit({ row, column })"
-            >
+              v-for="(c, column) in MACHINE_COLUMNS"
+              :key="c.key"
+              role="gridcell"
+              :data-cell="`${row} ${column}`"
+              :tabindex="row === at.row && column === at.column ? 0 : -1"
+              :aria-selected="inBlock(row, column)"
+              :aria-colindex="column + 1"
+              :class="[
+                c.kind === 'text' ? 'text-left' : 'text-right',
+                inBlock(row, column) ? 'taken' : '',
+                row === at.row && column === at.column ? 'here' : '',
+              ]"
+              @mousedown="sheet.select({ row, column }, $event.shiftKey)"
+              @dblclick="edit({ row, column })">
               <input
-                v-if="typing !== null && row === at.row && column === at.column" ref="field" v-model="typing" type="text" class="w-full bg-leaf text-inherit" :aria-label="`${machine.name}, ${c.head}`" :aria-invalid="complaint !== ''" @blur="sheet.commit()" @mousedown.stop @copy.stop @paste.stop
-              />
+                v-if="typing !== null && row === at.row && column === at.column"
+                ref="field"
+                v-model="typing"
+                type="text"
+                class="w-full bg-leaf text-inherit"
+                :aria-label="`${machine.name}, ${c.head}`"
+                :aria-invalid="complaint !== ''"
+                @blur="sheet.commit()"
+                @mousedown.stop
+                @copy.stop
+                @paste.stop />
               <template v-else>{{ showCell(c, machine) }}</template>
             </td>
           </tr>
@@ -157,7 +231,10 @@ const here = computed(() => MACHINE_COLUMNS[at.value.column])
         </tbody>
       </table>
     </div>
-    <p class="mt-1 text-[0.82rem] text-faded">Type to change a cell, Enter goes down and Tab right, Esc leaves it as it was; Shift with arrows marks a block, Delete empties it. Copy and paste work with any sheet: 48 GiB, 2 TB/s, 200 Gbit/s, 1.30 /h, 90 s are all understood.</p>
+    <p class="mt-1 text-[0.82rem] text-faded"
+      >Type to change a cell, Enter goes down and Tab right, Esc leaves it as it was; Shift with arrows marks a block, Delete empties it.
+      Copy and paste work with any sheet: 48 GiB, 2 TB/s, 200 Gbit/s, 1.30 /h, 90 s are all understood.</p
+    >
   </div>
 </template>
 

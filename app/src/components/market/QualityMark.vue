@@ -20,11 +20,29 @@ const xAxis = computed(() => bareAxis(x.value))
 const yAxis = pixelAxis(HEIGHT)
 const series = computed((): Series[] => {
   const { low, high, share } = here.value
-  const stroke = (...ends: [number, number][]): Series => ({ kind: 'line', colour: '--water', width: 1.5, points: ends.map(([at, y]) => ({ x: at, y })) })
-  return [stroke([low, 6], [high, 6]), stroke([low, 2], [low, 10]), stroke([high, 2], [high, 10]), { kind: 'points', points: [{ x: share, y: 6 }], colour: '--sand', shape: 'disc', radius: 3.5 }]
+  const stroke = (...ends: [number, number][]): Series => ({
+    kind: 'line',
+    colour: '--water',
+    width: 1.5,
+    points: ends.map(([at, y]) => ({ x: at, y })),
+  })
+  return [
+    stroke([low, 6], [high, 6]),
+    stroke([low, 2], [low, 10]),
+    stroke([high, 2], [high, 10]),
+    { kind: 'points', points: [{ x: share, y: 6 }], colour: '--sand', shape: 'disc', radius: 3.5 },
+  ]
 })
 </script>
 
 <template>
-  <ChartPicture :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="HEIGHT" class="mr-2 inline-block align-middle" role="img" :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`" />
+  <ChartPicture
+    :x="xAxis"
+    :y="yAxis"
+    :series="series"
+    :width="WIDTH"
+    :height="HEIGHT"
+    class="mr-2 inline-block align-middle"
+    role="img"
+    :aria-label="`${bare(percent(here.low))} to ${bare(percent(here.high))}`" />
 </template>

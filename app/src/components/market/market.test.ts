@@ -58,7 +58,10 @@ describe('MachineSheet', () => {
     await press(wrapper, 'ArrowRight', { shiftKey: true })
     await press(wrapper, 'Delete')
     expect(wrapper.emitted('change')).toHaveLength(1)
-    expect(changes(wrapper).map((c) => [c.machine.stock, c.machine.quota, c.machine.availability])).toEqual([[machines[0].stock, undefined, undefined], [machines[1].stock, undefined, undefined]])
+    expect(changes(wrapper).map((c) => [c.machine.stock, c.machine.quota, c.machine.availability])).toEqual([
+      [machines[0].stock, undefined, undefined],
+      [machines[1].stock, undefined, undefined],
+    ])
     expect((wrapper.emitted('refuse')?.[0][0] as string[])[0]).toContain('stock must not be empty')
     wrapper.unmount()
   })
@@ -70,7 +73,10 @@ describe('MachineSheet', () => {
     Object.assign(paste, { clipboardData: { getData: () => '$2.50/h\t1.10\n3,25\tcheap\n' } })
     wrapper.get('.sheet').element.dispatchEvent(paste)
     await nextTick()
-    expect(changes(wrapper).map((c) => [c.name, c.machine.pricePerHour, c.machine.spotPerHour])).toEqual([[machines[1].name, 2.5, 1.1], [machines[2].name, 3.25, machines[2].spotPerHour]])
+    expect(changes(wrapper).map((c) => [c.name, c.machine.pricePerHour, c.machine.spotPerHour])).toEqual([
+      [machines[1].name, 2.5, 1.1],
+      [machines[2].name, 3.25, machines[2].spotPerHour],
+    ])
     expect((wrapper.emitted('refuse')?.[0][0] as string[])[0]).toContain('“cheap”: Type a price')
     wrapper.unmount()
   })
@@ -108,7 +114,10 @@ describe('MachineSheet', () => {
 describe('files on their way in', () => {
   it('a catalogue says what is new and what could not be used', async () => {
     const head = 'name,provider,region,device,devices,memory,bandwidth,price,stock'
-    const reading = readCatalogue(`${head}\nTarn one,T,r,D,1,24 GB,1 TB/s,1,2\nnew,T,r,D,1,24,1 TB/s,1,2\nfresh,T,r,D,1,24 GB,1 TB/s,1,2`, 'csv')
+    const reading = readCatalogue(
+      `${head}\nTarn one,T,r,D,1,24 GB,1 TB/s,1,2\nnew,T,r,D,1,24,1 TB/s,1,2\nfresh,T,r,D,1,24 GB,1 TB/s,1,2`,
+      'csv',
+    )
     const wrapper = mount(CataloguePart, { props: { reading, fileName: 'm.csv', known: ['Tarn one'] } })
     expect(words(wrapper.text())).toContain('m.csv: 2 machines, 1 new and 1 that has the name of one in this plan')
     expect(words(wrapper.text())).toContain('row 3, memory is "24": Say in which unit')
@@ -117,14 +126,28 @@ describe('files on their way in', () => {
   })
 
   it('a shape is taken in only when what it does not say has been answered', async () => {
-    const wrapper = mount(ShapePart, { props: { shape: readModelShape('{"num_hidden_layers":12,"hidden_size":768,"num_attention_heads":12}', 'small.json'), fileName: 'small.json', taken: [] } })
+    const wrapper = mount(ShapePart, {
+      props: {
+        shape: readModelShape('{"num_hidden_layers":12,"hidden_size":768,"num_attention_heads":12}', 'small.json'),
+        fileName: 'small.json',
+        taken: [],
+      },
+    })
     const take = wrapper.findAll('button')[0]
     expect(take.attributes('disabled')).toBeDefined()
     expect(wrapper.text()).toContain('2 figures are asked for')
     await wrapper.get('input[aria-label=parameters]').setValue('0.12 B')
     await wrapper.get('input[aria-label="longest prompt and answer, tokens"]').setValue('2048')
     await take.trigger('click')
-    expect(wrapper.emitted('take')?.[0][0]).toMatchObject({ kind: 'dense', name: 'small', parameters: 120e6, layers: 12, keyValueHeads: 12, headSize: 64, contextTokens: 2048 })
+    expect(wrapper.emitted('take')?.[0][0]).toMatchObject({
+      kind: 'dense',
+      name: 'small',
+      parameters: 120e6,
+      layers: 12,
+      keyValueHeads: 12,
+      headSize: 64,
+      contextTokens: 2048,
+    })
   })
 
   it('a load test asks where it belongs when the table does not say', async () => {
@@ -135,7 +158,13 @@ describe('files on their way in', () => {
     await wrapper.get('select[aria-label="Variant of load test 1"]').setValue('16-bit')
     await wrapper.get('select[aria-label="Machine of load test 1"]').setValue('Tarn one')
     await wrapper.findAll('button')[0].trigger('click')
-    expect(wrapper.emitted('take')?.[0][0]).toMatchObject([{ model: 'Curlew 14B', variant: '16-bit', measurement: { machine: 'Tarn one', source: 't.csv', rows: [{ concurrency: 1 }, { concurrency: 8 }] } }])
+    expect(wrapper.emitted('take')?.[0][0]).toMatchObject([
+      {
+        model: 'Curlew 14B',
+        variant: '16-bit',
+        measurement: { machine: 'Tarn one', source: 't.csv', rows: [{ concurrency: 1 }, { concurrency: 8 }] },
+      },
+    ])
   })
 })
 

@@ -5,7 +5,14 @@ import type { FleetView } from '../../worker/planViews.ts'
 import Glass from '../glass/Glass.vue'
 
 /** The replicas under the cursor, a glass each. */
-const props = defineProps<{ timeline: Timeline; replicas: number; maxSequences: number; ready: boolean; cursorSeconds: number; fleet: FleetView | null }>()
+const props = defineProps<{
+  timeline: Timeline
+  replicas: number
+  maxSequences: number
+  ready: boolean
+  cursorSeconds: number
+  fleet: FleetView | null
+}>()
 
 const MOST_GLASSES = 40
 /** Waiting requests that fill the upper bulb: as many as could be in service. */
@@ -20,8 +27,10 @@ const glasses = computed(() => {
     const waiting = timeline.boundWaiting[r * timeline.pieces + piece] ?? 0
     const stage = props.fleet ? stageAt(props.fleet.spans, r, at) : props.ready ? Stage.ready : Stage.warmup
     return {
-      ready: stage === Stage.ready || stage === Stage.draining, there: stage !== Stage.none,
-      waiting: waiting / props.maxSequences, inService: inService / props.maxSequences,
+      ready: stage === Stage.ready || stage === Stage.draining,
+      there: stage !== Stage.none,
+      waiting: waiting / props.maxSequences,
+      inService: inService / props.maxSequences,
       label: `Replica ${r + 1}: ${stage === Stage.ready || stage === Stage.draining ? `${threeDigits(inService)} in service, ${threeDigits(waiting)} waiting` : stage === Stage.none ? 'not there' : `starting up: ${STAGES[stage]}`}`,
     }
   })
@@ -30,7 +39,15 @@ const glasses = computed(() => {
 
 <template>
   <div class="flex flex-wrap items-center gap-1.5">
-    <Glass v-for="(g, r) in glasses" :key="r" :waiting="g.waiting" :in-service="g.inService" :ready="g.ready" :label="g.label" :style="{ opacity: g.there ? 1 : 0.25 }" :class="replicas > 12 ? 'h-7' : 'h-11'" />
+    <Glass
+      v-for="(g, r) in glasses"
+      :key="r"
+      :waiting="g.waiting"
+      :in-service="g.inService"
+      :ready="g.ready"
+      :label="g.label"
+      :style="{ opacity: g.there ? 1 : 0.25 }"
+      :class="replicas > 12 ? 'h-7' : 'h-11'" />
     <span v-if="replicas > MOST_GLASSES" class="text-[0.86rem] text-faded">and {{ replicas - MOST_GLASSES }} more</span>
   </div>
 </template>

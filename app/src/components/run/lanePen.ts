@@ -76,7 +76,10 @@ export class LanePen {
     this.step(fleet.wanted, y, '--ink', [4, 3])
   }
 
-  /** Stages by texture: dots for a machine, strokes for image and weights, bars for load and warm-up; a frame for draining; nothing where nobody is. */
+  /**
+   * Stages by texture: dots for a machine, strokes for image and weights, bars for load and warm-up; a frame for draining; nothing where
+   * nobody is.
+   */
   private stages({ spans }: FleetView, lane: number): void {
     const { first, stage, from, until } = spans
     for (let replica = 0; replica + 1 < first.length; replica++) {
@@ -112,7 +115,8 @@ export class LanePen {
     c.clip()
     const upright = stage <= Stage.machine
     const gap = upright ? 7 : stage <= Stage.weights ? 4 : 3
-    for (let x = x1 - lane; x < x2; x += gap) this.line(x, (replica + 1) * lane, x + (upright ? 0 : lane), replica * lane, this.stageColour(stage), 1, upright ? [1, 3] : [])
+    for (let x = x1 - lane; x < x2; x += gap)
+      this.line(x, (replica + 1) * lane, x + (upright ? 0 : lane), replica * lane, this.stageColour(stage), 1, upright ? [1, 3] : [])
     c.restore()
   }
 

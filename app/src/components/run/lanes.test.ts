@@ -17,7 +17,8 @@ beforeAll(() => {
   } as unknown as typeof ImageData
 })
 
-const timeline = (inService: number[], pieces: number) => ({ pieces, inService: Float32Array.from(inService) }) as Timeline // the parts that lanes are painted from
+// The parts that lanes are painted from.
+const timeline = (inService: number[], pieces: number) => ({ pieces, inService: Float32Array.from(inService) }) as Timeline
 
 describe('paintLanes', () => {
   it('is the more opaque the fuller, and leaves out what is empty', () => {

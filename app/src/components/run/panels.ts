@@ -22,9 +22,11 @@ export function runPanels(height: number, kind: keyof typeof SHARES): Partial<Re
   const shares = Object.entries(SHARES[kind])
   const room = height - BOTTOM - 4 - GAP * (shares.length - 1)
   let top = 4
-  return Object.fromEntries(shares.map(([name, share]) => {
-    const panel = { top, height: room * share }
-    top += panel.height + GAP
-    return [name, panel]
-  }))
+  return Object.fromEntries(
+    shares.map(([name, share]) => {
+      const panel = { top, height: room * share }
+      top += panel.height + GAP
+      return [name, panel]
+    }),
+  )
 }

@@ -9,7 +9,10 @@ describe('windows of a schedule on the picture', () => {
   it('come once a week on their day, and the next week again', () => {
     const window = { days: [4], from: '18:00', until: '20:30', min: 2 }
     expect(hours(occurrences(window, monday, 0, WEEK))).toEqual([[90, 92.5]])
-    expect(hours(occurrences(window, monday, 0, 2 * WEEK))).toEqual([[90, 92.5], [258, 260.5]])
+    expect(hours(occurrences(window, monday, 0, 2 * WEEK))).toEqual([
+      [90, 92.5],
+      [258, 260.5],
+    ])
     expect(occurrences(window, monday, 93 * 3600, 94 * 3600)).toEqual([])
   })
 

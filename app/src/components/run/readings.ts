@@ -31,26 +31,52 @@ export function readingsOf(name: PanelName, frame: RunFrame, at: number): Readin
 }
 
 function titled(title: string, value: string, more = ''): Reading[] {
-  return [{ words: title, look: 'title' }, { words: value, look: 'value' }, ...(more === '' ? [] : [{ words: more, look: 'more' } as const])]
+  return [
+    { words: title, look: 'title' },
+    { words: value, look: 'value' },
+    ...(more === '' ? [] : [{ words: more, look: 'more' } as const]),
+  ]
 }
 
 function load({ run: { timeline }, plan }: RunFrame, piece: number): Reading[] {
   const mine = timeline.arrivals.map((a, i) => ({ a, i })).filter(({ a }) => a.some((v) => v > 0))
-  return titled('arrivals', `${threeDigits(mine.reduce((sum, { a }) => sum + a[piece], 0))} /s`, mine.map(({ i }) => plan.classes[i].name).join(', '))
+  return titled(
+    'arrivals',
+    `${threeDigits(mine.reduce((sum, { a }) => sum + a[piece], 0))} /s`,
+    mine.map(({ i }) => plan.classes[i].name).join(', '),
+  )
 }
 
 function waiting({ run: { timeline }, other }: RunFrame, piece: number): Reading[] {
   const lost = timeline.lost[piece]
-  return titled('waiting', `${threeDigits(timeline.waiting[piece])} requests`, lost > 0 ? `${threeDigits(lost)} /s lost` : other ? `below ${threeDigits(other.timeline.waiting[piece])}` : '')
+  return titled(
+    'waiting',
+    `${threeDigits(timeline.waiting[piece])} requests`,
+    lost > 0 ? `${threeDigits(lost)} /s lost` : other ? `below ${threeDigits(other.timeline.waiting[piece])}` : '',
+  )
 }
 
-function lanes({ startupSeconds }: RunFrame, { timeline, lanes: rows, maxSequences, fleet }: RunView, piece: number, at: number): Reading[] {
+function lanes(
+  { startupSeconds }: RunFrame,
+  { timeline, lanes: rows, maxSequences, fleet }: RunView,
+  piece: number,
+  at: number,
+): Reading[] {
   let busy = 0
   for (let r = 0; r < rows; r++) busy += timeline.inService[r * timeline.pieces + piece]
   const inService = `${threeDigits(busy)} in service`
-  if (!fleet) return titled(rows === 1 ? '1 replica' : `${rows} replicas`, inService, at >= startupSeconds ? `of ${rows * maxSequences}` : 'starting up')
+  if (!fleet)
+    return titled(
+      rows === 1 ? '1 replica' : `${rows} replicas`,
+      inService,
+      at >= startupSeconds ? `of ${rows * maxSequences}` : 'starting up',
+    )
   const missing = valueAt(fleet.unplaced, at)
-  return titled(`${valueAt(fleet.ready, at)} of ${valueAt(fleet.wanted, at)} wanted`, inService, missing > 0 ? `${missing} without room` : startingAt(fleet, rows, at))
+  return titled(
+    `${valueAt(fleet.ready, at)} of ${valueAt(fleet.wanted, at)} wanted`,
+    inService,
+    missing > 0 ? `${missing} without room` : startingAt(fleet, rows, at),
+  )
 }
 
 /** The stage of whoever starts up at a moment. */
@@ -72,7 +98,16 @@ function latency({ run: { timeline }, other, plan }: RunFrame, piece: number): R
   const words = readings.map((r, k): Reading => {
     const second = other?.timeline.readings[k]
     const value = duration(r.values[piece])
-    return { words: second ? `${MEASURE_NAMES[r.measure]} ${value}, ${duration(second.values[piece])}` : `p${r.percentile} ${MEASURE_NAMES[r.measure]} ${value}`, look: r.values[piece] > r.limitSeconds ? 'late' : 'value' }
+    return {
+      words: second
+        ? `${MEASURE_NAMES[r.measure]} ${value}, ${duration(second.values[piece])}`
+        : `p${r.percentile} ${MEASURE_NAMES[r.measure]} ${value}`,
+      look: r.values[piece] > r.limitSeconds ? 'late' : 'value',
+    }
   })
-  return [{ words: other ? 'above, and below' : 'against target', look: 'title' }, ...words, { words: readings.length === 0 ? 'no time target' : plan.classes[readings[0].classIndex].name, look: 'more' }]
+  return [
+    { words: other ? 'above, and below' : 'against target', look: 'title' },
+    ...words,
+    { words: readings.length === 0 ? 'no time target' : plan.classes[readings[0].classIndex].name, look: 'more' },
+  ]
 }

@@ -11,7 +11,9 @@ const emit = defineEmits<{ commit: [value: string] }>()
     <ListboxButton class="changeable" :aria-label="`${label}: ${value}. Change it.`">{{ value }}</ListboxButton>
     <ListboxOptions class="drawer absolute left-0 mt-1 max-h-64 min-w-40 overflow-auto py-1 font-sans text-sm">
       <ListboxOption v-for="option in options" :key="option" v-slot="{ active, selected }" :value="option" as="template">
-        <li class="cursor-pointer px-3 py-1" :class="[active ? 'bg-sand-soft' : '', selected ? 'font-semibold' : '']">{{ option }}</li>
+        <li class="cursor-pointer px-3 py-1" :class="[active ? 'bg-sand-soft' : '', selected ? 'font-semibold' : '']">
+          {{ option }}
+        </li>
       </ListboxOption>
     </ListboxOptions>
   </Listbox>

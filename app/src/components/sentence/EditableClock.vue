@@ -7,7 +7,8 @@ const emit = defineEmits<{ commit: [value: string] }>()
 
 function accept(text: string): string | undefined {
   const [, hours, minutes = '00'] = /^\s*(\d{1,2})(?:[:.](\d{2}))?\s*$/.exec(text) ?? []
-  if (hours === undefined || Number(hours) > 24 || Number(minutes) > 59 || (Number(hours) === 24 && minutes !== '00')) return 'A time of day such as 07:30.'
+  if (hours === undefined || Number(hours) > 24 || Number(minutes) > 59 || (Number(hours) === 24 && minutes !== '00'))
+    return 'A time of day such as 07:30.'
   const value = `${hours.padStart(2, '0')}:${minutes}`
   if (value !== props.value) emit('commit', value)
   return undefined

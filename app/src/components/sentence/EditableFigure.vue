@@ -16,7 +16,12 @@ const props = defineProps<{
 const emit = defineEmits<{ commit: [value: number] }>()
 
 const HINT: Record<FigureKind, string> = {
-  duration: 'a duration such as 600 ms or 4 h 30 min', percent: 'a percentage such as 5 %', count: 'a whole number', number: 'a number', rate: 'a number per second', factor: 'a number',
+  duration: 'a duration such as 600 ms or 4 h 30 min',
+  percent: 'a percentage such as 5 %',
+  count: 'a whole number',
+  number: 'a number',
+  rate: 'a number per second',
+  factor: 'a number',
 }
 
 const shown = computed(() => bare(words()))
@@ -53,12 +58,21 @@ function accept(text: string): string | undefined {
 }
 
 function nudge(direction: 1 | -1): void {
-  const next = props.kind === 'count' ? props.value + direction * Math.max(1, Math.round(props.value / 10)) : Number((props.value * (1 + direction / 10)).toPrecision(3))
+  const next =
+    props.kind === 'count'
+      ? props.value + direction * Math.max(1, Math.round(props.value / 10))
+      : Number((props.value * (1 + direction / 10)).toPrecision(3))
   const held = Math.min(props.max ?? Infinity, Math.max(props.min ?? 0, next))
   if (held !== props.value) emit('commit', held)
 }
 </script>
 
 <template>
-  <InPlace :shown="shown" :label="label" action="Change it." :title="`${label} — click to change, arrows up and down for a tenth more or less`" :accept="accept" @nudge="nudge" />
+  <InPlace
+    :shown="shown"
+    :label="label"
+    action="Change it."
+    :title="`${label} — click to change, arrows up and down for a tenth more or less`"
+    :accept="accept"
+    @nudge="nudge" />
 </template>

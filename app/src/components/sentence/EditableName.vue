@@ -22,5 +22,11 @@ function accept(text: string): string | undefined {
 </script>
 
 <template>
-  <InPlace :shown="value" :label="label" action="Rename it." :accept="accept" class="font-semibold" :style="colour ? { color: colour } : undefined" />
+  <InPlace
+    :shown="value"
+    :label="label"
+    action="Rename it."
+    :accept="accept"
+    class="font-semibold"
+    :style="colour ? { color: colour } : undefined" />
 </template>

@@ -45,17 +45,33 @@ function commit(): void {
 <template>
   <span class="relative">
     <button
-      v-if="!editing" ref="button" type="button" class="changeable" v-bind="$attrs" :aria-label="`${label}: ${shown}. ${action}`" :title="title"
-      @click="begin" @keydown.up.prevent="emit('nudge', 1)" @keydown.down.prevent="emit('nudge', -1)"
-    >
+      v-if="!editing"
+      ref="button"
+      type="button"
+      class="changeable"
+      v-bind="$attrs"
+      :aria-label="`${label}: ${shown}. ${action}`"
+      :title="title"
+      @click="begin"
+      @keydown.up.prevent="emit('nudge', 1)"
+      @keydown.down.prevent="emit('nudge', -1)">
       {{ shown }}
     </button>
     <template v-else>
       <input
-        ref="field" v-model="text" type="text" class="w-32 border-b-2 border-sand bg-leaf px-1 text-ink" maxlength="80" :aria-label="label" :aria-invalid="complaint !== ''"
-        @keydown.enter.prevent="commit" @keydown.esc.stop.prevent="leave" @blur="commit"
-      />
-      <span v-if="complaint" role="alert" class="drawer absolute left-0 top-full mt-1 w-56 p-2 font-sans text-sm text-rust">{{ complaint }}</span>
+        ref="field"
+        v-model="text"
+        type="text"
+        class="w-32 border-b-2 border-sand bg-leaf px-1 text-ink"
+        maxlength="80"
+        :aria-label="label"
+        :aria-invalid="complaint !== ''"
+        @keydown.enter.prevent="commit"
+        @keydown.esc.stop.prevent="leave"
+        @blur="commit" />
+      <span v-if="complaint" role="alert" class="drawer absolute left-0 top-full mt-1 w-56 p-2 font-sans text-sm text-rust">{{
+        complaint
+      }}</span>
     </template>
   </span>
 </template>

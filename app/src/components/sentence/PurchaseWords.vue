@@ -8,7 +8,13 @@ const emit = defineEmits<{ change: [purchases: NonNullable<Service['search']>['p
 
 const KINDS = waysOf(PURCHASES)
 const tried = computed<readonly PurchaseKind[]>(() => props.search.purchases ?? ['on-demand'])
-const words = computed(() => KINDS.map((kind) => ({ kind, on: tried.value.includes(kind), words: PURCHASES[kind].safeShare === 'stated' && props.search.safeShares ? 'some safe, the rest on spot' : PURCHASES[kind].picked })))
+const words = computed(() =>
+  KINDS.map((kind) => ({
+    kind,
+    on: tried.value.includes(kind),
+    words: PURCHASES[kind].safeShare === 'stated' && props.search.safeShares ? 'some safe, the rest on spot' : PURCHASES[kind].picked,
+  })),
+)
 
 /** One way is always left. */
 function toggle(kind: PurchaseKind): void {
@@ -18,5 +24,19 @@ function toggle(kind: PurchaseKind): void {
 </script>
 
 <template>
-  <span>Its machines may be paid <template v-for="(w, i) in words" :key="w.kind"><template v-if="i > 0">{{ i === words.length - 1 ? ' or ' : ', ' }}</template><button type="button" class="changeable" :class="w.on ? '' : 'text-faded line-through'" :aria-pressed="w.on" :aria-label="`${service} may be paid ${w.words}`" @click="toggle(w.kind)">{{ w.words }}</button></template>.</span>
+  <span
+    >Its machines may be paid
+    <template v-for="(w, i) in words" :key="w.kind"
+      ><template v-if="i > 0">{{ i === words.length - 1 ? ' or ' : ', ' }}</template
+      ><button
+        type="button"
+        class="changeable"
+        :class="w.on ? '' : 'text-faded line-through'"
+        :aria-pressed="w.on"
+        :aria-label="`${service} may be paid ${w.words}`"
+        @click="toggle(w.kind)"
+        >{{ w.words }}</button
+      ></template
+    >.</span
+  >
 </template>

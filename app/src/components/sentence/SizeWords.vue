@@ -17,12 +17,29 @@ function lognormal(patch: { median?: number; p95?: number }): void {
 
 <template>
   <template v-if="size.kind === 'lognormal'">
-    <EditableFigure :value="size.median" kind="number" :min="1" :label="`Median ${what}`" @commit="(median) => lognormal({ median })" /> {{ unit }}
-    (95 of 100 under <EditableFigure :value="size.p95" kind="number" :min="1" :label="`95th percentile of ${what}`" @commit="(p95) => lognormal({ p95 })" />)</template>
+    <EditableFigure :value="size.median" kind="number" :min="1" :label="`Median ${what}`" @commit="(median) => lognormal({ median })" />
+    {{ unit }} (95 of 100 under
+    <EditableFigure
+      :value="size.p95"
+      kind="number"
+      :min="1"
+      :label="`95th percentile of ${what}`"
+      @commit="(p95) => lognormal({ p95 })" />)</template
+  >
   <template v-else-if="size.kind === 'fixed'">
-    always <EditableFigure :value="size.value" kind="count" :min="1" :label="what" @commit="(value) => emit('change', { kind: 'fixed', value })" /> {{ unit }}</template>
+    always
+    <EditableFigure :value="size.value" kind="count" :min="1" :label="what" @commit="(value) => emit('change', { kind: 'fixed', value })" />
+    {{ unit }}</template
+  >
   <template v-else-if="size.kind === 'exponential'">
-    <EditableFigure :value="size.mean" kind="number" :min="1" :label="`Mean ${what}`" @commit="(mean) => emit('change', { kind: 'exponential', mean })" /> {{ unit }} on average</template>
+    <EditableFigure
+      :value="size.mean"
+      kind="number"
+      :min="1"
+      :label="`Mean ${what}`"
+      @commit="(mean) => emit('change', { kind: 'exponential', mean })" />
+    {{ unit }} on average</template
+  >
   <template v-else-if="size.kind === 'empirical'">{{ size.values.length }} measured values</template>
   <template v-else>as the log has them</template>
 </template>

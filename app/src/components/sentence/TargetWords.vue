@@ -8,21 +8,66 @@ import EditableFigure from './EditableFigure.vue'
 const props = defineProps<{ className: string; index: number; target: Target }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
-const WORDS = { ttft: 'the first token within', tpot: 'each further token within', latency: 'the whole answer within', wait: 'a start within' } as const
+const WORDS = {
+  ttft: 'the first token within',
+  tpot: 'each further token within',
+  latency: 'the whole answer within',
+  wait: 'a start within',
+} as const
 const OVER = { all: 'overall', 'worst-hour': 'even in the worst hour' } as const
 
-function change(patch: Partial<{ seconds: number; percentile: number; share: number; perSecond: number; over: 'all' | 'worst-hour' }>): void {
-  emit('edit', editTarget(props.className, props.index, (t) => ({ ...t, ...patch }) as Target)) // the patch has fields of this very target
+function change(
+  patch: Partial<{ seconds: number; percentile: number; share: number; perSecond: number; over: 'all' | 'worst-hour' }>,
+): void {
+  emit(
+    'edit',
+    editTarget(props.className, props.index, (t) => ({ ...t, ...patch }) as Target),
+  ) // the patch has fields of this very target
 }
 </script>
 
 <template>
   <template v-if="target.measure === 'lost'">
-    at most <EditableFigure :value="target.share" kind="percent" :min="0" :max="0.99" :label="`Largest lost share of ${className}`" @commit="(share) => change({ share })" /> lost</template>
+    at most
+    <EditableFigure
+      :value="target.share"
+      kind="percent"
+      :min="0"
+      :max="0.99"
+      :label="`Largest lost share of ${className}`"
+      @commit="(share) => change({ share })" />
+    lost</template
+  >
   <template v-else-if="target.measure === 'throughput'">
-    at least <EditableFigure :value="target.perSecond" kind="rate" :label="`Throughput of ${className}`" @commit="(perSecond) => change({ perSecond })" /> answered a second</template>
+    at least
+    <EditableFigure
+      :value="target.perSecond"
+      kind="rate"
+      :label="`Throughput of ${className}`"
+      @commit="(perSecond) => change({ perSecond })" />
+    answered a second</template
+  >
   <template v-else>
     {{ WORDS[target.measure] }}
-    <EditableFigure :value="target.seconds" kind="duration" :min="0.001" :label="`${target.measure} target of ${className}`" @commit="(seconds) => change({ seconds })" />
-    for <EditableFigure :value="target.percentile" kind="number" :min="1" :max="99.99" :label="`Percentile of the ${target.measure} target of ${className}`" @commit="(percentile) => change({ percentile })" /> of 100 <EditableChoice :value="OVER[target.over ?? 'all']" :options="Object.values(OVER)" :label="`When the ${target.measure} target of ${className} holds`" @commit="(w) => change({ over: w === OVER.all ? 'all' : 'worst-hour' })" /></template>
+    <EditableFigure
+      :value="target.seconds"
+      kind="duration"
+      :min="0.001"
+      :label="`${target.measure} target of ${className}`"
+      @commit="(seconds) => change({ seconds })" />
+    for
+    <EditableFigure
+      :value="target.percentile"
+      kind="number"
+      :min="1"
+      :max="99.99"
+      :label="`Percentile of the ${target.measure} target of ${className}`"
+      @commit="(percentile) => change({ percentile })" />
+    of 100
+    <EditableChoice
+      :value="OVER[target.over ?? 'all']"
+      :options="Object.values(OVER)"
+      :label="`When the ${target.measure} target of ${className} holds`"
+      @commit="(w) => change({ over: w === OVER.all ? 'all' : 'worst-hour' })"
+  /></template>
 </template>

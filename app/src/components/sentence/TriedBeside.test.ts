@@ -15,7 +15,13 @@ describe('what a search tries beside what a service states', () => {
     expect(wrapper.findAll('[aria-pressed]')).toHaveLength(2)
     await wrapper.get('[aria-expanded=false]').trigger('click')
     expect(wrapper.findAll('[aria-pressed=true]').map((b) => b.text())).toEqual(['two-choice routing', 'weights in the image'])
-    expect(wrapper.findAll('[aria-pressed=false]').map((b) => b.text())).toEqual(['round-robin routing', 'shared-queue routing', 'weights kept on the machine', 'prompts in chunks', 'room as tokens come'])
+    expect(wrapper.findAll('[aria-pressed=false]').map((b) => b.text())).toEqual([
+      'round-robin routing',
+      'shared-queue routing',
+      'weights kept on the machine',
+      'prompts in chunks',
+      'room as tokens come',
+    ])
   })
 
   it('is said in nothing where nothing is tried; fixed work has no prompts to try otherwise', async () => {

@@ -16,13 +16,16 @@ interface Trial {
   words: string
 }
 
-const of = (key: Key, table: Record<string, { words: string }>, stated: string | undefined): Trial[] => Object.entries(table).flatMap(([value, { words }]) => (value === stated ? [] : [{ key, value, words }]))
+const of = (key: Key, table: Record<string, { words: string }>, stated: string | undefined): Trial[] =>
+  Object.entries(table).flatMap(([value, { words }]) => (value === stated ? [] : [{ key, value, words }]))
 const trials = computed<Trial[]>(() => {
   const { routing, start, limits } = props.service
   return [
     ...of('routings', ROUTINGS, routing),
     ...(start ? of('weightsFrom', WEIGHTS_FROM, start.weights.from) : []),
-    ...(props.hasTokens ? [...of('prompts', PROMPTS, limits?.prompts ?? 'whole'), ...of('reservations', RESERVATIONS, limits?.reservation ?? 'whole')] : []),
+    ...(props.hasTokens
+      ? [...of('prompts', PROMPTS, limits?.prompts ?? 'whole'), ...of('reservations', RESERVATIONS, limits?.reservation ?? 'whole')]
+      : []),
   ]
 })
 const listOf = (search: Search, key: Key): readonly string[] => search[key] ?? []
@@ -34,7 +37,11 @@ const listed = computed(() => (open.value ? trials.value : trials.value.filter(i
 const figures = computed(() => {
   const { stepTokens = [], maxPrefillTokens = [], windowSeconds = [] } = props.service.search ?? {}
   const list = (values: readonly number[], unit: string) => (values.length > 0 ? [`${values.join(' or ')} ${unit}`] : [])
-  return [...list(stepTokens, 'tokens a step'), ...list(maxPrefillTokens, 'prompt tokens a step'), ...list(windowSeconds, 's of wait for a batch')].join(', ')
+  return [
+    ...list(stepTokens, 'tokens a step'),
+    ...list(maxPrefillTokens, 'prompt tokens a step'),
+    ...list(windowSeconds, 's of wait for a batch'),
+  ].join(', ')
 })
 
 function toggle({ key, value }: Trial): void {
@@ -49,7 +56,30 @@ function toggle({ key, value }: Trial): void {
 
 <template>
   <span>
-    <template v-if="listed.length > 0">It tries <template v-for="(t, i) in listed" :key="t.key + t.value"><template v-if="i > 0">{{ i === listed.length - 1 ? ' and ' : ', ' }}</template><button type="button" class="changeable" :class="isTried(t) ? '' : 'text-faded line-through'" :aria-pressed="isTried(t)" :aria-label="`${service.name}: try ${t.words} as well`" @click="toggle(t)">{{ t.words }}</button></template> as well<template v-if="figures">, and {{ figures }}</template>.{{ ' ' }}</template>
-    <button type="button" class="word font-sans text-[0.78rem]" :aria-expanded="open" :aria-label="`Other ways of running ${service.name}`" @click="open = !open">{{ open ? 'only what it tries' : 'try other ways of running it' }}</button>
+    <template v-if="listed.length > 0"
+      >It tries
+      <template v-for="(t, i) in listed" :key="t.key + t.value"
+        ><template v-if="i > 0">{{ i === listed.length - 1 ? ' and ' : ', ' }}</template
+        ><button
+          type="button"
+          class="changeable"
+          :class="isTried(t) ? '' : 'text-faded line-through'"
+          :aria-pressed="isTried(t)"
+          :aria-label="`${service.name}: try ${t.words} as well`"
+          @click="toggle(t)"
+          >{{ t.words }}</button
+        ></template
+      >
+      as well<template v-if="figures">, and {{ figures }}</template
+      >.{{ ' ' }}</template
+    >
+    <button
+      type="button"
+      class="word font-sans text-[0.78rem]"
+      :aria-expanded="open"
+      :aria-label="`Other ways of running ${service.name}`"
+      @click="open = !open"
+      >{{ open ? 'only what it tries' : 'try other ways of running it' }}</button
+    >
   </span>
 </template>

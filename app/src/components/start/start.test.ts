@@ -10,7 +10,10 @@ const candidate = enumerate(demoPlan, talk).find((c) => c.machine.name === 'Nort
 const words = (text: string) => text.replaceAll(/[\u00a0\u202f\s]+/g, ' ')
 
 describe('StartWaterfall', () => {
-  const picture = (service = talk, copies = 1) => mount(StartWaterfall, { props: { lines: startBudget(service, candidate, copies), used: 'store', timeoutSeconds: undefined, currency: 'EUR' } })
+  const picture = (service = talk, copies = 1) =>
+    mount(StartWaterfall, {
+      props: { lines: startBudget(service, candidate, copies), used: 'store', timeoutSeconds: undefined, currency: 'EUR' },
+    })
 
   it('has a line for every way and place, says which way the plan has, and what another would save', () => {
     const text = words(picture().text())
@@ -21,7 +24,10 @@ describe('StartWaterfall', () => {
 
   it('asks to keep weights elsewhere, and marks where a start is given up', async () => {
     const wrapper = picture()
-    await wrapper.findAll('button').find((b) => b.text() === 'in the image')?.trigger('click')
+    await wrapper
+      .findAll('button')
+      .find((b) => b.text() === 'in the image')
+      ?.trigger('click')
     expect(wrapper.emitted('use')).toEqual([['image']])
     const hasty = { ...talk, start: { ...talk.start!, timeoutSeconds: 20 } }
     expect(picture(hasty).text()).toContain('given up here')
@@ -34,6 +40,9 @@ describe('StartWaterfall', () => {
     expect(tab.attributes('aria-valuenow')).toBe('80')
     await tab.trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
     await wrapper.get('[aria-label="Length of the stage warm-up"]').trigger('keydown', { key: 'ArrowRight' })
-    expect(wrapper.emitted('stage')).toEqual([['machine', 70], ['warmup', 41]])
+    expect(wrapper.emitted('stage')).toEqual([
+      ['machine', 70],
+      ['warmup', 41],
+    ])
   })
 })

@@ -51,7 +51,8 @@ function digits(text: string, from: number, count: number): number {
 const lastDay = { year: NaN, month: NaN, day: NaN, seconds: NaN }
 
 function daySeconds(year: number, month: number, day: number): number {
-  if (year !== lastDay.year || month !== lastDay.month || day !== lastDay.day) Object.assign(lastDay, { year, month, day, seconds: reckonDay(year, month, day) })
+  if (year !== lastDay.year || month !== lastDay.month || day !== lastDay.day)
+    Object.assign(lastDay, { year, month, day, seconds: reckonDay(year, month, day) })
   return lastDay.seconds
 }
 

@@ -10,7 +10,14 @@ type Draw = (size: Size | undefined, count: number, purpose: string) => Int32Arr
  * A log longer than the horizon is cut at its end. With a load factor above 1 it is replayed that much faster and
  * begins again when it is through, so that the whole horizon sees the larger rate; with 1 it is never repeated.
  */
-export function logLoad(log: RequestLog, classIndex: number, horizonSeconds: number, loadFactor: number, draw: Draw, requestClass: RequestClass): ClassLoad {
+export function logLoad(
+  log: RequestLog,
+  classIndex: number,
+  horizonSeconds: number,
+  loadFactor: number,
+  draw: Draw,
+  requestClass: RequestClass,
+): ClassLoad {
   const { requests } = log
   const lapSeconds = Math.max(horizonSeconds, requests.count === 0 ? 0 : requests.at[requests.count - 1])
   const at: number[] = []
@@ -29,7 +36,9 @@ export function logLoad(log: RequestLog, classIndex: number, horizonSeconds: num
   return {
     at: Float64Array.from(at),
     input: column(requests.input, place, work ?? requestClass.input, draw, work ? 'work' : 'input'),
-    output: work ? items(requests.output, place, requestClass.items, draw) : column(requests.output, place, requestClass.output, draw, 'output'),
+    output: work
+      ? items(requests.output, place, requestClass.items, draw)
+      : column(requests.output, place, requestClass.output, draw, 'output'),
     id: Int32Array.from(place, (p) => requests.id[p]),
   }
 }

@@ -23,11 +23,21 @@ export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
   const target = log.classNames.map((name) => (name === '' ? unnamedClass(plan) : plan.classes.findIndex((c) => same(c.name, name))))
   const rows = countByClass(log.requests, log.classNames.length)
   const unknown = log.classNames.map((name, i) => ({ name, rows: rows[i] })).filter((_, i) => target[i] < 0)
-  const kept = ofClasses(log.requests, target.map((t) => t >= 0))
+  const kept = ofClasses(
+    log.requests,
+    target.map((t) => t >= 0),
+  )
   if (kept.count === 0) {
     const names = plan.classes.map((c) => shown(c.name)).join(', ')
     throw new BadInput(`${log.name} has no request of a class of this plan.`, [
-      { path: log.headers.class ?? 'class', found: log.classNames.map((n) => shown(n)).join(', ').slice(0, 120), rule: `must be one of ${names}` },
+      {
+        path: log.headers.class ?? 'class',
+        found: log.classNames
+          .map((n) => shown(n))
+          .join(', ')
+          .slice(0, 120),
+        rule: `must be one of ${names}`,
+      },
     ])
   }
   for (let i = 0; i < kept.count; i++) kept.classIndex[i] = target[kept.classIndex[i]]
@@ -67,7 +77,13 @@ export function replaceLoad(plan: Plan, log: RequestLog): MatchedLog & { plan: P
 }
 
 /** What a person should know of rows and classes that stayed out, a sentence each. */
-export function leftOutWords({ unknown, absent }: { unknown: readonly { name: string; rows: number }[]; absent: readonly string[] }): string[] {
+export function leftOutWords({
+  unknown,
+  absent,
+}: {
+  unknown: readonly { name: string; rows: number }[]
+  absent: readonly string[]
+}): string[] {
   return [
     ...unknown.map((u) => `${u.rows} ${u.rows === 1 ? 'row' : 'rows'} of class "${u.name}" stayed out: the plan has no such class.`),
     ...absent.map((name) => `Class "${name}" stayed out, and its service if it has no other: the log has no request of it.`),

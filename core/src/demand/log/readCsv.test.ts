@@ -35,14 +35,29 @@ describe('readRequestLog', () => {
   })
 
   it.each([
-    ['2027-03-01T09:00:00Z', 1803891600], ['2027-03-01 09:00', 1803891600], ['2027-03-01T09:00:00.5', 1803891600.5], ['2027-03-01T11:30:00+02:30', 1803891600], ['2027-03-01T04:00:00-0500', 1803891600],
-    ['2028-02-29T00:00:00z', 1835395200], ['2027-02-29T00:00:00Z', NaN], ['2027-03-01', NaN], ['2027-13-01T00:00:00Z', NaN], ['2027-03-01T09:00:00.Z', NaN], ['2027-03-01T25:00:00Z', NaN], ['2027-03-01T09:00:00 UTC', NaN], ['1803891600', NaN], ['', NaN],
+    ['2027-03-01T09:00:00Z', 1803891600],
+    ['2027-03-01 09:00', 1803891600],
+    ['2027-03-01T09:00:00.5', 1803891600.5],
+    ['2027-03-01T11:30:00+02:30', 1803891600],
+    ['2027-03-01T04:00:00-0500', 1803891600],
+    ['2028-02-29T00:00:00z', 1835395200],
+    ['2027-02-29T00:00:00Z', NaN],
+    ['2027-03-01', NaN],
+    ['2027-13-01T00:00:00Z', NaN],
+    ['2027-03-01T09:00:00.Z', NaN],
+    ['2027-03-01T25:00:00Z', NaN],
+    ['2027-03-01T09:00:00 UTC', NaN],
+    ['1803891600', NaN],
+    ['', NaN],
   ])('the time "%s" is %d s', (text, seconds) => expect(isoSeconds(text)).toBe(seconds))
 
   it('agrees with the platform on any time to the millisecond', () => {
-    fc.assert(fc.property(fc.date({ min: new Date(0), max: new Date('2099-12-31'), noInvalidDate: true }), (date) => {
-      expect(isoSeconds(date.toISOString())).toBeCloseTo(date.getTime() / 1000, 3)
-    }), { numRuns: 500, seed: 31 })
+    fc.assert(
+      fc.property(fc.date({ min: new Date(0), max: new Date('2099-12-31'), noInvalidDate: true }), (date) => {
+        expect(isoSeconds(date.toISOString())).toBeCloseTo(date.getTime() / 1000, 3)
+      }),
+      { numRuns: 500, seed: 31 },
+    )
   })
 
   it('keeps bad rows out and says which, what and why', () => {
@@ -73,7 +88,8 @@ describe('readRequestLog', () => {
 
   it('reads 1,000,000 rows whole', () => {
     const lines = ['arrival,class,input_tokens,output_tokens']
-    for (let i = 0; i < 1_000_000; i++) lines.push(`${(i * 0.6).toFixed(3)},${i % 3 === 0 ? 'pilot desk' : 'manifest reader'},${100 + (i % 900)},${1 + (i % 400)}`)
+    for (let i = 0; i < 1_000_000; i++)
+      lines.push(`${(i * 0.6).toFixed(3)},${i % 3 === 0 ? 'pilot desk' : 'manifest reader'},${100 + (i % 900)},${1 + (i % 400)}`)
     const log = read(lines.join('\n'))
     expect(log.requests.count).toBe(1_000_000)
     expect(log.requests.id[999_999]).toBe(1_000_000)
@@ -104,6 +120,8 @@ describe('replaceLoad', () => {
   })
 
   it('says when no row belongs to the plan', () => {
-    expect(() => replaceLoad(skerrySound, read('arrival,class,input\n1,gulls,2\n'))).toThrow('must be one of "pilot desk", "manifest reader", "hull watch"')
+    expect(() => replaceLoad(skerrySound, read('arrival,class,input\n1,gulls,2\n'))).toThrow(
+      'must be one of "pilot desk", "manifest reader", "hull watch"',
+    )
   })
 })

@@ -33,13 +33,15 @@ class Collector {
     const text = (row[columns.arrival ?? -1] ?? '').trim()
     this.iso ??= looksIso(text)
     const at = this.iso ? isoSeconds(text) : plainSeconds(text)
-    if (!Number.isFinite(at)) return this.bad(line, 'arrival', text, this.iso ? 'must be a time such as 2027-03-01T09:00:00Z' : 'must be a number of seconds')
+    if (!Number.isFinite(at))
+      return this.bad(line, 'arrival', text, this.iso ? 'must be a time such as 2027-03-01T09:00:00Z' : 'must be a number of seconds')
     const input = this.tokens(row, columns.input, line, 'input')
     const output = columns.output === undefined ? 1 : this.tokens(row, columns.output, line, 'output')
     if (input < 0 || output < 0) return
     const name = columns.class === undefined ? '' : (row[columns.class] ?? '').trim()
     const known = this.classIndex.get(name)
-    if (known === undefined && this.classIndex.size >= MOST_CLASSES) return this.bad(line, 'class', name, `is one class more than the ${MOST_CLASSES} that a log may have`)
+    if (known === undefined && this.classIndex.size >= MOST_CLASSES)
+      return this.bad(line, 'class', name, `is one class more than the ${MOST_CLASSES} that a log may have`)
     if (known === undefined) this.classIndex.set(name, this.classIndex.size)
     this.keep(at, known ?? this.classIndex.size - 1, input, output, line)
   }
@@ -55,7 +57,8 @@ class Collector {
   private bad(line: number, field: LogField, found: string, rule: string): void {
     this.badRowCount++
     const header = this.head.names[field] ?? field
-    if (this.badRows.length < BAD_ROWS_KEPT) this.badRows.push({ line, field: header, found: found === '' ? 'empty' : `"${found.slice(0, 40)}"`, rule })
+    if (this.badRows.length < BAD_ROWS_KEPT)
+      this.badRows.push({ line, field: header, found: found === '' ? 'empty' : `"${found.slice(0, 40)}"`, rule })
   }
 
   private keep(at: number, classIndex: number, input: number, output: number, line: number): void {
@@ -80,7 +83,9 @@ class Collector {
     const startSeconds = this.count === 0 ? 0 : requests.at[0]
     for (let i = 0; i < this.count; i++) requests.at[i] -= startSeconds
     return {
-      name, requests, startSeconds,
+      name,
+      requests,
+      startSeconds,
       classNames: [...this.classIndex.keys()],
       iso: this.iso ?? false,
       headers: this.head.names,

@@ -36,7 +36,11 @@ function fitOf(measurement: Measurement, kind: Kind): Calibration | undefined {
   const { spec, coefficients, residuals } = fitted
   const errors = errorsOf(residuals)
   const oneSetting = oneSettingOf(measurement)
-  const warnings: Warning[] = [...(oneSetting ? [{ kind: 'one-setting', factors: null } as const] : []), ...measurementWarnings(measurement, kind), ...fitWarnings(fitted, errors.worstError)]
+  const warnings: Warning[] = [
+    ...(oneSetting ? [{ kind: 'one-setting', factors: null } as const] : []),
+    ...measurementWarnings(measurement, kind),
+    ...fitWarnings(fitted, errors.worstError),
+  ]
   return { spec, coefficients, residuals, ...errors, range: rangeOf(rows), oneSetting, warnings }
 }
 
@@ -65,6 +69,15 @@ function fitWarnings(fitted: { degreesOfFreedom: number; figures: number; ttftAt
 
 /** A fit to one setting whose figures only scale what is derived: it has no coefficients of its own. */
 export function scalingOf(calibration: Calibration, factors: Factors): Calibration {
-  const kept = calibration.warnings.filter((w) => w.kind !== 'one-setting' && w.kind !== 'one-size' && w.kind !== 'no-spare' && w.kind !== 'poor-fit')
-  return { ...calibration, coefficients: [], residuals: [], medianError: 0, worstError: 0, warnings: [{ kind: 'one-setting', factors }, ...kept] }
+  const kept = calibration.warnings.filter(
+    (w) => w.kind !== 'one-setting' && w.kind !== 'one-size' && w.kind !== 'no-spare' && w.kind !== 'poor-fit',
+  )
+  return {
+    ...calibration,
+    coefficients: [],
+    residuals: [],
+    medianError: 0,
+    worstError: 0,
+    warnings: [{ kind: 'one-setting', factors }, ...kept],
+  }
 }

@@ -59,7 +59,9 @@ export function rangeOf(rows: readonly MeasurementRow[]): Range {
   const optional = { input: span(rows.map((r) => r.input)), output: span(rows.map((r) => r.output)), work: span(rows.map((r) => r.work)) }
   return {
     concurrency: span(rows.map((r) => r.concurrency)) ?? [1, 1],
-    ...(optional.input && { input: optional.input }), ...(optional.output && { output: optional.output }), ...(optional.work && { work: optional.work }),
+    ...(optional.input && { input: optional.input }),
+    ...(optional.output && { output: optional.output }),
+    ...(optional.work && { work: optional.work }),
   }
 }
 

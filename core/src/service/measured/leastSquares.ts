@@ -38,7 +38,11 @@ export function nonNegative(equations: readonly Equation[]): Solution {
   const scaled = raw.map((row) => row.map((f, c) => f / scale[c]))
   const right = equations.map((e, i) => e.value * roots[i])
   const size = Math.sqrt(right.reduce((sum, v) => sum + square(v), 0)) || 1
-  const solved = fcnnls(scaled, right.map((v) => [v / size]), { maxIterations: 200, gradientTolerance: 1e-9 }).K.getColumn(0)
+  const solved = fcnnls(
+    scaled,
+    right.map((v) => [v / size]),
+    { maxIterations: 200, gradientTolerance: 1e-9 },
+  ).K.getColumn(0)
   const active = solved.flatMap((v, c) => (v > 1e-12 ? [c] : []))
   const errors = right.map((v, i) => v - size * scaled[i].reduce((sum, f, c) => sum + f * solved[c], 0))
   const squaredError = errors.reduce((sum, e) => sum + square(e), 0)
@@ -54,7 +58,12 @@ export function nonNegative(equations: readonly Equation[]): Solution {
 }
 
 /** Half-widths of the 95 % intervals of the active coefficients; undefined when none can be given. */
-function spreads(rows: readonly number[][], active: readonly number[], squaredError: number, degreesOfFreedom: number): number[] | undefined {
+function spreads(
+  rows: readonly number[][],
+  active: readonly number[],
+  squaredError: number,
+  degreesOfFreedom: number,
+): number[] | undefined {
   if (degreesOfFreedom < 1 || active.length === 0) return undefined
   const x = new Matrix(rows.map((row) => active.map((c) => row[c])))
   const covariance = inverse(x.transpose().mmul(x), true)

@@ -23,12 +23,34 @@ const derived = tokens(made(undefined).profile)
 
 describe('a measurement of one setting', () => {
   it('is told from one of several', () => {
-    expect(oneSettingOf(measured([{ concurrency: 1, input: 500, output: 100, ttftSeconds: 0.2, count: 1 }, { concurrency: 1, input: 500, output: 100, ttftSeconds: 0.5, count: 2 }]))?.ttftSeconds).toBeCloseTo(0.4, 12)
-    expect(oneSettingOf(measured([{ concurrency: 1, input: 500, output: 100 }, { concurrency: 2, input: 500, output: 100 }]))).toBeUndefined()
+    expect(
+      oneSettingOf(
+        measured([
+          { concurrency: 1, input: 500, output: 100, ttftSeconds: 0.2, count: 1 },
+          { concurrency: 1, input: 500, output: 100, ttftSeconds: 0.5, count: 2 },
+        ]),
+      )?.ttftSeconds,
+    ).toBeCloseTo(0.4, 12)
+    expect(
+      oneSettingOf(
+        measured([
+          { concurrency: 1, input: 500, output: 100 },
+          { concurrency: 2, input: 500, output: 100 },
+        ]),
+      ),
+    ).toBeUndefined()
   })
 
   it('of one call lengthens prompts and steps each in their proportions, and says so', () => {
-    const { profile, words } = made([{ concurrency: 1, input: 500, output: 100, ttftSeconds: 2 * prefillStepSeconds(derived, 500, 250_000), tpotSeconds: 1.5 * decodeStepSeconds(derived, 1, 550) }])
+    const { profile, words } = made([
+      {
+        concurrency: 1,
+        input: 500,
+        output: 100,
+        ttftSeconds: 2 * prefillStepSeconds(derived, 500, 250_000),
+        tpotSeconds: 1.5 * decodeStepSeconds(derived, 1, 550),
+      },
+    ])
     const p = tokens(profile)
     expect(p.source).toBe('measured')
     // Other sizes keep the proportions of what is derived.
@@ -42,7 +64,9 @@ describe('a measurement of one setting', () => {
   it('with others side by side takes their prompts off each token', () => {
     const prompt = 1.2 * prefillStepSeconds(derived, 500, 250_000)
     const step = 1.1 * decodeStepSeconds(derived, 8, 8 * 550)
-    const p = tokens(made([{ concurrency: 8, input: 500, output: 100, ttftSeconds: prompt, tpotSeconds: step + (7 / 99) * prompt }]).profile)
+    const p = tokens(
+      made([{ concurrency: 8, input: 500, output: 100, ttftSeconds: prompt, tpotSeconds: step + (7 / 99) * prompt }]).profile,
+    )
     expect(decodeStepSeconds(p, 1, 550)).toBeCloseTo(1.1 * decodeStepSeconds(derived, 1, 550), 9)
     expect(prefillStepSeconds(p, 500, 250_000)).toBeCloseTo(prompt, 9)
   })

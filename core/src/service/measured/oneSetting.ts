@@ -3,7 +3,10 @@ import type { Measurement, MeasurementRow } from '../../plan/schema.ts'
 import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../profile.ts'
 
 /** A measurement whose rows all have one setting: it says how fast that is, and nothing of what grows with which size. */
-export type OneSetting = Pick<MeasurementRow, 'concurrency' | 'input' | 'output' | 'work' | 'ttftSeconds' | 'tpotSeconds' | 'latencySeconds'>
+export type OneSetting = Pick<
+  MeasurementRow,
+  'concurrency' | 'input' | 'output' | 'work' | 'ttftSeconds' | 'tpotSeconds' | 'latencySeconds'
+>
 
 /** The one setting that was measured, with the means of its figures; undefined when there are several. */
 export function oneSettingOf({ rows }: Pick<Measurement, 'rows'>): OneSetting | undefined {
@@ -15,7 +18,12 @@ export function oneSettingOf({ rows }: Pick<Measurement, 'rows'>): OneSetting | 
     const weight = there.reduce((sum, r) => sum + (r.count ?? 1), 0)
     return there.length === 0 ? {} : { [key]: there.reduce((sum, r) => sum + (r[key] ?? 0) * (r.count ?? 1), 0) / weight }
   }
-  return { ...Object.fromEntries(keys.flatMap((key) => (first[key] === undefined ? [] : [[key, first[key]]]))), ...mean('ttftSeconds'), ...mean('tpotSeconds'), ...mean('latencySeconds') } as OneSetting // the concurrency is always there
+  return {
+    ...Object.fromEntries(keys.flatMap((key) => (first[key] === undefined ? [] : [[key, first[key]]]))),
+    ...mean('ttftSeconds'),
+    ...mean('tpotSeconds'),
+    ...mean('latencySeconds'),
+  } as OneSetting // the concurrency is always there
 }
 
 /** By how much measured figures exceed derived ones: of prompts and of decode steps; of fixed work both are one. */
@@ -53,17 +61,36 @@ export function factorsOf(derived: Profile, measured: OneSetting): Factors {
 /** Derived step costs, longer by the factors. */
 export function scaled(profile: Profile, { prompts, steps }: Factors): Profile {
   const by = (table: Float64Array, factor: number) => table.map((s) => s * factor)
-  if (profile.kind === 'batch') return { ...profile, source: 'measured', baseSeconds: by(profile.baseSeconds, steps), secondsPerWorkUnit: by(profile.secondsPerWorkUnit, steps) }
-  if (profile.kind === 'shared') return { ...profile, source: 'measured', baseSeconds: profile.baseSeconds * steps, secondsPerWorkUnit: profile.secondsPerWorkUnit * steps }
+  if (profile.kind === 'batch')
+    return {
+      ...profile,
+      source: 'measured',
+      baseSeconds: by(profile.baseSeconds, steps),
+      secondsPerWorkUnit: by(profile.secondsPerWorkUnit, steps),
+    }
+  if (profile.kind === 'shared')
+    return {
+      ...profile,
+      source: 'measured',
+      baseSeconds: profile.baseSeconds * steps,
+      secondsPerWorkUnit: profile.secondsPerWorkUnit * steps,
+    }
   return { ...scaledTokens(profile, prompts, (table) => by(table, steps)), cacheSecondsPerToken: profile.cacheSecondsPerToken * steps }
 }
 
 function scaledTokens(profile: TokenProfile, prompts: number, longer: (table: Float64Array) => Float64Array): TokenProfile {
   const { mixedMemorySeconds } = profile
   return {
-    ...profile, source: 'measured',
-    memorySeconds: longer(profile.memorySeconds), arithmeticSeconds: longer(profile.arithmeticSeconds), overheadSeconds: longer(profile.overheadSeconds), ...(mixedMemorySeconds && { mixedMemorySeconds: longer(mixedMemorySeconds) }),
-    prefillBaseSeconds: profile.prefillBaseSeconds * prompts, prefillMemorySeconds: profile.prefillMemorySeconds * prompts, prefillSecondsPerToken: profile.prefillSecondsPerToken * prompts,
-    prefillExchangeSecondsPerToken: profile.prefillExchangeSecondsPerToken * prompts, prefillSecondsPerTokenSquared: profile.prefillSecondsPerTokenSquared * prompts,
+    ...profile,
+    source: 'measured',
+    memorySeconds: longer(profile.memorySeconds),
+    arithmeticSeconds: longer(profile.arithmeticSeconds),
+    overheadSeconds: longer(profile.overheadSeconds),
+    ...(mixedMemorySeconds && { mixedMemorySeconds: longer(mixedMemorySeconds) }),
+    prefillBaseSeconds: profile.prefillBaseSeconds * prompts,
+    prefillMemorySeconds: profile.prefillMemorySeconds * prompts,
+    prefillSecondsPerToken: profile.prefillSecondsPerToken * prompts,
+    prefillExchangeSecondsPerToken: profile.prefillExchangeSecondsPerToken * prompts,
+    prefillSecondsPerTokenSquared: profile.prefillSecondsPerTokenSquared * prompts,
   }
 }

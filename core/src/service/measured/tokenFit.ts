@@ -50,7 +50,12 @@ const step = ({ concurrency: n, input, output }: Row, times: number, kink: numbe
  * TTFT = prefill(p); TPOT·(o − 1) = (o − 1)·step + (n − 1)·prefill(p), since every other request's prompt interrupts once
  * while this one is served; latency = both together.
  */
-function equationsOf(row: Row, kink: number, useTtft: boolean, oneSetting: boolean): { figure: Residual['figure']; measuredSeconds: number; equation: Equation }[] {
+function equationsOf(
+  row: Row,
+  kink: number,
+  useTtft: boolean,
+  oneSetting: boolean,
+): { figure: Residual['figure']; measuredSeconds: number; equation: Equation }[] {
   const { concurrency: n, input: p, output: o, ttftSeconds, tpotSeconds, latencySeconds } = row
   const make = (figure: Residual['figure'], measuredSeconds: number, fill: (features: number[]) => void) => {
     const features = new Array<number>(COUNT).fill(0)
@@ -62,36 +67,58 @@ function equationsOf(row: Row, kink: number, useTtft: boolean, oneSetting: boole
   const out = []
   if (ttftSeconds !== undefined && useTtft) out.push(make('TTFT', ttftSeconds, (f) => prefill(p, 1, f)))
   if (tpotSeconds !== undefined && o > 1) {
-    out.push(make('TPOT', tpotSeconds, (f) => {
-      step(row, 1, kink, f)
-      prefill(p, (n - 1) / (o - 1), f)
-    }))
+    out.push(
+      make('TPOT', tpotSeconds, (f) => {
+        step(row, 1, kink, f)
+        prefill(p, (n - 1) / (o - 1), f)
+      }),
+    )
   }
   // Latency is TTFT and TPOT together: it says something new only where one of them is missing.
   if (latencySeconds !== undefined && (ttftSeconds === undefined || tpotSeconds === undefined)) {
-    out.push(make('latency', latencySeconds, (f) => {
-      prefill(p, n, f)
-      step(row, o - 1, kink, f)
-    }))
+    out.push(
+      make('latency', latencySeconds, (f) => {
+        prefill(p, n, f)
+        step(row, o - 1, kink, f)
+      }),
+    )
   }
   return out
 }
 
 /** Fits the step costs of a token model; undefined when no row has prompt, answer and a time. */
 export function fitTokens(all: readonly MeasurementRow[]): TokenFit | undefined {
-  const rows = all.flatMap((r, index): Row[] => (r.input !== undefined && r.output !== undefined ? [{ ...r, index, input: r.input, output: r.output }] : []))
+  const rows = all.flatMap((r, index): Row[] =>
+    r.input !== undefined && r.output !== undefined ? [{ ...r, index, input: r.input, output: r.output }] : [],
+  )
   const timed = rows.filter((r) => r.ttftSeconds !== undefined)
   const ttftAt = timed.length > 0 ? Math.min(...timed.map((r) => r.concurrency)) : undefined
   const oneSetting = oneSettingOf({ rows: [...all] }) !== undefined
-  const using = (kink: number) => rows.flatMap((row) => equationsOf(row, kink, row.concurrency === ttftAt, oneSetting).map((e) => ({ ...e, row })))
+  const using = (kink: number) =>
+    rows.flatMap((row) => equationsOf(row, kink, row.concurrency === ttftAt, oneSetting).map((e) => ({ ...e, row })))
   if (using(Infinity).length === 0) return undefined
   const kinks = [...new Set(rows.map((r) => r.concurrency))].sort((a, b) => a - b).slice(0, -1)
-  const forms = [Infinity, ...kinks].map((kink) => ({ kink, figures: using(kink), solution: nonNegative(using(kink).map((e) => e.equation)) }))
-  const best = forms.filter(({ kink, solution }) => kink === Infinity || consistent(rows, kink, solution)).reduce((a, b) => (score(b.solution, b.figures.length) < score(a.solution, a.figures.length) - 2 ? b : a))
+  const forms = [Infinity, ...kinks].map((kink) => ({
+    kink,
+    figures: using(kink),
+    solution: nonNegative(using(kink).map((e) => e.equation)),
+  }))
+  const best = forms
+    .filter(({ kink, solution }) => kink === Infinity || consistent(rows, kink, solution))
+    .reduce((a, b) => (score(b.solution, b.figures.length) < score(a.solution, a.figures.length) - 2 ? b : a))
   const values = best.solution.estimates.map((e) => e.value)
   return {
-    spec: specOf(values, best.kink), coefficients: named(best.solution, best.kink), figures: best.figures.length, ttftAt, degreesOfFreedom: best.solution.degreesOfFreedom,
-    residuals: best.figures.map(({ row, figure, measuredSeconds, equation }) => ({ row: row.index, figure, measuredSeconds, fittedSeconds: equation.features.reduce((sum, f, i) => sum + f * values[i], 0) })),
+    spec: specOf(values, best.kink),
+    coefficients: named(best.solution, best.kink),
+    figures: best.figures.length,
+    ttftAt,
+    degreesOfFreedom: best.solution.degreesOfFreedom,
+    residuals: best.figures.map(({ row, figure, measuredSeconds, equation }) => ({
+      row: row.index,
+      figure,
+      measuredSeconds,
+      fittedSeconds: equation.features.reduce((sum, f, i) => sum + f * values[i], 0),
+    })),
   }
 }
 
@@ -111,10 +138,15 @@ function consistent(rows: readonly Row[], kink: number, { estimates }: Solution)
 
 function specOf(v: readonly number[], kink: number): TokenFit['spec'] {
   return {
-    kind: 'token', memorySeconds: v[BASE], cacheSecondsPerToken: v[PER_CACHED],
+    kind: 'token',
+    memorySeconds: v[BASE],
+    cacheSecondsPerToken: v[PER_CACHED],
     arithmeticSeconds: kink === Infinity ? 0 : { base: 0, perSequence: v[ARITHMETIC] },
     overheadSeconds: kink === Infinity ? { base: 0, perSequence: v[PER_SEQUENCE] } : 0,
-    prefillBaseSeconds: v[P0], prefillMemorySeconds: 0, prefillSecondsPerToken: v[P1], prefillSecondsPerTokenSquared: v[P2],
+    prefillBaseSeconds: v[P0],
+    prefillMemorySeconds: 0,
+    prefillSecondsPerToken: v[P1],
+    prefillSecondsPerTokenSquared: v[P2],
   }
 }
 
@@ -125,7 +157,9 @@ function named({ estimates }: Solution, kink: number): Coefficient[] {
     [P2, 'P2', 'seconds for each squared prompt token'],
     [BASE, 'M', 'seconds of a decode step, whatever its sequences'],
     [PER_CACHED, 'm1', 'seconds for each cached token'],
-    kink === Infinity ? [PER_SEQUENCE, 'O', 'seconds for each sequence'] : [ARITHMETIC, 'C', `seconds for each sequence once more than ${kink} are side by side`],
+    kink === Infinity
+      ? [PER_SEQUENCE, 'O', 'seconds for each sequence']
+      : [ARITHMETIC, 'C', `seconds for each sequence once more than ${kink} are side by side`],
   ]
   return all.map(([place, symbol, meaning]) => ({ symbol, meaning, ...estimates[place] }))
 }

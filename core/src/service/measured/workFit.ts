@@ -19,17 +19,27 @@ export interface WorkFit {
  * @returns undefined when no row has work and a latency
  */
 export function fitWork(rows: readonly MeasurementRow[], kind: 'batch' | 'shared'): WorkFit | undefined {
-  const used = rows.flatMap((r, index) => (r.latencySeconds === undefined ? [] : [{ index, n: r.concurrency, w: r.work ?? 0, seconds: r.latencySeconds, count: r.count ?? 1 }]))
+  const used = rows.flatMap((r, index) =>
+    r.latencySeconds === undefined ? [] : [{ index, n: r.concurrency, w: r.work ?? 0, seconds: r.latencySeconds, count: r.count ?? 1 }],
+  )
   if (used.length === 0) return undefined
   const others = (n: number) => (kind === 'batch' ? n : n - 1)
   const oneSetting = oneSettingOf({ rows: [...rows] }) !== undefined
   // One setting can not tell coefficients apart: every unit of every item takes its part, or all is the same for whatever is in it.
-  const featuresOf = (n: number, w: number) => (!oneSetting ? [1, others(n), w, w * others(n)] : w > 0 ? (kind === 'batch' ? [0, 0, 0, w * n] : [0, 0, w, 0]) : [1, 0, 0, 0])
-  const equations = used.map(({ n, w, seconds, count }) => ({ features: featuresOf(n, w), value: seconds, weight: count / square(seconds) }))
+  const featuresOf = (n: number, w: number) =>
+    !oneSetting ? [1, others(n), w, w * others(n)] : w > 0 ? (kind === 'batch' ? [0, 0, 0, w * n] : [0, 0, w, 0]) : [1, 0, 0, 0]
+  const equations = used.map(({ n, w, seconds, count }) => ({
+    features: featuresOf(n, w),
+    value: seconds,
+    weight: count / square(seconds),
+  }))
   const { estimates, degreesOfFreedom } = nonNegative(equations)
   const values = estimates.map((e) => e.value)
   const residuals = used.map(({ index, seconds }, i): Residual => ({
-    row: index, figure: 'latency', measuredSeconds: seconds, fittedSeconds: equations[i].features.reduce((sum, f, c) => sum + f * values[c], 0),
+    row: index,
+    figure: 'latency',
+    measuredSeconds: seconds,
+    fittedSeconds: equations[i].features.reduce((sum, f, c) => sum + f * values[c], 0),
   }))
   const meanWork = used.reduce((sum, r) => sum + r.w, 0) / used.length
   return { residuals, degreesOfFreedom, figures: used.length, ...(kind === 'batch' ? batches(estimates) : sideBySide(estimates, meanWork)) }
@@ -56,7 +66,13 @@ function sideBySide(e: readonly Estimate[], meanWork: number): Pick<WorkFit, 'sp
     coefficients: [
       { symbol: 'D0', meaning: 'seconds of a request alone, whatever its work', ...e[0] },
       { symbol: 'D1', meaning: 'seconds for each work unit alone', ...e[2] },
-      { symbol: 's', meaning: 'share by which each further request slows the others, at the mean work', value: slowdown, low: undefined, high: undefined },
+      {
+        symbol: 's',
+        meaning: 'share by which each further request slows the others, at the mean work',
+        value: slowdown,
+        low: undefined,
+        high: undefined,
+      },
     ],
   }
 }
