@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto'
 import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bundle } from './bundle.mjs'
+import { precompress } from './precompress.mjs'
 import { run } from './setUp.mjs'
 
 /** A digest of every file below the folders. */
@@ -37,3 +38,4 @@ unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => 
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
 copyFileSync('.build/demo-answer.json', 'app/dist/demo-answer.json')
+precompress('app/dist')

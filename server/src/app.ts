@@ -43,9 +43,9 @@ export function application(root: string, startedFor: readonly string[] = []): H
     // Files whose names carry a digest of what is in them never change; the page that names them does.
     c.header('cache-control', c.req.path.startsWith(ASSETS) && c.res.ok ? 'public, max-age=31536000, immutable' : 'no-cache')
   })
-  app.use('*', serveStatic({ root }))
+  app.use('*', serveStatic({ root, precompressed: true }))
   // Views are addresses of the one page; a file that is not there is none.
-  app.get('*', async (c, next) => (c.req.path.startsWith(ASSETS) ? c.notFound() : serveStatic({ root, path: 'index.html' })(c, next)))
+  app.get('*', async (c, next) => (c.req.path.startsWith(ASSETS) ? c.notFound() : serveStatic({ root, path: 'index.html', precompressed: true })(c, next)))
   app.notFound((c) => c.text('There is nothing here.', 404))
   app.onError((error, c) => {
     console.error(error)

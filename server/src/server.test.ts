@@ -1,6 +1,7 @@
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
+import { brotliCompressSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
 import { application } from './app.ts'
 import { readOptions } from './options.ts'
@@ -47,6 +48,18 @@ describe('the server', () => {
     ])
     expect((await get('/')).headers.get('cache-control')).toBe('no-cache')
     expect((await get('/assets/none.js')).headers.get('cache-control')).toBe('no-cache')
+  })
+
+  it('sends what the build has compressed, in the way that the browser takes, and what it has not as it is asked', async () => {
+    const get = async (path: string, takes: string) => {
+      const answer = await app.request(path, { headers: { 'accept-encoding': takes } })
+      return [answer.headers.get('content-encoding'), answer.headers.get('content-type'), answer.headers.get('vary')?.toLowerCase()]
+    }
+    writeFileSync(join(root, 'assets', 'index-abc.js.br'), brotliCompressSync('later()'))
+    const script = 'text/javascript; charset=utf-8'
+    expect(await get('/assets/index-abc.js', 'gzip, deflate, br, zstd')).toEqual(['br', script, 'accept-encoding'])
+    expect((await get('/assets/index-abc.js', 'gzip'))[0]).toBe('gzip')
+    expect(await get('/assets/index-abc.js', 'identity')).toEqual([null, script, 'accept-encoding'])
   })
 
   it('does not serve what lies outside its folder', async () => {

@@ -1,24 +1,11 @@
-import { strainOf } from '../measure/targets.ts'
 import { purchaseKey } from '../cost/purchase.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { candidateOf } from '../candidate/named.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { ordered, type Steps, type TrialOrder } from '../search/order.ts'
-import { targetsOf } from '../measure/placedTargets.ts'
 import type { ServiceAnswer } from './answer.ts'
+import { tightest, type FrontierPoint } from './frontierPoints.ts'
 import { optionOf, type OptionName } from './optionName.ts'
-
-/** A configuration on the plane of cost against the target that it comes closest to missing, or misses most. */
-export interface FrontierPoint extends OptionName {
-  machines: number
-  perHour: number
-  /** value of the tightest target divided by its limit, head-room taken off: 1 is just enough, above is a miss; null for "never" */
-  strain: number | null
-  /** index into `targetsOf` */
-  tightest: number
-  value: number | null
-  holds: boolean
-}
 
 /** An option with the number of machines around which the frontier wants to see it, and how many groups less or more. */
 export interface FrontierOption {
@@ -54,21 +41,6 @@ export function frontierOptions(answer: ServiceAnswer): FrontierOption[] {
 
 const keyOf = (o: OptionName) => JSON.stringify([o.machine, o.variant, o.devices, o.policy, purchaseKey(o.purchase)])
 
-/** The ranked options where all their draws together put them: known before anything around them is simulated. */
-export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer): FrontierPoint[] {
-  return [...(answer.chosen ? [answer.chosen] : []), ...answer.runnersUp].map((c) => ({
-    ...optionOf(c),
-    machines: c.machines,
-    perHour: c.money.perHour,
-    holds: true,
-    ...tightest(
-      plan,
-      service,
-      c.targets.map((t) => t.interval?.mean ?? null),
-    ),
-  }))
-}
-
 /** Simulates the options (first repetition) and gives a point for each number of machines that can be had. */
 export function* frontier(plan: Plan, service: Service, options: readonly FrontierOption[]): Steps<FrontierPoint[], FrontierPoint[]> {
   const points: FrontierPoint[] = []
@@ -100,19 +72,4 @@ export function* frontier(plan: Plan, service: Service, options: readonly Fronti
     })
   }
   return points
-}
-
-function tightest(
-  plan: Plan,
-  service: Service,
-  values: readonly (number | null)[],
-): { strain: number | null; tightest: number; value: number | null } {
-  let worst = { strain: 0, tightest: 0, value: values[0] ?? null }
-  targetsOf(plan, service).forEach(({ target }, i) => {
-    const value = values[i]
-    if (value === null || value === undefined) return
-    const strain = strainOf(value, target, plan.margin)
-    if (strain > worst.strain) worst = { strain, tightest: i, value }
-  })
-  return Number.isFinite(worst.strain) ? worst : { ...worst, strain: null, value: null }
 }

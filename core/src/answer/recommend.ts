@@ -8,7 +8,7 @@ import type { Steps } from '../search/order.ts'
 import { proveService } from '../search/searchService.ts'
 import { together } from '../search/together.ts'
 import type { Answer } from './answer.ts'
-import { withFigureOfNearest } from './nearestCheaper.ts'
+import { withFigureOfNearest } from './figureOfNearest.ts'
 import {
   mayShare,
   provedProgress,

@@ -1,6 +1,6 @@
 import type { Service } from '../plan/schema.ts'
 import type { Prompts, Reservation, Routing, Split, WeightsFrom } from '../plan/ways.ts'
-import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from '../service/fit.ts'
+import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from '../service/stepDefaults.ts'
 
 /** In what a way of running a service differs from what the service states, of what its search tries beside. */
 export interface Setting {

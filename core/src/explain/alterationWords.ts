@@ -1,5 +1,5 @@
 import type { ScalingPolicy } from '../plan/schema.ts'
-import type { Alteration, PolicyPart } from '../run/alteration.ts'
+import type { Alteration, PolicyPart } from '../run/alteredService.ts'
 import type { RunSpec } from '../run/spec.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { duration } from '../units/duration.ts'

@@ -1,23 +1,8 @@
 import { candidateOf } from '../candidate/named.ts'
 import type { Candidate } from '../candidate/candidate.ts'
-import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
+import type { Plan } from '../plan/schema.ts'
 import type { RunSpec } from './spec.ts'
-import type { WeightsFrom } from '../plan/ways.ts'
-
-/** What a policy can be changed in, one at a time. */
-export type PolicyPart = 'min' | 'max' | 'target' | 'reading' | 'up' | 'down' | 'schedule' | 'ahead' | 'wake' | 'metric'
-
-/** One thing that is different from a given run. */
-export type Alteration =
-  /** the policy of the run, changed in one part */
-  | { kind: 'policy'; part: PolicyPart; policy: ScalingPolicy }
-  /** a fixed number of groups of machines instead */
-  | { kind: 'fixed'; groups: number }
-  /** another policy of the service instead */
-  | { kind: 'other-policy'; name: string }
-  | { kind: 'weights'; from: WeightsFrom }
-  | { kind: 'sequences'; sequences: number }
-  | { kind: 'routing'; routing: Service['routing'] }
+import { alteredService, type Alteration } from './alteredService.ts'
 
 /** The run with one thing different; undefined when there is no such configuration, or no machines for it. */
 export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: Alteration): RunSpec | undefined {
@@ -39,27 +24,4 @@ function policyOf({ policy }: Candidate, alteration: Alteration): string | null 
   if (alteration.kind === 'fixed') return null
   if (alteration.kind === 'other-policy') return alteration.name
   return alteration.kind === 'policy' ? alteration.policy.name : (policy?.name ?? null)
-}
-
-/** The service as the alteration leaves it: what the plan has to say so that the search can find the run. */
-export function alteredService(service: Service, policyName: string | null, alteration: Alteration): Service {
-  switch (alteration.kind) {
-    case 'policy':
-      return { ...service, policies: (service.policies ?? []).map((p) => (p.name === policyName ? alteration.policy : p)) }
-    case 'weights':
-      return service.start
-        ? { ...service, start: { ...service.start, weights: { ...service.start.weights, from: alteration.from } } }
-        : service
-    case 'routing':
-      return { ...service, routing: alteration.routing }
-    case 'sequences': {
-      const { search } = service
-      return search && !search.sequences.includes(alteration.sequences)
-        ? { ...service, search: { ...search, sequences: [...search.sequences, alteration.sequences].sort((a, b) => a - b) } }
-        : service
-    }
-    case 'fixed':
-    case 'other-policy':
-      return service
-  }
 }

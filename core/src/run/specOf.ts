@@ -1,6 +1,7 @@
 import { candidateOf, type CandidateName } from '../candidate/named.ts'
 import type { Plan } from '../plan/schema.ts'
-import { altered, type Alteration } from './alteration.ts'
+import { altered } from './alteration.ts'
+import type { Alteration } from './alteredService.ts'
 import type { RunSpec } from './spec.ts'
 
 /**

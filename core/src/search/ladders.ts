@@ -3,7 +3,7 @@ import { scalingContextOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { DAY_SECONDS, WEEK_SECONDS } from '../scaling/rules.ts'
 import type { Plan, ScalingPolicy, Service } from '../plan/schema.ts'
 import { clockText } from '../units/clockTime.ts'
-import type { Alteration, PolicyPart } from '../run/alteration.ts'
+import type { Alteration, PolicyPart } from '../run/alteredService.ts'
 import type { RunSpec } from '../run/spec.ts'
 import { ROUTINGS, waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
 

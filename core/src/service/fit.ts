@@ -1,3 +1,4 @@
+import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from './stepDefaults.ts'
 import type { CpuModel, Machine, Model, Plan, Service, TokenModel, Variant } from '../plan/schema.ts'
 import { diskMisfit, headsMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
 import { cpuBytes, cpuRoom } from './host.ts'
@@ -37,9 +38,6 @@ export interface Placement {
   machine: Machine
   devices: number
 }
-
-export const DEFAULT_PREFILL_TOKENS = 8192
-export const DEFAULT_STEP_TOKENS = 2048
 
 /**
  * Whether one replica of a service fits on `devices` devices of a machine, and its step costs if it does: coefficients
