@@ -1,10 +1,11 @@
-import { planJsonSchema, readPlan, readRequestLog, writePlan } from '@sandclock/core'
+import { planJsonSchema, readPlan, readPlanYaml, readRequestLog, writePlan } from '@sandclock/core'
 import { readFileSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
 import { exampleLog } from '../examples/make/log.ts'
 import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../examples/make/skerrySound.ts'
+import { openingFiles } from '../examples/make/openings.ts'
 import { waysPage } from '../examples/make/waysPage.ts'
 
 const text = (file: string) => readFileSync(file, 'utf8')
@@ -19,6 +20,11 @@ describe('files that are made from code are current (npm run examples makes them
 
   it('the JSON Schema', () => {
     expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())
+  })
+
+  it.each(openingFiles())('the opening %s, which is a plan', (name, made) => {
+    expect(text(`examples/openings/${name}.yaml`)).toBe(made)
+    expect(readPlanYaml(made).classes).toHaveLength(1)
   })
 
   it('the page of choices', () => {

@@ -11,6 +11,7 @@ const FLOW = [
   'random',
   'plan',
   'files',
+  'begin',
   'demand',
   'service',
   'life',

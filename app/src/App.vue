@@ -11,6 +11,7 @@ import { KEYS, useShortcuts } from './composables/useShortcuts.ts'
 import { useStations } from './composables/useStations.ts'
 import { useTakeIn } from './composables/useTakeIn.ts'
 import { useThrown } from './composables/useThrown.ts'
+import AppBegin from './frame/AppBegin.vue'
 import AppNotes from './frame/AppNotes.vue'
 import AppTop from './frame/AppTop.vue'
 import AppVerdict from './frame/AppVerdict.vue'
@@ -19,7 +20,7 @@ import { usePlanStore } from './stores/planStore.ts'
 import { useThrownStore } from './stores/thrownStore.ts'
 
 const [plans, look, thrown, route, router] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useRouter()]
-const keysOpen = ref(false)
+const [keysOpen, beginning] = [ref(false), ref(false)]
 const top = useTemplateRef('top')
 const { dragging, takeFiles } = useTakeIn()
 const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
@@ -27,6 +28,7 @@ const stations = useStations()
 const pick = () => top.value?.pick()
 const save = () => top.value?.save()
 const showKeys = () => (keysOpen.value = true)
+const begin = () => (beginning.value = true)
 
 useCursorHome()
 useReadiness()
@@ -37,6 +39,7 @@ useShortcuts({
   toggleTheme: look.toggleTheme,
   open: pick,
   save,
+  begin,
   showKeys,
 })
 onMounted(() => plans.start())
@@ -45,7 +48,7 @@ onMounted(() => plans.start())
 <template>
   <div class="flex min-h-screen flex-col">
     <a href="#view" class="sr-only focus:not-sr-only">Skip to the view</a>
-    <AppTop ref="top" @keys="showKeys" @files="takeFiles" @thrown="showThrown" />
+    <AppTop ref="top" @keys="showKeys" @files="takeFiles" @thrown="showThrown" @begin="begin" />
     <AppVerdict />
     <AppNotes @back="haveBack" />
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
@@ -57,6 +60,7 @@ onMounted(() => plans.start())
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>
     <ThrownSheet :open="thrownOpen" :things="thrown.things" @back="haveBack" @close="thrownOpen = false" />
+    <AppBegin v-if="beginning" @close="beginning = false" />
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
   </div>
 </template>

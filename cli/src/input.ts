@@ -4,6 +4,7 @@ import {
   matchLog,
   needsLog,
   readPlan,
+  readPlanYaml,
   readRequestLog,
   replaceLoad,
   sentence,
@@ -22,7 +23,7 @@ export interface Input {
 
 /** Reads a plan and the log that it names, or the one that replaces its load. Says on standard error what was left out. */
 export async function readInput(planFile: string, requestsFile?: string): Promise<Input> {
-  const plan = readPlan(await textFile(planFile))
+  const plan = planFrom(await textFile(planFile), planFile)
   if (requestsFile !== undefined) {
     const replaced = replaceLoad(plan, await readLog(requestsFile))
     sayLeftOut(replaced.log, replaced)
@@ -39,11 +40,16 @@ export async function readInput(planFile: string, requestsFile?: string): Promis
   return { plan, log: matched.log }
 }
 
+/** JSON or YAML, by the name of the file or else by how it begins. */
+function planFrom(text: string, file: string): Plan {
+  return /\.ya?ml$/i.test(file) || !/^\s*[{[]/.test(text) ? readPlanYaml(text) : readPlan(text)
+}
+
 async function readLog(file: string): Promise<RequestLog> {
   return readRequestLog(await textFile(file), file)
 }
 
-async function textFile(file: string): Promise<string> {
+export async function textFile(file: string): Promise<string> {
   try {
     return textOf(await readFile(file), file, (bytes) => new TextDecoder().decode(bytes))
   } catch (error) {

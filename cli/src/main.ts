@@ -1,5 +1,6 @@
 import { BadInput } from '@sandclock/core'
 import { Command } from 'commander'
+import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
 import { recommendCommand } from './commands/recommend.ts'
@@ -24,6 +25,25 @@ function run<A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) 
     }
   }
 }
+
+program
+  .command('begin')
+  .description('write a whole plan from a few figures, as YAML; what was not said is assumed and marked so')
+  .option('--like <opening>', 'chat, documents, pictures, classifier, bulk or experts; chat if left out')
+  .option('--rate <n>', 'requests a second at the busiest')
+  .option('--day <kind>', 'office, evening, even, night or tides')
+  .option('--input <n>', 'tokens of a usual prompt; steps or units of fixed work')
+  .option('--output <n>', 'tokens of a usual answer')
+  .option('--ttft <seconds>', 'the first token comes within this (chat, experts)')
+  .option('--latency <seconds>', 'the whole answer comes within this (the others)')
+  .option('--model <shape>', 'a shape by size and kind: 3b, 8b, 14b, 32b, 70b, experts, sketch or sorter')
+  .option('--offers <file>', 'a catalogue of machines (.csv, .json, .yaml); an invented market if left out')
+  .option('--provider <name...>', 'only these providers of it')
+  .option('--budget <amount>', 'what it may cost a month')
+  .option('--currency <code>', 'the currency of the offers', 'EUR')
+  .option('--json', 'write JSON; what is assumed goes to standard error')
+  .option('--out <file>', 'write to a file instead of standard output')
+  .action(run(beginCommand))
 
 program
   .command('recommend')

@@ -16,6 +16,13 @@ export {
   type WeightsFrom,
 } from './plan/ways.ts'
 export { checkPlan, readPlan, writePlan } from './plan/read.ts'
+export { ASSUMED } from './begin/assumed.ts'
+export { assumedWords } from './explain/assumedWords.ts'
+export { beginPlan } from './begin/beginPlan.ts'
+export { begunYaml } from './answer/begunYaml.ts'
+export { DAYS, type DayName } from './begin/days.ts'
+export { figuresOf, OPENINGS, type Figures, type OpeningName } from './begin/openings.ts'
+export { SHAPES, type ShapeName } from './begin/shapes.ts'
 export { profileKind } from './plan/crossChecks.ts'
 export { planJsonSchema } from './plan/jsonSchema.ts'
 export * from './demand/requests.ts'
@@ -99,6 +106,7 @@ export {
   type CellProblem,
 } from './files/catalogue.ts'
 export { fileKind, type FileKind } from './files/fileKind.ts'
+export { readPlanYaml, writePlanYaml, type FieldComment } from './files/planYaml.ts'
 export { readMeasurements, type MeasuredGroup, type MeasurementReading } from './files/measurementTable.ts'
 export { modelFromShape, readModelShape, type ModelShape, type ShapeFact, type ShapeField } from './files/modelShape.ts'
 export { readQuantity, showQuantity, type QuantityKind } from './units/quantity.ts'

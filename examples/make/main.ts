@@ -6,6 +6,7 @@ import { loadTestTable } from './loadTest.ts'
 import { exampleLog } from './log.ts'
 import { oneConfiguration } from './oneConfiguration.ts'
 import { skerrySound } from './skerrySound.ts'
+import { openingFiles } from './openings.ts'
 import { waysPage } from './waysPage.ts'
 
 /** A published shape file of the demo's mixture of experts: it lacks its count of parameters and of key-value heads' size. */
@@ -31,5 +32,6 @@ writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))
 writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
 writeFileSync('examples/curlew-load-test.csv', loadTestTable())
 writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
+for (const [name, text] of openingFiles()) writeFileSync(`examples/openings/${name}.yaml`, text)
 writeFileSync('docs/ways.md', waysPage())
 writeFileSync('docs/plan.schema.json', `${JSON.stringify(planJsonSchema(), null, 2)}\n`)

@@ -27,6 +27,7 @@ describe('keys that work anywhere', () => {
             toggleTheme: note('theme'),
             open: note('open'),
             save: note('save'),
+            begin: note('begin'),
             showKeys: note('keys'),
           }),
       },

@@ -15,6 +15,7 @@ export interface Actions {
   toggleTheme: () => unknown
   open: () => unknown
   save: () => unknown
+  begin: () => unknown
   showKeys: () => unknown
 }
 
@@ -28,6 +29,7 @@ export const KEYS: readonly Shortcut[] = [
   { key: '+ − 0', does: 'in the run: see less time, more time, all' },
   { key: 't', does: 'day or dusk' },
   { key: 'o, s', does: 'open a file, save the plan as a file' },
+  { key: 'n', does: 'begin a new plan' },
   { key: '?', does: 'this sheet' },
 ]
 
@@ -41,6 +43,7 @@ export function useShortcuts(actions: Actions): void {
     t: actions.toggleTheme,
     o: actions.open,
     s: actions.save,
+    n: actions.begin,
   }
   useEventListener('keydown', (event: KeyboardEvent) => {
     if ((event.target as HTMLElement).matches(TYPED_INTO)) return

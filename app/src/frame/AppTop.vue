@@ -10,7 +10,7 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 
 /** The bar at the top: plans and files, undo, theme, and how far a search is. */
-defineEmits<{ keys: []; files: [files: FileList | null]; thrown: [] }>()
+defineEmits<{ keys: []; files: [files: FileList | null]; thrown: []; begin: [] }>()
 
 const [plans, answers, look] = [usePlanStore(), useAnswerStore(), useLookStore()]
 const bar = useTemplateRef('bar')
@@ -43,6 +43,7 @@ defineExpose({ save, pick })
       @remove="plans.remove(plans.id)"
       @import-file="pick"
       @export-file="save"
-      @thrown="$emit('thrown')" />
+      @thrown="$emit('thrown')"
+      @begin="$emit('begin')" />
   </TopBar>
 </template>

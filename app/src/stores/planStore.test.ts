@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto'
 import { writePlan } from '@sandclock/core'
+import { readFileSync } from 'node:fs'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { database } from '../data/database.ts'
@@ -100,6 +101,16 @@ describe('planStore', () => {
     await store.remove(store.id)
     expect(store.plan.name).toBe('Skerry Sound Harbour Office')
     expect(store.kept).toHaveLength(1)
+  })
+
+  it('opens a plan that is written in YAML, and says by line what is none', async () => {
+    const store = await started()
+    const text = readFileSync('examples/openings/bulk.yaml', 'utf8')
+    expect(await store.importText(text)).toBe(true)
+    expect(store.plan.name).toBe('Overnight bulk')
+    expect(await store.importText('format: sand-clock-plan\nname: [a\nversion: 1\n')).toBe(false)
+    expect(store.trouble?.lines[0]).toMatch(/^line [23] is not valid YAML|^line [23]: is not valid YAML/)
+    expect(store.plan.name).toBe('Overnight bulk')
   })
 
   it('has a plan back that was thrown away, with its answer, for 30 days', async () => {

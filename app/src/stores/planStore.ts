@@ -153,10 +153,10 @@ export const usePlanStore = defineStore('plan', () => {
     changed()
   }
 
-  /** Reads the text of a plan file and opens it beside the others. */
+  /** Reads the text of a plan file, JSON or YAML, and opens it beside the others. */
   async function importText(text: string): Promise<boolean> {
     try {
-      await add(readPlan(text))
+      await add(/^\s*[{[]/.test(text) ? readPlan(text) : (await import('../data/fileReaders.ts')).readPlanYaml(text))
       trouble.value = null
       return true
     } catch (error) {

@@ -11,13 +11,18 @@ export type FileKind =
 const ENOUGH_COLUMNS = 4
 
 export function fileKind(text: string, fileName: string): FileKind {
-  if (/\.ya?ml$/i.test(fileName) || new RegExp(`^format:\\s*"?${CATALOGUE_FORMAT}`, 'm').test(text.slice(0, 400)))
-    return { kind: 'catalogue', syntax: 'yaml' }
+  if (isYamlOf(text, PLAN_FORMAT)) return { kind: 'plan' }
+  if (/\.ya?ml$/i.test(fileName) || isYamlOf(text, CATALOGUE_FORMAT)) return { kind: 'catalogue', syntax: 'yaml' }
   if (/^\s*[{[]/.test(text)) return jsonKind(text)
   const header = text.slice(0, 4000).split(/\r?\n/, 1)[0]
   if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS)
     return { kind: 'catalogue', syntax: 'csv' }
   return looksLikeMeasurements(header) ? { kind: 'measurements' } : { kind: 'log' }
+}
+
+/** Whether a text says in YAML, near its beginning, of which format it is. */
+function isYamlOf(text: string, format: string): boolean {
+  return new RegExp(`^format:\\s*["']?${format}`, 'm').test(text.slice(0, 2000))
 }
 
 function jsonKind(text: string): FileKind {

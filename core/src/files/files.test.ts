@@ -205,5 +205,7 @@ describe('what a file holds', () => {
     ['t.csv', example('curlew-load-test.csv'), { kind: 'measurements' }],
     ['log.csv', 'arrival,class,input_tokens,output_tokens\n0,a,1,1', { kind: 'log' }],
     ['broken.json', '{', { kind: 'plan' }],
+    ['plan.yaml', '# begun\n\nformat: sand-clock-plan\nversion: 1\n', { kind: 'plan' }],
+    ['pasted', 'format: "sand-clock-plan"\nversion: 1\n', { kind: 'plan' }],
   ])('%s', (name, text, expected) => expect(fileKind(text, name)).toEqual(expected))
 })

@@ -3,9 +3,10 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 
 /** The open plan's name, and under it the other plans and what can be done with files. */
 defineProps<{ name: string; plans: readonly { id: string; name: string }[]; currentId: string }>()
-const emit = defineEmits<{ open: [id: string]; copy: []; demo: []; remove: []; importFile: []; exportFile: []; thrown: [] }>()
+const emit = defineEmits<{ open: [id: string]; copy: []; demo: []; remove: []; importFile: []; exportFile: []; thrown: []; begin: [] }>()
 
 const actions = [
+  { word: 'Begin a plan …', run: () => emit('begin') },
   { word: 'Open a plan or a log from a file …', run: () => emit('importFile') },
   { word: 'Save this plan as a file', run: () => emit('exportFile') },
   { word: 'Copy this plan', run: () => emit('copy') },

@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import {
+  assumedWords,
+  beginPlan,
+  DAYS,
+  figuresOf,
+  OPENINGS,
+  SHAPES,
+  waysOf,
+  type DayName,
+  type Figures,
+  type Machine,
+  type ShapeName,
+} from '@sandclock/core'
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import EditableChoice from '../sentence/EditableChoice.vue'
+import EditableFigure from '../sentence/EditableFigure.vue'
+import EditableQuantity from '../sentence/EditableQuantity.vue'
+import DayPicture from './DayPicture.vue'
+
+/** A whole plan from a few figures: an opening to start from, a paragraph to change, and what it takes for granted. */
+const props = defineProps<{ open: boolean; machines: readonly Machine[]; currency: string; trouble: readonly string[] }>()
+const emit = defineEmits<{ close: []; begin: [figures: Figures] }>()
+
+const figures = ref<Figures>(figuresOf('chat'))
+const opening = computed(() => OPENINGS[figures.value.opening])
+const set = (patch: Partial<Figures>) => (figures.value = { ...figures.value, ...patch })
+const assumed = computed(() => assumedWords(figures.value, beginPlan(figures.value, props.machines, props.currency)))
+
+const DAY_NAMES = waysOf(DAYS)
+const dayOf = (words: string) => DAY_NAMES.find((d) => DAYS[d].words === words) as DayName // one of those that are offered
+const shapes = computed(() => waysOf(SHAPES).filter((s) => SHAPES[s].works === opening.value.works))
+const shapeWords = (s: ShapeName) => `${SHAPES[s].model.name}, ${SHAPES[s].words}`
+const shapeOf = (words: string) => shapes.value.find((s) => shapeWords(s) === words) as ShapeName // likewise
+const EVERYWHERE = 'every provider'
+const providers = computed(() => [...new Set(props.machines.map((m) => m.provider))])
+const provider = computed(() => figures.value.providers[0] ?? EVERYWHERE)
+</script>
+
+<template>
+  <Dialog :open="open" class="relative z-30" @close="emit('close')">
+    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-start justify-center pt-16">
+      <DialogPanel class="drawer max-h-[84vh] w-[52rem] max-w-[96vw] overflow-auto p-6">
+        <DialogTitle class="mb-2 text-[1.3rem]">Begin a plan</DialogTitle>
+        <p class="text-[0.9rem] text-faded"
+          >Start from what is nearest to your case, then change its figures. Everything can be changed later.</p
+        >
+        <ul class="my-3" aria-label="Openings">
+          <li v-for="name in waysOf(OPENINGS)" :key="name">
+            <button
+              type="button"
+              class="opening"
+              :aria-pressed="figures.opening === name"
+              :class="figures.opening === name ? 'chosen' : ''"
+              @click="figures = figuresOf(name)">
+              <span>{{ OPENINGS[name].words }}</span>
+              <DayPicture :arrivals="DAYS[OPENINGS[name].figures.day].arrivals(OPENINGS[name].figures.ratePerSecond)" />
+            </button>
+          </li>
+          <li class="hours" aria-hidden="true"
+            ><span v-for="hour in [0, 6, 12, 18, 24]" :key="hour">{{ hour }} h</span></li
+          >
+        </ul>
+        <p class="font-serif text-[1.12rem] leading-[1.75]" data-testid="begin-words">
+          At the busiest
+          <EditableFigure
+            :value="figures.ratePerSecond"
+            kind="rate"
+            :min="0.0001"
+            :max="100000"
+            label="Requests a second at the busiest"
+            @commit="(ratePerSecond) => set({ ratePerSecond })" />
+          requests a second arrive, over
+          <EditableChoice
+            :value="DAYS[figures.day].words"
+            :options="DAY_NAMES.map((d) => DAYS[d].words)"
+            label="Kind of day"
+            @commit="(words) => set({ day: dayOf(words) })" />.
+          <template v-if="opening.works === 'tokens'">
+            A usual prompt has
+            <EditableFigure
+              :value="figures.input"
+              kind="count"
+              :min="1"
+              :max="1000000"
+              label="Tokens of a prompt"
+              @commit="(input) => set({ input })" />
+            tokens, an answer
+            <EditableFigure
+              :value="figures.output"
+              kind="count"
+              :min="1"
+              :max="1000000"
+              label="Tokens of an answer"
+              @commit="(output) => set({ output })" />.
+          </template>
+          <template v-else>
+            Each takes
+            <EditableFigure
+              :value="figures.input"
+              kind="count"
+              :min="1"
+              :max="1000000"
+              label="Work of a request"
+              @commit="(input) => set({ input })" />
+            {{ opening.works === 'steps' ? 'denoising steps' : 'work units' }}.
+          </template>
+          {{ opening.promises === 'ttft' ? 'The first token' : 'The whole answer' }} is promised within
+          <EditableFigure
+            :value="figures.promisedSeconds"
+            kind="duration"
+            :min="0.001"
+            label="What is promised"
+            @commit="(promisedSeconds) => set({ promisedSeconds })" />.
+          <EditableChoice
+            :value="shapeWords(figures.shape)"
+            :options="shapes.map(shapeWords)"
+            label="Model"
+            @commit="(words) => set({ shape: shapeOf(words) })" />, answers on machines of
+          <EditableChoice
+            :value="provider"
+            :options="[EVERYWHERE, ...providers]"
+            label="Providers"
+            @commit="(name) => set({ providers: name === EVERYWHERE ? [] : [name] })" />, for at most
+          <EditableQuantity
+            :value="figures.budgetPerMonth ?? undefined"
+            kind="money"
+            :min="0.01"
+            optional
+            label="Budget a month"
+            @commit="(amount) => set({ budgetPerMonth: amount ?? null })" />
+          {{ currency }} a month.
+        </p>
+        <p v-for="line in trouble" :key="line" role="alert" class="mt-2 text-[0.9rem] text-rust">{{ line }}</p>
+        <p class="mt-2 flex justify-end gap-4">
+          <button type="button" class="word" @click="emit('close')">close</button>
+          <button type="button" class="word font-semibold" @click="emit('begin', figures)">begin this plan</button>
+        </p>
+        <details class="mt-3">
+          <summary class="cursor-pointer text-[0.92rem] text-water">Assumed: {{ assumed.length }} things that were not asked for</summary>
+          <ul class="mt-1 list-disc pl-5 text-[0.88rem]">
+            <li v-for="a in assumed" :key="a.field"
+              >{{ a.words }} <code class="text-[0.78rem] text-faded">{{ a.field }}</code></li
+            >
+          </ul>
+        </details>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>
+
+<style scoped>
+.opening {
+  display: grid;
+  grid-template-columns: 20rem 1fr;
+  align-items: center;
+  width: 100%;
+  padding: 1px 8px;
+  border-left: 3px solid transparent;
+  text-align: left;
+}
+.opening:hover {
+  background: var(--sand-soft);
+}
+.hours {
+  display: flex;
+  justify-content: space-between;
+  width: 324px;
+  margin-left: calc(20rem - 1px);
+  color: var(--faded);
+  font-size: 11px;
+}
+.chosen {
+  border-left-color: var(--sand);
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { beginPlan, checkPlan, type Figures } from '@sandclock/core'
+import { shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+import BeginSheet from '../components/begin/BeginSheet.vue'
+import { demoPlan } from '../data/demo.ts'
+import { troubleOf, usePlanStore } from '../stores/planStore.ts'
+
+/** The beginning of a plan, on the machines of the open one, or of the demo where that has none. */
+const emit = defineEmits<{ close: [] }>()
+
+const [plans, router] = [usePlanStore(), useRouter()]
+const { machines, currency } = plans.plan.machines.length > 0 ? plans.plan : demoPlan
+const trouble = shallowRef<readonly string[]>([])
+
+async function begin(figures: Figures): Promise<void> {
+  try {
+    await plans.add(checkPlan(beginPlan(figures, machines, currency)))
+    emit('close')
+    await router.push('/load')
+  } catch (error) {
+    const { title, lines } = troubleOf(error)
+    trouble.value = [title, ...lines]
+  }
+}
+</script>
+
+<template>
+  <BeginSheet open :machines="machines" :currency="currency" :trouble="trouble" @close="emit('close')" @begin="begin" />
+</template>

@@ -1,0 +1,96 @@
+import {
+  PLAN_FORMAT,
+  PLAN_VERSION,
+  type Machine,
+  type Model,
+  type Plan,
+  type RequestClass,
+  type Service,
+  type Size,
+} from '../plan/schema.ts'
+import { ASSUMED } from './assumed.ts'
+import { DAYS } from './days.ts'
+import { OPENINGS, type Figures } from './openings.ts'
+import { SHAPES } from './shapes.ts'
+
+/** A median with the spread that is assumed of it, and an end. */
+const spread = (median: number, most = Infinity): Size => ({
+  kind: 'lognormal',
+  median,
+  p95: median * ASSUMED.p95OverMedian,
+  max: Math.max(1, Math.min(Math.round(median * ASSUMED.maxOverMedian), most)),
+})
+
+/** Prompts and answers of which the model can take every pair. */
+function tokenSizes({ input, output, shape }: Figures): Pick<RequestClass, 'input' | 'output'> {
+  const model: Model = SHAPES[shape].model
+  const context = 'contextTokens' in model ? (model.contextTokens ?? Infinity) : Infinity
+  const answer = spread(output, Math.floor(context / 2))
+  return { input: spread(input, context - (answer.kind === 'lognormal' ? (answer.max ?? 0) : 0)), output: answer }
+}
+
+/**
+ * A whole plan from the figures of a beginning; what they do not say is as {@link ASSUMED} has it. It is not checked: figures that
+ * make no plan (a rate below 0, a provider without machines) are told by `checkPlan`.
+ *
+ * @param machines the offers; their currency is the plan's
+ */
+export function beginPlan(figures: Figures, machines: readonly Machine[], currency: string): Plan {
+  const opening = OPENINGS[figures.opening]
+  const offers = figures.providers.length === 0 ? machines : machines.filter((m) => figures.providers.includes(m.provider))
+  return {
+    format: PLAN_FORMAT,
+    version: PLAN_VERSION,
+    name: `${opening.words[0].toUpperCase()}${opening.words.slice(1)}`,
+    currency,
+    horizon: { start: ASSUMED.start, seconds: ASSUMED.horizonSeconds, warmupSeconds: ASSUMED.warmupSeconds },
+    seed: 1,
+    repetitions: ASSUMED.repetitions,
+    margin: ASSUMED.margin,
+    ...(figures.budgetPerMonth !== null && { budgetPerMonth: figures.budgetPerMonth }),
+    classes: [classOf(figures)],
+    models: [SHAPES[figures.shape].model],
+    machines: [...offers],
+    assumptions: { ...ASSUMED.efficiency },
+    services: [serviceOf(figures)],
+  }
+}
+
+function classOf(figures: Figures): RequestClass {
+  const { opening: name, ratePerSecond, day, input, promisedSeconds } = figures
+  const { className, service, promises, works } = OPENINGS[name]
+  const work: Size = works === 'steps' ? { kind: 'fixed', value: Math.round(input) } : spread(input)
+  return {
+    name: className,
+    service,
+    arrivals: DAYS[day].arrivals(ratePerSecond),
+    ...(works === 'tokens' ? tokenSizes(figures) : { work }),
+    targets: [
+      { measure: promises, percentile: ASSUMED.percentile, seconds: promisedSeconds },
+      ...(promises === 'ttft' ? [{ measure: 'tpot' as const, percentile: ASSUMED.percentile, seconds: ASSUMED.secondsPerToken }] : []),
+      { measure: 'lost', share: ASSUMED.lostShare },
+    ],
+  }
+}
+
+function serviceOf({ opening: name, shape }: Figures): Service {
+  const { service, sequences, devices, purchases, inFlight, least } = OPENINGS[name]
+  return {
+    name: service,
+    model: SHAPES[shape].model.name,
+    routing: 'least-busy',
+    start: structuredClone(ASSUMED.startUp),
+    policies: [
+      {
+        name: 'follows the load',
+        min: least,
+        max: ASSUMED.mostCopies,
+        metrics: [{ metric: 'in-flight', target: inFlight }],
+        down: { stabilisationSeconds: 300 },
+        ...(least === 0 && { idle: { seconds: ASSUMED.idleSeconds, firstCaller: 'hold' as const } }),
+      },
+    ],
+    limits: { queue: ASSUMED.queue },
+    search: { sequences: [...sequences], devices: [...devices], purchases: [...purchases] },
+  }
+}

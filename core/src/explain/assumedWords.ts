@@ -1,0 +1,63 @@
+import { ASSUMED } from '../begin/assumed.ts'
+import { OPENINGS, type Figures } from '../begin/openings.ts'
+import type { Plan } from '../plan/schema.ts'
+import { bytes } from '../units/bytes.ts'
+import { duration } from '../units/duration.ts'
+import { percent } from '../units/number.ts'
+import { PURCHASES } from '../plan/ways.ts'
+
+/** One thing that a beginning did not ask for: where it stands in the plan, and what was taken. */
+export interface AssumedWords {
+  /** a path of the plan file */
+  field: string
+  words: string
+}
+
+/** What the plan of a beginning takes for granted, as it stands. */
+export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWords[] {
+  const { works, promises, least } = OPENINGS[name]
+  const { startUp, efficiency } = ASSUMED
+  const search = plan.services[0].search
+  const said: (AssumedWords | false)[] = [
+    {
+      field: 'horizon',
+      words: `a week from ${ASSUMED.start.slice(0, 10)}, its first ${duration(ASSUMED.warmupSeconds)} not counted, drawn ${ASSUMED.repetitions} times`,
+    },
+    { field: 'classes[0].arrivals', words: 'callers come by pure chance around the rate of their hour' },
+    works !== 'steps' && {
+      field: works === 'tokens' ? 'classes[0].input' : 'classes[0].work',
+      words: `95 of 100 sizes stay below ${ASSUMED.p95OverMedian} times the middle one, none above ${ASSUMED.maxOverMedian} times it${works === 'tokens' ? ' or what the model takes' : ''}`,
+    },
+    {
+      field: 'classes[0].targets',
+      words: `promises are for ${ASSUMED.percentile} of 100 requests, and ${percent(ASSUMED.lostShare)} may be lost`,
+    },
+    promises === 'ttft' && {
+      field: 'classes[0].targets[1]',
+      words: `each further token comes within ${duration(ASSUMED.secondsPerToken)}`,
+    },
+    { field: 'margin', words: `${percent(ASSUMED.margin)} of every time that is promised stays free` },
+    {
+      field: 'services[0].start',
+      words: `a machine comes in ${duration(startUp.machineSeconds ?? 0)}, pulls an image of ${bytes(startUp.imageBytes)}, fetches the weights from a store at ${bytes(startUp.weights.bytesPerSecond)}/s and warms up for ${duration(startUp.warmupSeconds)}`,
+    },
+    {
+      field: 'services[0].policies',
+      words: `copies follow what is in flight, ${least} to ${ASSUMED.mostCopies} of them${least === 0 ? `, none after ${duration(ASSUMED.idleSeconds)} without a request` : ''}; fixed numbers are tried beside`,
+    },
+    { field: 'services[0].limits.queue', words: `${ASSUMED.queue} requests may wait, more are refused` },
+    {
+      field: 'services[0].search',
+      words: `tried are ${(search?.sequences ?? []).join(', ')} side by side on ${(search?.devices ?? []).join(', ')} devices, paid ${(search?.purchases ?? []).map((p) => PURCHASES[p].picked).join(' or ')}`,
+    },
+    {
+      field: 'assumptions',
+      words: `servers reach ${percent(efficiency.memoryEfficiency)} of the bandwidth and ${percent(efficiency.arithmeticEfficiency)} of the arithmetic, and get ${percent(efficiency.memoryShare)} of the memory`,
+    },
+    {
+      field: 'models[0]',
+      words: `${plan.models[0].name} is an invented shape of its size: drop the shape file of your model in its place`,
+    },
+  ]
+  return said.filter((one): one is AssumedWords => one !== false)
+}
