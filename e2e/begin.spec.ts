@@ -1,5 +1,6 @@
+import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { settled, verdict } from './support.ts'
+import { change, settled, verdict } from './support.ts'
 
 test('a plan is begun from a few figures by keyboard, and answered', async ({ page }) => {
   await page.goto('/load')
@@ -26,8 +27,21 @@ test('a beginning that is left changes nothing', async ({ page }) => {
   await expect(verdict(page)).toContainText('Rent')
   await page.getByRole('button', { name: 'Plans and files' }).click()
   await page.getByRole('menuitem', { name: 'Begin a plan …' }).click()
-  await expect(page.getByTestId('begin-words')).toContainText('The first token is promised within 1 s')
+  const words = page.getByTestId('begin-words')
+  await expect(words).toContainText('The first token is promised within 1 s')
+  const { violations } = await new AxeBuilder({ page: page as never }) // the package brings its own copy of the same types
+    .options({ resultTypes: ['violations'] })
+    .setLegacyMode()
+    .include('[role=dialog]')
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
+  await change(page, /^What is promised/, '700 ms')
   await page.keyboard.press('Escape')
-  await expect(page.getByTestId('begin-words')).toHaveCount(0)
+  await expect(words).toHaveCount(0)
+  // What was typed is there again.
+  await page.keyboard.press('n')
+  await expect(words).toContainText('The first token is promised within 700 ms')
+  await page.getByRole('button', { name: 'close' }).click()
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Skerry Sound Harbour Office')
 })

@@ -25,6 +25,7 @@ const SHOTS = [
   ['fit/models', 'day'],
   ['answer', 'day', 'money', 'Where a month’s money goes'],
   ['answer', 'day', 'layers', 'Why not the other'],
+  ['load', 'day', 'begin', undefined, 'n'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })
@@ -35,7 +36,7 @@ const browser = await chromium.launch({
 })
 try {
   await new Promise((resolve) => setTimeout(resolve, 1500))
-  for (const [view, theme, part, heading] of SHOTS) {
+  for (const [view, theme, part, heading, key] of SHOTS) {
     const name = [view.replace('/', '-'), part, theme].filter(Boolean).join('-')
     if (!name.includes(process.argv[2] ?? '')) continue
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
@@ -44,6 +45,7 @@ try {
     await page.getByTestId('verdict').getByText('Rent').waitFor()
     await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
     if (heading) await page.getByRole('heading', { name: heading }).evaluate((h) => h.scrollIntoView())
+    if (key) await page.keyboard.press(key)
     await page.waitForTimeout(500)
     await page.screenshot({ path: `${FOLDER}/${name}.png` })
     await page.close()

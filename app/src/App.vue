@@ -20,7 +20,9 @@ import { usePlanStore } from './stores/planStore.ts'
 import { useThrownStore } from './stores/thrownStore.ts'
 
 const [plans, look, thrown, route, router] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useRouter()]
-const [keysOpen, beginning] = [ref(false), ref(false)]
+const keysOpen = ref(false)
+/** undefined until the first beginning */
+const beginning = ref<boolean>()
 const top = useTemplateRef('top')
 const { dragging, takeFiles } = useTakeIn()
 const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
@@ -60,7 +62,7 @@ onMounted(() => plans.start())
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>
     <ThrownSheet :open="thrownOpen" :things="thrown.things" @back="haveBack" @close="thrownOpen = false" />
-    <AppBegin v-if="beginning" @close="beginning = false" />
+    <AppBegin v-if="beginning !== undefined" :open="beginning" @close="beginning = false" />
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
   </div>
 </template>

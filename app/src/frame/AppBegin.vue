@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import { beginPlan, checkPlan, type Figures } from '@sandclock/core'
-import { shallowRef } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import BeginSheet from '../components/begin/BeginSheet.vue'
 import { demoPlan } from '../data/demo.ts'
 import { troubleOf, usePlanStore } from '../stores/planStore.ts'
 
-/** The beginning of a plan, on the machines of the open one, or of the demo where that has none. */
+/** The beginning of a plan, on the machines of the open one, or of the demo where that has none. Its figures stay when it is closed. */
+defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 
 const [plans, router] = [usePlanStore(), useRouter()]
-const { machines, currency } = plans.plan.machines.length > 0 ? plans.plan : demoPlan
+const offers = computed(() => (plans.plan.machines.length > 0 ? plans.plan : demoPlan))
 const trouble = shallowRef<readonly string[]>([])
 
 async function begin(figures: Figures): Promise<void> {
+  const { machines, currency } = offers.value
   try {
     await plans.add(checkPlan(beginPlan(figures, machines, currency)))
+    trouble.value = []
     emit('close')
     await router.push('/load')
   } catch (error) {
@@ -26,5 +29,11 @@ async function begin(figures: Figures): Promise<void> {
 </script>
 
 <template>
-  <BeginSheet open :machines="machines" :currency="currency" :trouble="trouble" @close="emit('close')" @begin="begin" />
+  <BeginSheet
+    :open="open"
+    :machines="offers.machines"
+    :currency="offers.currency"
+    :trouble="trouble"
+    @close="emit('close')"
+    @begin="begin" />
 </template>

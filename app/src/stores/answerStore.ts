@@ -85,7 +85,8 @@ export const useAnswerStore = defineStore('answer', () => {
 
   /** Someone is about to change a plan that was opened with its answer: its search is made ready meanwhile. */
   function makeReady(): void {
-    if (unready && !search.isRunning && !look) void searchLead().remote.prepare(unready, helperCount())
+    if (!unready || search.isRunning || look) return
+    void searchLead().remote.prepare(unready, helperCount())
     unready = undefined
   }
 

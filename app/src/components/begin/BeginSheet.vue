@@ -35,7 +35,7 @@ const shapeWords = (s: ShapeName) => `${SHAPES[s].model.name}, ${SHAPES[s].words
 const shapeOf = (words: string) => shapes.value.find((s) => shapeWords(s) === words) as ShapeName // likewise
 const EVERYWHERE = 'every provider'
 const providers = computed(() => [...new Set(props.machines.map((m) => m.provider))])
-const provider = computed(() => figures.value.providers[0] ?? EVERYWHERE)
+const provider = computed(() => figures.value.providers.find((name) => providers.value.includes(name)) ?? EVERYWHERE)
 </script>
 
 <template>
@@ -136,7 +136,12 @@ const provider = computed(() => figures.value.providers[0] ?? EVERYWHERE)
         <p v-for="line in trouble" :key="line" role="alert" class="mt-2 text-[0.9rem] text-rust">{{ line }}</p>
         <p class="mt-2 flex justify-end gap-4">
           <button type="button" class="word" @click="emit('close')">close</button>
-          <button type="button" class="word font-semibold" @click="emit('begin', figures)">begin this plan</button>
+          <button
+            type="button"
+            class="word font-semibold"
+            @click="emit('begin', { ...figures, providers: provider === EVERYWHERE ? [] : [provider] })"
+            >begin this plan</button
+          >
         </p>
         <details class="mt-3">
           <summary class="cursor-pointer text-[0.92rem] text-water">Assumed: {{ assumed.length }} things that were not asked for</summary>
