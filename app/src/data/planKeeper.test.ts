@@ -40,6 +40,19 @@ describe('who keeps the open plan', () => {
     expect(keeper.revision).toBe(3)
   })
 
+  it('is settled once what came while it was waited for is saved too', async () => {
+    let plan = demoPlan
+    const keeper = new PlanKeeper(() => plan)
+    keeper.open()
+    const copied = () => expect.unreachable('nobody else saved it')
+    void keeper.save(copied).then(() => {
+      plan = { ...demoPlan, name: 'at the last moment' }
+      void keeper.save(copied)
+    })
+    await keeper.settled()
+    expect(await names()).toEqual(['at the last moment'])
+  })
+
   it('tells who asked when it can not be saved, and saves what comes after', async () => {
     let broken = true
     const keeper = new PlanKeeper(() => {

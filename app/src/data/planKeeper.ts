@@ -21,9 +21,13 @@ export class PlanKeeper {
     this.revision = revision
   }
 
-  /** Waits until everything is saved that was to be. */
+  /** Waits until everything is saved that was to be, also what comes meanwhile: then another plan may be opened. */
   async settled(): Promise<void> {
-    await this.saving
+    let waited
+    do {
+      waited = this.saving
+      await waited
+    } while (waited !== this.saving)
   }
 
   /**
