@@ -41,7 +41,13 @@ export function readPlanYaml(text: string): Plan {
         })),
     )
   }
-  return checkPlan(document.toJS({ maxAliasCount: 100 }) as unknown)
+  const value = document.toJS({ maxAliasCount: 100 }) as unknown
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    throw new BadInput('This is not a plan file.', [
+      { path: '', rule: 'must hold one object with the fields "format" and "version", as JSON or YAML' },
+    ])
+  }
+  return checkPlan(value)
 }
 
 const lines = (words: string) =>
