@@ -5,8 +5,8 @@ const PORT = 4381
 export default defineConfig({
   testDir: 'e2e',
   // Generous, for machines that are shared: nothing here is about speed.
-  timeout: 600_000,
-  expect: { timeout: 240_000 },
+  timeout: 300_000,
+  expect: { timeout: 120_000 },
   retries: process.env.CI ? 1 : 0,
   workers: 2,
   fullyParallel: true,

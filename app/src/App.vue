@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, useTemplateRef } from 'vue'
+import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import KeySheet from './components/frame/KeySheet.vue'
 import ThrownSheet from './components/frame/ThrownSheet.vue'
@@ -11,7 +11,6 @@ import { KEYS, useShortcuts } from './composables/useShortcuts.ts'
 import { useStations } from './composables/useStations.ts'
 import { useTakeIn } from './composables/useTakeIn.ts'
 import { useThrown } from './composables/useThrown.ts'
-import AppBegin from './frame/AppBegin.vue'
 import AppNotes from './frame/AppNotes.vue'
 import AppTop from './frame/AppTop.vue'
 import AppVerdict from './frame/AppVerdict.vue'
@@ -20,6 +19,7 @@ import { usePlanStore } from './stores/planStore.ts'
 import { useThrownStore } from './stores/thrownStore.ts'
 
 const [plans, look, thrown, route, router] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useRouter()]
+const AppBegin = defineAsyncComponent(() => import('./frame/AppBegin.vue'))
 const keysOpen = ref(false)
 /** undefined until the first beginning */
 const beginning = ref<boolean>()

@@ -30,7 +30,8 @@ describe('sandclock begin', () => {
     const text = readFileSync(out, 'utf8')
     expect(text).toContain('    # assumed: promises are for 95 of 100 requests')
     const plan = readPlanYaml(text)
-    expect(new Set(plan.machines.map((m) => m.provider))).toEqual(new Set(['Fenland']))
+    expect(plan.services[0].search?.machines).toEqual(plan.machines.filter((m) => m.provider === 'Fenland').map((m) => m.name))
+    expect(new Set(plan.machines.map((m) => m.provider)).size).toBe(3)
     expect(plan).toMatchObject({ budgetPerMonth: 5000, classes: [{ arrivals: { ratePerSecond: 0.05 }, targets: [{ seconds: 40 }, {}] }] })
     const answered = sandclock('recommend', out)
     expect(answered.status, answered.stderr).toBe(0)
@@ -50,6 +51,7 @@ describe('sandclock begin', () => {
     [['--like', 'tea'], '--like is tea: it must be one of chat, documents, pictures, classifier, bulk, experts.'],
     [['--like', 'bulk', '--ttft', '3'], '--ttft: is not what "bulk" promises; give --latency.'],
     [['--model', 'sketch'], '--model is sketch: it must be one that "chat" can use: 3b, 8b, 14b, 32b, 70b, experts.'],
+    [['--like', 'pictures', '--output', '20'], '--output: is not asked for by "pictures", whose requests have no tokens.'],
     [['--rate', '-1'], '--rate is -1: it must be a number above 0.'],
     [['--provider', 'Nowhere'], '--provider is Nowhere: it is not among the offers, which are of Northquay, Fenland, Tarn.'],
     [['--offers', 'nothing.csv'], 'nothing.csv does not exist.'],

@@ -86,7 +86,8 @@ export class SearchRun {
     this.current = mine
     const onProgress: OnProgress = (progress) => this.current === mine && this.news.progress(progress)
     try {
-      return await Promise.race([this.found(question, mine, onProgress), mine.gone])
+      const found = await Promise.race([this.found(question, mine, onProgress), mine.gone])
+      return this.current === mine ? found : undefined
     } finally {
       if (this.current === mine) this.end()
     }

@@ -98,16 +98,20 @@ export const useAnswerStore = defineStore('answer', () => {
       working.value = { ...progress, leftSeconds: pace(progress) }
       soFar.value = progress.soFar
     }
+    let found: Answer | undefined
     try {
-      const found = await search.find({ plan, text, log, place: place.value })
-      if (!found) return
-      end()
-      arrive(found, text, planId)
-      await database.answers.put({ planId, planText: text, answer: found })
+      found = await search.find({ plan, text, log, place: place.value })
     } catch (error) {
+      if (text !== wanted.value) return
       end()
       failure.value = `The search ended without an answer: ${error instanceof Error ? error.message : String(error)}`
+      return
     }
+    if (!found || text !== wanted.value) return
+    end()
+    arrive(found, text, planId)
+    // One that the browser has no room for is found anew when the plan is opened again.
+    await database.answers.put({ planId, planText: text, answer: found }).catch(() => undefined)
   }
 
   function arrive(found: Answer, text: string, planId: string): void {

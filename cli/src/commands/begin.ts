@@ -67,6 +67,10 @@ function figuresFrom(options: Options): Figures {
     throw new BadInput('This plan can not be begun.', [
       { path: `--${other}`, rule: `is not what "${opening}" promises; give --${promises}` },
     ])
+  if (options.output !== undefined && works !== 'tokens')
+    throw new BadInput('This plan can not be begun.', [
+      { path: '--output', rule: `is not asked for by "${opening}", whose requests have no tokens` },
+    ])
   const shape = options.model === undefined ? figures.shape : among('model', options.model, SHAPES)
   if (SHAPES[shape].works !== works) {
     const fitting = Object.entries(SHAPES)

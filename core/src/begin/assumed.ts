@@ -33,6 +33,7 @@ export const ASSUMED = {
   lostShare: 0.002,
   mostCopies: 12,
   idleSeconds: 1800,
+  stabilisationSeconds: 300,
   queue: 500,
   startUp,
   efficiency,

@@ -31,6 +31,14 @@ const figures = fc
     }),
   )
 
+/** Every figure and word of a value, by its path in the plan file. */
+function leavesOf(value: unknown, path = ''): string[] {
+  if (typeof value !== 'object' || value === null) return [path]
+  return Object.entries(value).flatMap(([key, inner]) =>
+    leavesOf(inner, Array.isArray(value) ? `${path}[${key}]` : path === '' ? key : `${path}.${key}`),
+  )
+}
+
 describe('a plan that is begun', () => {
   it.each(openings)('like %s is a whole plan, of one class and one service', (opening) => {
     const plan = checkPlan(beginPlan(figuresOf(opening), machines, 'EUR'))
@@ -47,7 +55,9 @@ describe('a plan that is begun', () => {
         const most = peak(rateCurve(arrivals, plan.horizon.seconds, 1, plan.horizon.start)).ratePerSecond
         expect(most / f.ratePerSecond).toBeCloseTo(1, 4)
         expect(plan.classes[0].targets[0]).toMatchObject({ measure: OPENINGS[f.opening].promises, seconds: f.promisedSeconds })
-        expect(new Set(plan.machines.map((m) => m.provider)).size).toBe(f.providers.length || 3)
+        expect(plan.machines).toEqual(machines)
+        const tried = plan.services[0].search?.machines ?? machines.map((m) => m.name)
+        expect(tried).toEqual(machines.filter((m) => f.providers.length === 0 || f.providers.includes(m.provider)).map((m) => m.name))
         expect(plan.budgetPerMonth ?? null).toBe(f.budgetPerMonth)
         const [{ input: prompt, output: answer }, [model]] = [plan.classes[0], plan.models]
         if (prompt?.kind === 'lognormal' && answer?.kind === 'lognormal' && 'contextTokens' in model)
@@ -70,6 +80,25 @@ describe('a plan that is begun', () => {
           .reduce<unknown>((at, part) => (at as Record<string, unknown>)[part], plan)
         expect(value, `${opening} ${field}`).toBeDefined()
       }
+    }
+  })
+
+  it('has no figure that was neither asked for nor said to be assumed', () => {
+    // What a beginning asks for, and the names that its opening gives.
+    const asked =
+      /^(format|version|name|currency|machines|classes\[0\]\.(name|service|input\.median|output\.median|work\.(median|kind|value)|targets\[0\]\.seconds)|services\[0\]\.(name|model))/
+    for (const opening of openings) {
+      const f = figuresOf(opening)
+      const plan = beginPlan(f, machines, 'EUR')
+      const fields = assumedWords(f, plan).map((a) => a.field)
+      const covered = (path: string) =>
+        asked.test(path) || fields.some((field) => path === field || path.startsWith(`${field}.`) || path.startsWith(`${field}[`))
+      // Answers have the spread of prompts, whose words say so; repetitions stand with the horizon.
+      const beside = /^(repetitions|classes\[0\]\.output\.(kind|p95|max))$/
+      expect(
+        leavesOf(plan).filter((path) => !covered(path) && !beside.test(path)),
+        opening,
+      ).toEqual([])
     }
   })
 })

@@ -33,11 +33,11 @@ function tokenSizes({ input, output, shape }: Figures): Pick<RequestClass, 'inpu
  * A whole plan from the figures of a beginning; what they do not say is as {@link ASSUMED} has it. It is not checked: figures that
  * make no plan (a rate below 0, a provider without machines) are told by `checkPlan`.
  *
- * @param machines the offers; their currency is the plan's
+ * @param machines the offers, all of which are in the plan; the search looks at those of the providers that were named
+ * @param currency that of the offers
  */
 export function beginPlan(figures: Figures, machines: readonly Machine[], currency: string): Plan {
   const opening = OPENINGS[figures.opening]
-  const offers = figures.providers.length === 0 ? machines : machines.filter((m) => figures.providers.includes(m.provider))
   return {
     format: PLAN_FORMAT,
     version: PLAN_VERSION,
@@ -50,9 +50,9 @@ export function beginPlan(figures: Figures, machines: readonly Machine[], curren
     ...(figures.budgetPerMonth !== null && { budgetPerMonth: figures.budgetPerMonth }),
     classes: [classOf(figures)],
     models: [SHAPES[figures.shape].model],
-    machines: [...offers],
+    machines: [...machines],
     assumptions: { ...ASSUMED.efficiency },
-    services: [serviceOf(figures)],
+    services: [serviceOf(figures, machines)],
   }
 }
 
@@ -73,7 +73,7 @@ function classOf(figures: Figures): RequestClass {
   }
 }
 
-function serviceOf({ opening: name, shape }: Figures): Service {
+function serviceOf({ opening: name, shape, providers }: Figures, machines: readonly Machine[]): Service {
   const { service, sequences, devices, purchases, inFlight, least } = OPENINGS[name]
   return {
     name: service,
@@ -86,11 +86,16 @@ function serviceOf({ opening: name, shape }: Figures): Service {
         min: least,
         max: ASSUMED.mostCopies,
         metrics: [{ metric: 'in-flight', target: inFlight }],
-        down: { stabilisationSeconds: 300 },
+        down: { stabilisationSeconds: ASSUMED.stabilisationSeconds },
         ...(least === 0 && { idle: { seconds: ASSUMED.idleSeconds, firstCaller: 'hold' as const } }),
       },
     ],
     limits: { queue: ASSUMED.queue },
-    search: { sequences: [...sequences], devices: [...devices], purchases: [...purchases] },
+    search: {
+      ...(providers.length > 0 && { machines: machines.filter((m) => providers.includes(m.provider)).map((m) => m.name) }),
+      sequences: [...sequences],
+      devices: [...devices],
+      purchases: [...purchases],
+    },
   }
 }

@@ -1,10 +1,10 @@
 import { ASSUMED } from '../begin/assumed.ts'
 import { OPENINGS, type Figures } from '../begin/openings.ts'
 import type { Plan } from '../plan/schema.ts'
+import { PURCHASES, ROUTINGS } from '../plan/ways.ts'
 import { bytes } from '../units/bytes.ts'
 import { duration } from '../units/duration.ts'
-import { percent } from '../units/number.ts'
-import { PURCHASES } from '../plan/ways.ts'
+import { percent, threeDigits } from '../units/number.ts'
 
 /** One thing that a beginning did not ask for: where it stands in the plan, and what was taken. */
 export interface AssumedWords {
@@ -15,7 +15,7 @@ export interface AssumedWords {
 
 /** What the plan of a beginning takes for granted, as it stands. */
 export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWords[] {
-  const { works, promises, least } = OPENINGS[name]
+  const { works, promises, least, inFlight } = OPENINGS[name]
   const { startUp, efficiency } = ASSUMED
   const search = plan.services[0].search
   const said: (AssumedWords | false)[] = [
@@ -26,7 +26,7 @@ export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWor
     { field: 'classes[0].arrivals', words: 'callers come by pure chance around the rate of their hour' },
     works !== 'steps' && {
       field: works === 'tokens' ? 'classes[0].input' : 'classes[0].work',
-      words: `95 of 100 sizes stay below ${ASSUMED.p95OverMedian} times the middle one, none above ${ASSUMED.maxOverMedian} times it${works === 'tokens' ? ' or what the model takes' : ''}`,
+      words: `95 of 100 sizes${works === 'tokens' ? ', of prompts and of answers,' : ''} stay below ${ASSUMED.p95OverMedian} times the middle one, none above ${ASSUMED.maxOverMedian} times it${works === 'tokens' ? ' or what the model takes' : ''}`,
     },
     {
       field: 'classes[0].targets',
@@ -36,14 +36,22 @@ export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWor
       field: 'classes[0].targets[1]',
       words: `each further token comes within ${duration(ASSUMED.secondsPerToken)}`,
     },
+    { field: 'seed', words: 'the draws are those of seed 1' },
     { field: 'margin', words: `${percent(ASSUMED.margin)} of every time that is promised stays free` },
     {
       field: 'services[0].start',
-      words: `a machine comes in ${duration(startUp.machineSeconds ?? 0)}, pulls an image of ${bytes(startUp.imageBytes)}, fetches the weights from a store at ${bytes(startUp.weights.bytesPerSecond)}/s and warms up for ${duration(startUp.warmupSeconds)}`,
+      words:
+        `a machine comes in ${duration(startUp.machineSeconds ?? 0)}, 95 of 100 in ${duration(startUp.machineP95Seconds ?? 0)}, ` +
+        `pulls an image of ${bytes(startUp.imageBytes)} at ${bytes(startUp.imageBytesPerSecond)}/s, fetches the weights from a store at ` +
+        `${bytes(startUp.weights.bytesPerSecond)}/s (all together ${bytes(startUp.weights.totalBytesPerSecond ?? Infinity)}/s), loads them at ` +
+        `${bytes(startUp.loadBytesPerSecond)}/s and warms up for ${duration(startUp.warmupSeconds)}; after ${duration(startUp.timeoutSeconds ?? 0)} it begins anew`,
     },
+    { field: 'services[0].routing', words: ROUTINGS[plan.services[0].routing].words },
     {
       field: 'services[0].policies',
-      words: `copies follow what is in flight, ${least} to ${ASSUMED.mostCopies} of them${least === 0 ? `, none after ${duration(ASSUMED.idleSeconds)} without a request` : ''}; fixed numbers are tried beside`,
+      words:
+        `copies follow what is in flight, ${threeDigits(inFlight)} for each, ${least} to ${ASSUMED.mostCopies} of them, fewer only after ` +
+        `${duration(ASSUMED.stabilisationSeconds)}${least === 0 ? `, none after ${duration(ASSUMED.idleSeconds)} without a request, whose first caller is held` : ''}; fixed numbers are tried beside`,
     },
     { field: 'services[0].limits.queue', words: `${ASSUMED.queue} requests may wait, more are refused` },
     {
@@ -52,7 +60,7 @@ export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWor
     },
     {
       field: 'assumptions',
-      words: `servers reach ${percent(efficiency.memoryEfficiency)} of the bandwidth and ${percent(efficiency.arithmeticEfficiency)} of the arithmetic, and get ${percent(efficiency.memoryShare)} of the memory`,
+      words: `servers reach ${percent(efficiency.memoryEfficiency)} of the bandwidth and ${percent(efficiency.arithmeticEfficiency)} of the arithmetic, get ${percent(efficiency.memoryShare)} of the memory less ${bytes(efficiency.reserveBytesPerDevice)} a device, and take ${duration(efficiency.launchSeconds)} to launch a step`,
     },
     {
       field: 'models[0]',

@@ -159,7 +159,7 @@ const provider = computed(() => figures.value.providers.find((name) => providers
 <style scoped>
 .opening {
   display: grid;
-  grid-template-columns: 20rem 1fr;
+  grid-template-columns: minmax(0, 20rem) 1fr;
   align-items: center;
   width: 100%;
   padding: 1px 8px;
@@ -176,6 +176,15 @@ const provider = computed(() => figures.value.providers.find((name) => providers
   margin-left: calc(20rem - 1px);
   color: var(--faded);
   font-size: 11px;
+}
+@media (width < 42rem) {
+  .opening {
+    display: block;
+  }
+  .opening > :last-child,
+  .hours {
+    display: none;
+  }
 }
 .chosen {
   border-left-color: var(--sand);
