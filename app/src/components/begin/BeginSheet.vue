@@ -157,6 +157,11 @@ const provider = computed(() => figures.value.providers.find((name) => providers
 </template>
 
 <style scoped>
+/* A model and its kind are several words: they wrap where the page is narrow. */
+p :deep(.changeable) {
+  white-space: normal;
+  text-align: left;
+}
 .opening {
   display: grid;
   grid-template-columns: minmax(0, 20rem) 1fr;

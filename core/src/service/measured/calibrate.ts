@@ -1,4 +1,4 @@
-import { modelProfileKind } from '../../plan/crossChecks.ts'
+import { modelProfileKind } from '../../plan/profileKind.ts'
 import type { Measurement, Model } from '../../plan/schema.ts'
 import { errorsOf, rangeOf, type Calibration, type Warning } from './calibration.ts'
 import { oneSettingOf, type Factors } from './oneSetting.ts'
