@@ -32,10 +32,11 @@ await bundle('server/src/main.ts', 'server')
 await bundle('threads/src/trialWorker.ts', 'trialWorker') // the server's threads look for it beside the server
 unlessSame('answer', ['core/src', 'cli/src', 'threads/src', 'examples'], '.build/demo-answer.json', () => {
   console.log('Computing the answer of the demo plan …')
-  run('node', ['cli/bin/sandclock.mjs', 'recommend', 'examples/skerry-sound.json', '--json', '--out', '.build/demo-answer.json'])
+  const into = ['--json', '--out', '.build/demo-answer.json', '--frontier', '.build/demo-frontiers.json']
+  run('node', ['cli/bin/sandclock.mjs', 'recommend', 'examples/skerry-sound.json', ...into])
 })
 unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => {
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
-copyFileSync('.build/demo-answer.json', 'app/dist/demo-answer.json')
+for (const name of ['demo-answer.json', 'demo-frontiers.json']) copyFileSync(join('.build', name), join('app/dist', name))
 precompress('app/dist')

@@ -59,6 +59,7 @@ program
     'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, machines against calls',
   )
   .option('--out <file>', 'write the answer to a file instead of standard output')
+  .option('--frontier <file>', 'write the configurations around the ranked ones, what they cost and how near each is to a promise, as JSON')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
   .action(run(recommendCommand))
 

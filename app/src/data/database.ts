@@ -17,6 +17,8 @@ export interface StoredAnswer {
   planText: string
   /** an `Answer` of the core, as it came */
   answer: unknown
+  /** points around its options, by service, as far as they were simulated */
+  frontiers?: unknown
 }
 
 /** A request log as it was dropped, perhaps compressed. */

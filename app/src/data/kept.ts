@@ -1,4 +1,4 @@
-import { carriedOver, type Answer } from '@sandclock/core'
+import { carriedOver, type Answer, type FrontierPoint } from '@sandclock/core'
 import * as z from 'zod'
 import { keyOf, type RunChoice } from '../composables/useRunChoices.ts'
 
@@ -37,6 +37,17 @@ const KeptAnswer = z.looseObject({
 export function readKeptAnswer(value: unknown): Answer | undefined {
   const parsed = KeptAnswer.safeParse(carriedOver(value))
   return parsed.success ? (parsed.data as unknown as Answer) : undefined // the core wrote it
+}
+
+const KeptFrontiers = z.record(
+  z.string(),
+  z.array(z.looseObject({ perHour: z.number(), strain: z.number().nullable(), tightest: z.number(), holds: z.boolean(), purchase: Paid })),
+)
+
+/** The points around an answer as they were kept; none for what are none, since they are simulated anew. */
+export function readKeptFrontiers(value: unknown): Record<string, FrontierPoint[]> {
+  const parsed = KeptFrontiers.safeParse(value)
+  return parsed.success ? (parsed.data as unknown as Record<string, FrontierPoint[]>) : {} // the core wrote them
 }
 
 const KeptPin = z.looseObject({

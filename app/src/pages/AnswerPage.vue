@@ -4,7 +4,6 @@ import {
   HOURS_PER_MONTH,
   movedSentence,
   nearestCheaper,
-  optionOf,
   price,
   purchaseSuffix,
   purseWords,
@@ -12,12 +11,9 @@ import {
   settledLayers,
   sizedKey,
   targetsOf,
-  type Choice,
   type Dust,
-  type LeverReport,
-  type VolumeReport,
 } from '@sandclock/core'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
@@ -26,13 +22,13 @@ import RunnersTable from '../components/answer/RunnersTable.vue'
 import SettledLayers from '../components/answer/SettledLayers.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
+import WhenSeen from '../components/answer/WhenSeen.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
+import { useChosenRun } from '../composables/useChosenRun.ts'
 import { useLater } from '../composables/useLater.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
-import { useViewStore } from '../stores/viewStore.ts'
-import type { MoneyView } from '../worker/planViews.ts'
 
 const NO_DUST: Dust = { places: new Int32Array(), perHour: new Float64Array(), strain: new Float64Array() }
 const answers = useAnswerStore()
@@ -68,64 +64,14 @@ const chosenName = computed(() => {
   return c ? sizedKey(c) : ''
 })
 
-const views = useViewStore()
-const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
-const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
-const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
+const { seen, moneys, report, volume } = useChosenRun(current)
 const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(current.value) : undefined))
-let asked = 0
-
-const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
-
-/**
- * The ledger of every service, the one that is looked at last so that its run is still held.
- *
- * @returns whether nothing else was asked meanwhile
- */
-async function tellMoney(mine: number): Promise<boolean> {
-  const found: typeof moneys.value = []
-  for (const { service, chosen } of answers.answer?.services ?? []) {
-    const money = chosen && (await views.ledgerOf(runName(service, chosen)))
-    if (mine !== asked) return false
-    if (money) found.push({ service, money })
-  }
-  moneys.value = found
-  return true
-}
-
-/** The chosen run again, with its money and its levers; nothing of a plan that the views do not hold any more. */
-watch(
-  [current, () => views.load, () => answers.stale, () => answers.working === null],
-  async () => {
-    const mine = ++asked
-    report.value = volume.value = null
-    if (answers.stale) moneys.value = []
-    const c = current.value?.chosen
-    if (!c || !current.value || answers.stale || views.load.length === 0) return
-    const name = runName(current.value.service, c)
-    if (!(await tellMoney(mine))) return
-    // A search that goes on has the machine for itself.
-    if (answers.working) return
-    await views.pull(
-      name,
-      current.value.runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })),
-      (r) => (report.value = r),
-      () => mine !== asked,
-    )
-    if (mine === asked)
-      await views.volume(
-        name,
-        (r) => (volume.value = r),
-        () => mine !== asked,
-      )
-  },
-  { immediate: true },
-)
 
 watch(
-  [() => answers.answer, () => answers.working, () => answers.stale],
+  [() => answers.answer, () => answers.working, () => answers.stale, () => current.value?.service, () => answers.frontiers],
   async () => {
-    if (answers.answer && !answers.working && !answers.stale) await answers.drawFrontiers(await logs.logFor(answers.answer.plan))
+    if (!answers.answer || !current.value || answers.working || answers.stale) return
+    await answers.drawFrontier(current.value.service, await logs.logFor(answers.answer.plan))
   },
   { immediate: true },
 )
@@ -155,33 +101,39 @@ watch(
             {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails:
             {{ cheaper.option.reason }}.</p
           >
-          <template v-if="moneys.length > 0">
-            <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
-            <p v-if="purse" class="mb-2 text-[0.95rem]">
-              {{ purse }}
-            </p>
-            <LedgerPicture
-              :rows="moneys"
-              :fixed="answers.answer.money.fixed"
-              :shared="answers.answer.money.shared"
-              :shown="current.service"
-              :horizon-seconds="answers.answer.plan.horizon.seconds"
-              :start-iso="answers.answer.plan.horizon.start"
-              :currency="answers.answer.currency" />
-          </template>
-          <template v-if="report">
-            <h2 class="mb-1 mt-4 text-[1.15rem]"
-              >What matters
-              <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status"
-                >{{ report.settled }} of {{ report.of }} inputs moved</span
-              >
-            </h2>
-            <LeverPicture :report="report" :currency="answers.answer.currency" />
-          </template>
-          <template v-if="volume">
-            <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
-            <VolumePicture :report="volume" :machines="current.chosen.machines" :currency="answers.answer.currency" :height="220" />
-          </template>
+          <WhenSeen v-model:seen="seen.money" :until="moneys.length > 0" :height="200">
+            <template v-if="moneys.length > 0">
+              <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
+              <p v-if="purse" class="mb-2 text-[0.95rem]">
+                {{ purse }}
+              </p>
+              <LedgerPicture
+                :rows="moneys"
+                :fixed="answers.answer.money.fixed"
+                :shared="answers.answer.money.shared"
+                :shown="current.service"
+                :horizon-seconds="answers.answer.plan.horizon.seconds"
+                :start-iso="answers.answer.plan.horizon.start"
+                :currency="answers.answer.currency" />
+            </template>
+          </WhenSeen>
+          <WhenSeen v-model:seen="seen.levers" :until="report !== null" :height="300">
+            <template v-if="report">
+              <h2 class="mb-1 mt-4 text-[1.15rem]"
+                >What matters
+                <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status"
+                  >{{ report.settled }} of {{ report.of }} inputs moved</span
+                >
+              </h2>
+              <LeverPicture :report="report" :currency="answers.answer.currency" />
+            </template>
+          </WhenSeen>
+          <WhenSeen v-model:seen="seen.volume" :until="volume !== null" :height="260">
+            <template v-if="volume">
+              <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
+              <VolumePicture :report="volume" :machines="current.chosen.machines" :currency="answers.answer.currency" :height="220" />
+            </template>
+          </WhenSeen>
           <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>

@@ -79,7 +79,7 @@ export const useAnswerStore = defineStore('answer', () => {
     )
     if (text !== wanted.value) return
     if (!known) return searchFor(planId, plan, text, log)
-    arrive(known, text, planId)
+    arrive(known.answer, text, planId, known.frontiers)
     if (!needsLog(plan) && !isLarge(plan)) unready = plan
   }
 
@@ -114,12 +114,12 @@ export const useAnswerStore = defineStore('answer', () => {
     await database.answers.put({ planId, planText: text, answer: found }).catch(() => undefined)
   }
 
-  function arrive(found: Answer, text: string, planId: string): void {
+  function arrive(found: Answer, text: string, planId: string, around: Record<string, FrontierPoint[]> = {}): void {
     if (answered.value !== text) before.value = planId === answeredPlan ? answer.value : null
     answeredPlan = planId
     answer.value = found
     answered.value = text
-    frontiers.value = {}
+    frontiers.value = around
   }
 
   /** Ends what runs, and the threads with it. */
@@ -129,27 +129,29 @@ export const useAnswerStore = defineStore('answer', () => {
     stopped.value = true
   }
 
-  /** Simulates the neighbourhood of the ranked options of every service, for the frontier. */
-  async function drawFrontiers(log: RequestLog | undefined): Promise<void> {
+  /** Simulates the neighbourhood of the ranked options of a service, for its frontier; one service after the other. */
+  async function drawFrontier(service: string, log: RequestLog | undefined): Promise<void> {
     const shown = answer.value
-    if (!shown || look || working.value || Object.keys(frontiers.value).length > 0) return
+    const asked = shown?.services.find((s) => s.service === service)
+    if (!shown || !asked || look || working.value || frontiers.value[service]) return
     look = shown
-    for (const s of shown.services) {
-      const points = await searchLead()
-        .remote.frontier(
-          shown.plan,
-          log,
-          helperCount(),
-          s,
-          proxy((p: FrontierPoint[]) => {
-            if (look === shown) frontiers.value = { ...frontiers.value, [s.service]: p }
-          }),
-        )
-        .catch(() => undefined) // given up for a search
-      if (look !== shown || !points) return
-      frontiers.value = { ...frontiers.value, [s.service]: points }
+    const show = (p: FrontierPoint[]) => {
+      if (look === shown) frontiers.value = { ...frontiers.value, [service]: p }
     }
+    const points = await searchLead()
+      .remote.frontier(shown.plan, log, helperCount(), asked, proxy(show))
+      .catch(() => undefined) // given up for a search
+    if (look !== shown || !points) return
+    show(points)
     look = undefined
+    // Where there is no room for them they are simulated anew.
+    await keepFrontiers(answeredPlan, answered.value, frontiers.value).catch(() => undefined)
+  }
+
+  /** Lays points beside the answer that they belong to, if that is still the one which is kept. */
+  async function keepFrontiers(planId: string, text: string, points: Record<string, FrontierPoint[]>): Promise<void> {
+    const kept = await database.answers.get(planId)
+    if (kept?.planText === text) await database.answers.update(planId, { frontiers: points })
   }
 
   return {
@@ -166,7 +168,7 @@ export const useAnswerStore = defineStore('answer', () => {
     answerTo,
     makeReady,
     stop,
-    drawFrontiers,
+    drawFrontier,
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

@@ -6,6 +6,8 @@ import {
   costWords,
   driveElsewhere,
   fleetWords,
+  frontier,
+  frontierOptions,
   Load,
   measureWords,
   paidWords,
@@ -24,6 +26,7 @@ import {
   volumeWords,
   type Answer,
   type Choice,
+  type FrontierPoint,
   type Plan,
   type RejectedOption,
   type RequestLog,
@@ -47,6 +50,7 @@ interface Options {
   explain?: boolean
   details?: boolean
   out?: string
+  frontier?: string
   threads?: string
 }
 
@@ -56,7 +60,7 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   const { plan, log } = await readInput(planFile, options.requests)
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
-  const answer = await search(plan, load, threads)
+  const { answer, frontiers } = await search(plan, load, threads, options.frontier !== undefined)
   const text = options.json
     ? `${JSON.stringify(answer, null, 2)}\n`
     : options.explain
@@ -67,6 +71,10 @@ export async function recommendCommand(planFile: string, options: Options): Prom
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records(plan, load, answer)))
     note(`wrote ${options.perRequest}`)
+  }
+  if (options.frontier !== undefined) {
+    await writePieces(options.frontier, [`${JSON.stringify(frontiers)}\n`])
+    note(`wrote ${options.frontier}`)
   }
   return answer.meets ? MET : NOT_MET
 }
@@ -81,13 +89,28 @@ function threadCount(text: string | undefined): number {
   ])
 }
 
-async function search(plan: Plan, load: Load, threads: number): Promise<Answer> {
+interface Found {
+  answer: Answer
+  /** points around the ranked options of every service, if they are wanted */
+  frontiers: Record<string, FrontierPoint[]>
+}
+
+async function search(plan: Plan, load: Load, threads: number, wantsFrontier: boolean): Promise<Found> {
   const pool = trialPool(plan, load, threads)
   const line = new ProgressLine()
   try {
-    return await driveElsewhere(recommend(plan, load), pool, (p) => {
+    const answer = await driveElsewhere(recommend(plan, load), pool, (p) => {
       line.show(`${p.settled} of ${p.total} options settled, ${p.simulations} simulations; ${p.doing}`)
     })
+    const frontiers: Found['frontiers'] = {}
+    for (const found of wantsFrontier ? answer.services : []) {
+      const service = plan.services.find((s) => s.name === found.service)
+      if (!service) continue
+      frontiers[found.service] = await driveElsewhere(frontier(plan, service, frontierOptions(found)), pool, (points) =>
+        line.show(`the frontier of ${found.service}: ${points.length} points`),
+      )
+    }
+    return { answer, frontiers }
   } finally {
     line.done()
     await pool.stop()

@@ -1,0 +1,86 @@
+import { optionOf, type Choice, type LeverReport, type ServiceAnswer, type VolumeReport } from '@sandclock/core'
+import { reactive, shallowRef, watch, type Ref } from 'vue'
+import { useAnswerStore } from '../stores/answerStore.ts'
+import { useViewStore } from '../stores/viewStore.ts'
+import type { MoneyView } from '../worker/planViews.ts'
+
+type Part = 'money' | 'levers' | 'volume'
+
+const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
+
+/**
+ * The chosen run of a service again: where the money of all goes, what its inputs do, machines against calls. Each is reckoned once it
+ * is `seen`, in that order; nothing of a plan that the views do not hold any more.
+ */
+export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>): {
+  seen: Record<Part, boolean>
+  moneys: Readonly<Ref<{ service: string; money: MoneyView }[]>>
+  report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
+  volume: Readonly<Ref<(VolumeReport & { done: boolean }) | null>>
+} {
+  const [answers, views] = [useAnswerStore(), useViewStore()]
+  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, volume: false })
+  const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
+  const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
+  const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
+  const told = new Set<Part>()
+  let asked = 0
+  let busy = false
+
+  /** The ledger of every service, the one that is looked at last so that its run is still held. */
+  async function tellMoney(isOver: () => boolean): Promise<void> {
+    const found: typeof moneys.value = []
+    for (const { service, chosen } of answers.answer?.services ?? []) {
+      const money = chosen && (await views.ledgerOf(runName(service, chosen)))
+      if (isOver()) return
+      if (money) found.push({ service, money })
+    }
+    moneys.value = found
+  }
+
+  const TELL: Record<Part, (answer: ServiceAnswer & { chosen: Choice }, isOver: () => boolean) => Promise<void>> = {
+    money: (_, isOver) => tellMoney(isOver),
+    levers: ({ service, chosen, runnersUp }, isOver) =>
+      views.pull(
+        runName(service, chosen),
+        runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })),
+        (r) => (report.value = r),
+        isOver,
+      ),
+    volume: ({ service, chosen }, isOver) => views.volume(runName(service, chosen), (r) => (volume.value = r), isOver),
+  }
+
+  /** What is to be told next; a search that goes on has the machine for itself, but for the money. */
+  function next(): Part | undefined {
+    if (answers.stale || views.load.length === 0) return undefined
+    return (['money', 'levers', 'volume'] as const).find((p) => seen[p] && !told.has(p) && (p === 'money' || !answers.working))
+  }
+
+  async function goOn(): Promise<void> {
+    if (busy) return
+    busy = true
+    try {
+      for (let part = next(); part && current.value?.chosen; part = next()) {
+        const mine = asked
+        told.add(part)
+        await TELL[part]({ ...current.value, chosen: current.value.chosen }, () => mine !== asked)
+      }
+    } finally {
+      busy = false
+    }
+  }
+
+  watch(
+    [current, () => views.load, () => answers.stale, () => answers.working === null],
+    () => {
+      asked++
+      told.clear()
+      report.value = volume.value = null
+      if (answers.stale) moneys.value = []
+      void goOn()
+    },
+    { immediate: true },
+  )
+  watch(seen, () => void goOn())
+  return { seen, moneys, report, volume }
+}
