@@ -37,6 +37,7 @@ test('money: a budget is a promise too, a balance runs out on a day, and the led
   await settled(page)
   await expect(verdict(page)).toContainText(/Rent.* a month, [\d\s.]+EUR over the budget/)
   await expect(page.getByText(/The balance of 12\s000\sEUR lasts [\d.]+ days and is spent on 2027-\d\d-\d\d/)).toBeVisible()
+  await page.getByRole('heading', { name: 'Where a month’s money goes' }).scrollIntoViewIfNeeded()
   await expect(page.getByRole('row', { name: /talk/ }).filter({ hasText: 'serving' })).toBeVisible()
   const through = page.getByRole('group', { name: /through time; arrow keys walk through it/ })
   await through.focus()

@@ -101,38 +101,38 @@ watch(
             {{ cheaper.option.variant }} at {{ price(cheaper.perHour * HOURS_PER_MONTH, answers.answer.currency) }} a month, fails:
             {{ cheaper.option.reason }}.</p
           >
+          <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
+          <p v-if="purse" class="mb-2 text-[0.95rem]">
+            {{ purse }}
+          </p>
           <WhenSeen v-model:seen="seen.money" :until="moneys.length > 0" :height="200">
-            <template v-if="moneys.length > 0">
-              <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
-              <p v-if="purse" class="mb-2 text-[0.95rem]">
-                {{ purse }}
-              </p>
-              <LedgerPicture
-                :rows="moneys"
-                :fixed="answers.answer.money.fixed"
-                :shared="answers.answer.money.shared"
-                :shown="current.service"
-                :horizon-seconds="answers.answer.plan.horizon.seconds"
-                :start-iso="answers.answer.plan.horizon.start"
-                :currency="answers.answer.currency" />
-            </template>
+            <LedgerPicture
+              v-if="moneys.length > 0"
+              :rows="moneys"
+              :fixed="answers.answer.money.fixed"
+              :shared="answers.answer.money.shared"
+              :shown="current.service"
+              :horizon-seconds="answers.answer.plan.horizon.seconds"
+              :start-iso="answers.answer.plan.horizon.start"
+              :currency="answers.answer.currency" />
           </WhenSeen>
+          <h2 class="mb-1 mt-4 text-[1.15rem]"
+            >What matters
+            <span v-if="report && !report.done" class="text-[0.86rem] font-normal text-faded" role="status"
+              >{{ report.settled }} of {{ report.of }} inputs moved</span
+            >
+          </h2>
           <WhenSeen v-model:seen="seen.levers" :until="report !== null" :height="300">
-            <template v-if="report">
-              <h2 class="mb-1 mt-4 text-[1.15rem]"
-                >What matters
-                <span v-if="!report.done" class="text-[0.86rem] font-normal text-faded" role="status"
-                  >{{ report.settled }} of {{ report.of }} inputs moved</span
-                >
-              </h2>
-              <LeverPicture :report="report" :currency="answers.answer.currency" />
-            </template>
+            <LeverPicture v-if="report" :report="report" :currency="answers.answer.currency" />
           </WhenSeen>
+          <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
           <WhenSeen v-model:seen="seen.volume" :until="volume !== null" :height="260">
-            <template v-if="volume">
-              <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
-              <VolumePicture :report="volume" :machines="current.chosen.machines" :currency="answers.answer.currency" :height="220" />
-            </template>
+            <VolumePicture
+              v-if="volume"
+              :report="volume"
+              :machines="current.chosen.machines"
+              :currency="answers.answer.currency"
+              :height="220" />
           </WhenSeen>
           <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />

@@ -3,9 +3,10 @@ import 'fake-indexeddb/auto'
 import { writePlan } from '@sandclock/core'
 import { readFileSync } from 'node:fs'
 import { createPinia, setActivePinia } from 'pinia'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { database } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
+import { PlanKeeper } from '../data/planKeeper.ts'
 import { editTarget, type Edit } from '../edits/edits.ts'
 import { removeMachines, removeMeasurement } from '../edits/marketEdits.ts'
 import { useThrown } from '../composables/useThrown.ts'
@@ -101,6 +102,22 @@ describe('planStore', () => {
     await store.remove(store.id)
     expect(store.plan.name).toBe('Skerry Sound Harbour Office')
     expect(store.kept).toHaveLength(1)
+  })
+
+  it('opens a file that is given while the plan of last time is still on its way, and stays with it', async () => {
+    await started()
+    setActivePinia(createPinia())
+    const store = usePlanStore()
+    const starting = store.start()
+    const { save } = PlanKeeper.prototype
+    const slow = vi.spyOn(PlanKeeper.prototype, 'save').mockImplementation(async function (this: PlanKeeper, ...rest) {
+      await starting
+      return save.apply(this, rest)
+    })
+    expect(await store.importText(writePlan({ ...demoPlan, name: 'Given early' }))).toBe(true)
+    slow.mockRestore()
+    expect(store.plan.name).toBe('Given early')
+    expect(await saved()).toHaveLength(2)
   })
 
   it('opens a plan that is written in YAML, and says by line what is none', async () => {

@@ -47,7 +47,11 @@ export const usePlanStore = defineStore('plan', () => {
   const keeper = new PlanKeeper(() => plan.value)
 
   /** Opens the plan of last time, or the demo. */
-  async function start(): Promise<void> {
+  const start = () => (started = openFirst())
+  /** Until that is done another plan that is opened waits: it would be shut again by the one of last time. */
+  let started: Promise<void> = Promise.resolve()
+
+  async function openFirst(): Promise<void> {
     const recovered = await recoverNoted(nanoid)
     await Promise.all([refreshKept(), thrown.refresh()])
     if (recovered.length > 0)
@@ -155,6 +159,7 @@ export const usePlanStore = defineStore('plan', () => {
 
   /** Reads the text of a plan file, JSON or YAML, and opens it beside the others. */
   async function importText(text: string): Promise<boolean> {
+    await started
     try {
       await add(/^\s*[{[]/.test(text) ? readPlan(text) : (await import('../data/fileReaders.ts')).readPlanYaml(text))
       trouble.value = null
