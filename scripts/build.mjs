@@ -1,8 +1,9 @@
-// Builds the server and the application, and computes the answer of the demo plan with which the application opens.
+// Builds the server and the application, and lays the answer of the demo plan beside it, with which it opens.
 import { createHash } from 'node:crypto'
 import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bundle } from './bundle.mjs'
+import { demoAnswer } from './demoAnswer.mjs'
 import { precompress } from './precompress.mjs'
 import { run } from './setUp.mjs'
 
@@ -30,11 +31,7 @@ function unlessSame(name, folders, made, work) {
 mkdirSync('.build', { recursive: true })
 await bundle('server/src/main.ts', 'server')
 await bundle('threads/src/trialWorker.ts', 'trialWorker') // the server's threads look for it beside the server
-unlessSame('answer', ['core/src', 'cli/src', 'threads/src', 'examples'], '.build/demo-answer.json', () => {
-  console.log('Computing the answer of the demo plan …')
-  const into = ['--json', '--out', '.build/demo-answer.json', '--frontier', '.build/demo-frontiers.json']
-  run('node', ['cli/bin/sandclock.mjs', 'recommend', 'examples/skerry-sound.json', ...into])
-})
+await demoAnswer('.build')
 unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => {
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
