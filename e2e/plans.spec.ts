@@ -74,7 +74,44 @@ test('a dropped log is read, its bad rows are told by line, and it becomes the l
   await page.reload()
   await expect(verdict(page)).toContainText('on this one load, replayed once')
   await drop(page, 'cells.csv', 'a;b\n1;2\n')
-  await expect(page.getByRole('alert')).toContainText('line 1 is "a,b": it must name a column such as "arrival".')
+  await expect(page.getByRole('alert')).toContainText('line 1 is "a,b": it must name a column such as "arrival"')
+})
+
+test('what the columns of a log are is shown, corrected by a click, and remembered for the next of that shape', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  const line = (i: number) =>
+    JSON.stringify({
+      when: 1_803_891_600_000 + i * 900,
+      asked: 'Where is berth four, and when is high water?',
+      p: { n: 300 + 7 * i, m: 40 + (i % 9) },
+    })
+  const picker = page.getByLabel(/^Open a plan, a log/)
+  const part = (name: string, from: number) => ({
+    name,
+    mimeType: 'text/plain',
+    buffer: Buffer.from(Array.from({ length: 100 }, (_, i) => line(from + i)).join('\n')),
+  })
+  await picker.setInputFiles([part('monday.jsonl', 0), part('tuesday.jsonl', 100)])
+  const report = page.getByRole('region', { name: 'Request log' })
+  await expect(report).toContainText('monday.jsonl, tuesday.jsonl: 200 requests over 2 min 59 s')
+  await expect(report).toContainText('words: not read')
+  await expect(report).not.toContainText('berth')
+  const answer = report.getByRole('button', { name: /^What the column p.m is: answer tokens/ })
+  await expect(answer).toBeVisible()
+  await report.getByRole('button', { name: /^What the column p.n is: prompt tokens/ }).click()
+  await page.getByRole('option', { name: 'not used' }).click()
+  await expect(report).toContainText('can not be read by these columns')
+  await report.getByRole('button', { name: /^What the column p.m is/ }).click()
+  await page.getByRole('option', { name: 'prompt tokens or work' }).click()
+  await report.getByRole('button', { name: /^What the column p.n is/ }).click()
+  await page.getByRole('option', { name: 'answer tokens' }).click()
+  await expect(report).toContainText('200 requests')
+  await report.getByRole('button', { name: 'Let this log be the load of the plan' }).click()
+  await expect(report).toHaveCount(0)
+  await picker.setInputFiles(part('wednesday.jsonl', 200))
+  await expect(report).toContainText('Its columns are read as you said for the last log of this shape.')
+  await expect(report.getByRole('button', { name: /^What the column p.n is: answer tokens/ })).toBeVisible()
 })
 
 test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ page }) => {

@@ -1,5 +1,5 @@
 import { BadInput } from '@sandclock/core'
-import { Command } from 'commander'
+import { Command, Option } from 'commander'
 import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
@@ -26,6 +26,14 @@ function run<A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) 
   }
 }
 
+/** A log may be several files. */
+const requestsOption = (words: string) =>
+  new Option(
+    '--requests <file>',
+    `${words} (CSV, TSV, JSON lines or Parquet; plain, gzip or zstd); again for each further file of it`,
+  ).argParser((file: string, before: string[] = []) => [...before, file])
+const COLUMNS = 'which column of the log is what, such as "arrival=ts,input=prompt_tokens,time=milliseconds"; told by names if left out'
+
 program
   .command('begin')
   .description('write a whole plan from a few figures, as YAML; what was not said is assumed and marked so')
@@ -50,7 +58,8 @@ program
   .argument('<plan>', 'plan file')
   .description('search for the cheapest configuration that meets every target')
   .option('--json', 'print the answer as JSON')
-  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .addOption(requestsOption('replace the load by a request log'))
+  .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--explain', 'say in words why the answer is what it is')
   .option('--all', 'list every rejected option, not only the groups')
@@ -68,7 +77,8 @@ program
   .argument('<plan>', 'plan file whose services state a configuration')
   .description('simulate the stated configuration of every service')
   .option('--json', 'print the result as JSON')
-  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .addOption(requestsOption('replace the load by a request log'))
+  .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request')
   .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies')
   .action(run(simulateCommand))
@@ -77,7 +87,8 @@ program
   .command('check')
   .argument('<plan>', 'plan file whose services state a configuration')
   .description('say whether the stated configurations still keep their promises; exit status 1 when one does not')
-  .option('--requests <log>', 'replace the load by a request log (.csv or .csv.gz)')
+  .addOption(requestsOption('replace the load by a request log'))
+  .option('--columns <list>', COLUMNS)
   .action(run(checkCommand))
 
 program
@@ -85,7 +96,8 @@ program
   .argument('<plan>', 'plan file')
   .description('show what fits where, how full and how fast one replica is')
   .option('--json', 'print the table as JSON')
-  .option('--requests <log>', 'take the lengths from a request log (.csv or .csv.gz)')
+  .addOption(requestsOption('take the lengths from a request log'))
+  .option('--columns <list>', COLUMNS)
   .action(run(fitCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.

@@ -1,27 +1,18 @@
 import { useEventListener } from '@vueuse/core'
 import { ref, type Ref } from 'vue'
 
-/** Larger files are not tried as text for a plan; a plan is far smaller. */
-const MOST_PLAN_BYTES = 8_000_000
-
 /**
  * Files that are dropped anywhere on the page or picked.
  *
- * @param take gets the name and bytes of each, and its text if it is small and not compressed
+ * @param take gets those that came together
  */
-export function useFiles(take: (name: string, bytes: Uint8Array, text: string | undefined) => Promise<void>): {
+export function useFiles(take: (files: readonly File[]) => Promise<void>): {
   dragging: Ref<boolean>
   takeFiles: (files: FileList | null) => Promise<void>
 } {
   const dragging = ref(false)
 
-  async function takeFiles(files: FileList | null): Promise<void> {
-    for (const file of files ?? []) {
-      const bytes = new Uint8Array(await file.arrayBuffer())
-      const packed = bytes[0] === 0x1f && bytes[1] === 0x8b
-      await take(file.name, bytes, packed || bytes.length > MOST_PLAN_BYTES ? undefined : new TextDecoder().decode(bytes))
-    }
-  }
+  const takeFiles = (files: FileList | null) => take([...(files ?? [])])
 
   useEventListener('dragover', (event: DragEvent) => {
     event.preventDefault()

@@ -6,23 +6,46 @@ import { useLogStore } from '../stores/logStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useFiles } from './useFiles.ts'
 
+/** Larger files are logs; everything else that is taken in is far smaller. */
+const MOST_TEXT_BYTES = 8_000_000
+
 /** Plans come as JSON, or as YAML that says so. */
 const isPlan = (text: string) => /^\s*[{[]/.test(text) || /^format:\s*["']?sand-clock-plan/m.test(text.slice(0, 2000))
 
-/** Takes in what is dropped, picked or pasted anywhere: catalogues, models and measurements, plans, and everything else as a log. */
+/**
+ * Takes in what is dropped, picked or pasted anywhere: catalogues, models and measurements, plans, and everything else as a log, of
+ * which several that come together are one.
+ */
 export function useTakeIn(): { dragging: Ref<boolean>; takeFiles: (files: FileList | null) => Promise<void> } {
   const [plans, logs, intake, router] = [usePlanStore(), useLogStore(), useIntakeStore(), useRouter()]
   useEventListener('paste', (event: ClipboardEvent) => {
     const text = event.clipboardData?.getData('text') ?? ''
     if (!(event.target as HTMLElement).matches('input, textarea') && isPlan(text)) void plans.importText(text)
   })
-  return useFiles(async (name, bytes, text) => {
-    if (text !== undefined && (await intake.read(name, text)))
-      await router.push(intake.intake?.kind === 'catalogue' ? '/fit/machines' : '/fit/models')
-    else if (text !== undefined && isPlan(text)) await plans.importText(text)
-    else {
-      await router.push('/load')
-      await logs.read(name, bytes)
+  return useFiles(async (files) => {
+    const ofLog: File[] = []
+    for (const file of files) {
+      const text = await textOf(file)
+      const kind = text === undefined ? 'log' : await intake.kindOf(file.name, text)
+      if (text === undefined || kind === 'log') ofLog.push(file)
+      else if (kind === 'plan') await plans.importText(text)
+      else {
+        await intake.read(file.name, text)
+        await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+      }
     }
+    if (ofLog.length === 0) return
+    await router.push('/load')
+    await logs.read(ofLog.map((file) => ({ name: file.name, bytes: file })))
   })
+}
+
+/** The text of a file that is small and is one: what is packed is not. */
+async function textOf(file: File): Promise<string | undefined> {
+  if (file.size > MOST_TEXT_BYTES) return undefined
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(await file.arrayBuffer())
+  } catch {
+    return undefined
+  }
 }

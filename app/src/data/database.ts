@@ -1,3 +1,4 @@
+import type { LogColumns } from '@sandclock/core'
 import Dexie, { type Table } from 'dexie'
 
 /** A plan as it is kept in the browser. */
@@ -21,10 +22,26 @@ export interface StoredAnswer {
   frontiers?: unknown
 }
 
-/** A request log as it was dropped, perhaps compressed. */
+/** A request log as it was dropped, perhaps compressed and in several files. */
 export interface StoredLog {
   name: string
-  bytes: Uint8Array
+  files?: readonly KeptFile[]
+  /** which column is what, as it was confirmed; guessed where it is not there */
+  columns?: LogColumns
+  /** its one file, as logs were kept at first */
+  bytes?: Uint8Array
+}
+
+export interface KeptFile {
+  name: string
+  bytes: Blob
+}
+
+/** What the columns of a log were said to be: the next one of the same columns is read alike. */
+export interface LogShape {
+  /** its headers, one a line */
+  headers: string
+  columns: LogColumns
 }
 
 /** What was thrown away, or could not be read: it can be had back for a while. */
@@ -51,6 +68,7 @@ class Database extends Dexie {
   declare plans: Table<StoredPlan, string>
   declare answers: Table<StoredAnswer, string>
   declare logs: Table<StoredLog, string>
+  declare logShapes: Table<LogShape, string>
   declare thrown: Table<ThrownAway, string>
   declare journal: Table<JournalEntry, string>
 
@@ -59,6 +77,7 @@ class Database extends Dexie {
     super('sand-clock', { chromeTransactionDurability: 'strict' })
     this.version(1).stores({ plans: 'id, updatedAt', answers: 'planId', logs: 'name' })
     this.version(2).stores({ thrown: 'id, thrownAt', journal: 'planId' })
+    this.version(3).stores({ logShapes: 'headers' })
   }
 }
 

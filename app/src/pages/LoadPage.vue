@@ -21,7 +21,17 @@ const drawn = useNextFrame()
 <template>
   <div>
     <h1 class="sr-only">Load</h1>
-    <LogReport v-if="logs.report" :log="logs.report.log" :bad-rows="logs.report.badRows" @use="logs.use" @put-away="logs.putAway" />
+    <LogReport
+      v-if="logs.report"
+      :log="logs.report.log"
+      :name="logs.report.files.map((f) => f.name).join(', ')"
+      :peek="logs.report.peek"
+      :columns="logs.report.columns"
+      :is-remembered="logs.report.isRemembered"
+      :bad-rows="logs.report.badRows"
+      @columns="logs.setColumns"
+      @use="logs.use"
+      @put-away="logs.putAway" />
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>
     <LoadCurve
       v-if="views.load.length > 0"
@@ -65,9 +75,10 @@ const drawn = useNextFrame()
       </table>
     </details>
     <p class="mt-3 text-[0.9rem] text-faded">
-      Have a real log? Drop a CSV (or .csv.gz) anywhere on this page, or
-      <button type="button" class="word" @click="emit('pickFile')">pick the file</button>: arrival, input tokens, output tokens, class if
-      there are several.
+      Have a real log? Drop it anywhere on this page, or
+      <button type="button" class="word" @click="emit('pickFile')">pick the file</button>: CSV, TSV, JSON lines or Parquet, plain, gzip or
+      zstd; several files are one log. It wants a time and a number of tokens a row; a class, an answer’s tokens, how long it took and
+      whether it went well are read where they are there.
     </p>
   </div>
 </template>

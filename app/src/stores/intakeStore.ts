@@ -1,4 +1,4 @@
-import type { CatalogueReading, MeasurementReading, ModelShape } from '@sandclock/core'
+import type { CatalogueReading, FileKind, MeasurementReading, ModelShape } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { troubleOf, type Trouble } from './planStore.ts'
@@ -14,21 +14,24 @@ export const useIntakeStore = defineStore('intake', () => {
   const intake = shallowRef<Intake | null>(null)
   const trouble = shallowRef<Trouble | null>(null)
 
-  /** @returns whether the text is such a file, read or not */
-  async function read(fileName: string, text: string): Promise<boolean> {
+  /** What a file is, by its text. */
+  async function kindOf(fileName: string, text: string): Promise<FileKind['kind']> {
+    return (await import('../data/fileReaders.ts')).fileKind(text, fileName).kind
+  }
+
+  /** Reads a catalogue, a model or measurements. */
+  async function read(fileName: string, text: string): Promise<void> {
     const { fileKind, readCatalogue, readMeasurements, readModelShape } = await import('../data/fileReaders.ts')
     const kind = fileKind(text, fileName)
-    if (kind.kind === 'plan' || kind.kind === 'log') return false
     trouble.value = null
     try {
       if (kind.kind === 'catalogue') intake.value = { kind: 'catalogue', fileName, reading: readCatalogue(text, kind.syntax) }
       else if (kind.kind === 'model') intake.value = { kind: 'model', fileName, shape: readModelShape(text, fileName) }
-      else intake.value = { kind: 'measurements', fileName, reading: readMeasurements(text) }
+      else if (kind.kind === 'measurements') intake.value = { kind: 'measurements', fileName, reading: readMeasurements(text) }
     } catch (error) {
       trouble.value = troubleOf(error)
     }
-    return true
   }
 
-  return { intake, trouble, read, putAway: () => (intake.value = null) }
+  return { intake, trouble, kindOf, read, putAway: () => (intake.value = null) }
 })

@@ -1,20 +1,28 @@
-import { leftOutWords, matchLog, needsLog, replaceLoad, sentence, type Plan, type RequestLog } from '@sandclock/core'
+import { leftOutWords, matchLog, needsLog, placeOf, replaceLoad, sentence } from '@sandclock/core'
+import type { LogColumns, LogPeek, Plan, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
-import { database, type StoredLog } from '../data/database.ts'
+import { shallowRef, toRaw } from 'vue'
+import { database, type KeptFile, type StoredLog } from '../data/database.ts'
 import { throwAway } from '../data/thrown.ts'
+import type { Reading } from '../worker/viewWorker.ts'
 import { troubleOf, usePlanStore, type Trouble } from './planStore.ts'
 import { useRemarkStore } from './remarkStore.ts'
 import { useViewStore } from './viewStore.ts'
 
 /** What was found in a dropped log, until it is used or put away. */
 export interface LogReport {
-  log: RequestLog
-  bytes: Uint8Array
+  files: readonly KeptFile[]
+  peek: LogPeek
+  /** which column is what: guessed, remembered of a log of the same columns, or said */
+  columns: LogColumns
+  isRemembered: boolean
+  /** null where nothing can be read by these columns; `trouble` says why */
+  log: RequestLog | null
   badRows: string[]
 }
 
-const sameBytes = (a: Uint8Array, b: Uint8Array) => a.length === b.length && a.every((byte, i) => byte === b[i])
+/** Files that are larger are taken to be others without looking at every byte. */
+const MOST_COMPARED_BYTES = 64_000_000
 
 /** Request logs: read in a worker, shown, kept in the browser, matched to the plan that uses them. */
 export const useLogStore = defineStore('log', () => {
@@ -23,31 +31,56 @@ export const useLogStore = defineStore('log', () => {
   const reading = shallowRef(false)
   const byName = new Map<string, RequestLog>()
 
-  async function read(name: string, bytes: Uint8Array): Promise<void> {
+  function valueOf<T>(result: Reading<T>): T | undefined {
+    if (result.ok) return result.value
+    const [title, ...lines] = result.message.split('\n')
+    trouble.value = { title, lines: lines.map((l) => l.trim()) }
+    return undefined
+  }
+
+  /** Looks at the files of one log, and reads it by the columns that are remembered of its shape or else guessed. */
+  async function read(files: readonly KeptFile[]): Promise<void> {
     reading.value = true
     trouble.value = null
-    const result = await useViewStore().readLog(bytes, name)
-    reading.value = false
-    if (!result.ok) {
-      const [title, ...lines] = result.message.split('\n')
-      trouble.value = { title, lines: lines.map((l) => l.trim()) }
-      return
+    const peek = valueOf(await useViewStore().peekLog(files))
+    if (peek) {
+      const known = await database.logShapes.get(shapeOf(peek))
+      await readBy({ files, peek, columns: known?.columns ?? peek.columns, isRemembered: known !== undefined })
     }
-    const badRows = result.log.badRows.map((b) => sentence({ path: `line ${b.line}, ${b.field}`, found: b.found, rule: b.rule }))
-    report.value = { log: result.log, bytes, badRows }
+    reading.value = false
+  }
+
+  async function readBy(seen: Omit<LogReport, 'log' | 'badRows'>): Promise<void> {
+    const log = valueOf(await useViewStore().readLog(seen.files, toRaw(seen.columns))) ?? null
+    report.value = { ...seen, log, badRows: log?.badRows.map((b) => sentence({ path: placeOf(b), found: b.found, rule: b.rule })) ?? [] }
+  }
+
+  /** Somebody says what the columns are: it is read again. */
+  async function setColumns(columns: LogColumns): Promise<void> {
+    if (!report.value) return
+    trouble.value = null
+    reading.value = true
+    await readBy({ ...report.value, columns, isRemembered: false })
+    reading.value = false
+  }
+
+  /** Keeps the log that was read, with what its columns are. */
+  async function keep({ log, files, columns, peek }: LogReport & { log: RequestLog }): Promise<void> {
+    const former = await database.logs.get(log.name)
+    if (former && !(await isSame(former, files))) await throwAway('log', former.name, former)
+    await database.logs.put({ name: log.name, files, columns })
+    await database.logShapes.put({ headers: shapeOf(peek), columns })
+    byName.set(log.name, log)
   }
 
   /** Replaces the load of the open plan by the log that was read. */
   async function use(): Promise<void> {
     const found = report.value
-    if (!found) return
+    if (!found?.log) return
     const plans = usePlanStore()
     try {
       const replaced = replaceLoad(plans.plan, found.log)
-      const former = await database.logs.get(found.log.name)
-      if (former && !sameBytes(former.bytes, found.bytes)) await throwAway('log', former.name, former)
-      await database.logs.put({ name: found.log.name, bytes: found.bytes })
-      byName.set(found.log.name, found.log)
+      await keep({ ...found, log: found.log })
       plans.edit(() => replaced.plan)
       useRemarkStore().words = leftOutWords(replaced).join(' ')
       report.value = null
@@ -70,10 +103,10 @@ export const useLogStore = defineStore('log', () => {
   async function fromBrowser(name: string): Promise<RequestLog | undefined> {
     const stored = await database.logs.get(name)
     if (!stored) return undefined
-    const result = await useViewStore().readLog(stored.bytes, name)
+    const result = await useViewStore().readLog(filesOf(stored), stored.columns)
     if (!result.ok) return undefined
-    byName.set(name, result.log)
-    return result.log
+    byName.set(name, result.value)
+    return result.value
   }
 
   /** A log that was thrown away takes the place of the one of its name, which can be had back in its turn. */
@@ -84,5 +117,21 @@ export const useLogStore = defineStore('log', () => {
     byName.delete(log.name)
   }
 
-  return { restore, report, trouble, reading, read, use, logFor, putAway: () => (report.value = null) }
+  return { restore, report, trouble, reading, read, setColumns, use, keep, logFor, putAway: () => (report.value = null) }
 })
+
+const shapeOf = ({ headers }: LogPeek) => headers.join('\n')
+
+/** @returns the files of a log, however it was kept */
+function filesOf({ name, files, bytes }: StoredLog): readonly KeptFile[] {
+  return files ?? (bytes ? [{ name, bytes: new Blob([new Uint8Array(bytes)]) }] : [])
+}
+
+async function isSame(former: StoredLog, files: readonly KeptFile[]): Promise<boolean> {
+  const before = filesOf(former)
+  if (before.length !== files.length || before.some(({ bytes }, i) => bytes.size !== files[i].bytes.size)) return false
+  if (files.some(({ bytes }) => bytes.size > MOST_COMPARED_BYTES)) return false
+  const [a, b] = await Promise.all([before, files].map((list) => new Blob(list.map(({ bytes }) => bytes)).arrayBuffer()))
+  const [x, y] = [new Uint8Array(a), new Uint8Array(b)]
+  return x.every((byte, i) => byte === y[i])
+}

@@ -3,6 +3,8 @@ import type {
   Combination,
   FitRow,
   LeverReport,
+  LogColumns,
+  LogPeek,
   Moment,
   Plan,
   PreventionProgress,
@@ -13,9 +15,10 @@ import type {
 } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
+import type { KeptFile } from '../data/database.ts'
 import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
-import type { LogReading, Questions } from '../worker/viewWorker.ts'
+import type { Questions, Reading } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -78,6 +81,8 @@ export const useViewStore = defineStore('view', () => {
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */
     volume: (name: RunName, told: Told<VolumeReport>, stop: () => boolean) => follow(ask('volume', name), told, stop),
-    readLog: (bytes: Uint8Array, name: string): Promise<LogReading> => worker.remote.readLog(bytes, name),
+    peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
+    readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<RequestLog>> =>
+      worker.remote.readLog(files, columns),
   }
 })

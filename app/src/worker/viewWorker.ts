@@ -1,9 +1,11 @@
-import { BadInput, readRequestLog, textOf, type Plan, type Problem, type RequestLog } from '@sandclock/core'
+import { BadInput, peekLog, readRequestLog, type LogColumns, type LogFile, type LogPeek } from '@sandclock/core'
+import type { Plan, Problem, RequestLog } from '@sandclock/core'
 import { expose } from 'comlink'
+import type { KeptFile } from '../data/database.ts'
 import { PlanViews } from './planViews.ts'
 
-/** A log, or what is wrong with the file. */
-export type LogReading = { ok: true; log: RequestLog } | { ok: false; message: string; problems: readonly Problem[] }
+/** What was read, or what is wrong with the file. */
+export type Reading<T> = { ok: true; value: T } | { ok: false; message: string; problems: readonly Problem[] }
 
 /** What may be asked of the views of a plan. */
 export type Questions = Pick<
@@ -21,20 +23,24 @@ const worker = {
   ask(question: keyof Questions, args: readonly unknown[]): unknown {
     return views && (views[question] as (...args: unknown[]) => unknown).apply(views, [...args]) // typed where it is asked
   },
-  readLog(bytes: Uint8Array, name: string): LogReading {
-    try {
-      return {
-        ok: true,
-        log: readRequestLog(
-          textOf(bytes, name, (b) => new TextDecoder().decode(b)),
-          name,
-        ),
-      }
-    } catch (error) {
-      if (error instanceof BadInput) return { ok: false, message: error.message, problems: error.problems }
-      throw error
-    }
+  peekLog(files: readonly KeptFile[]): Promise<Reading<LogPeek>> {
+    return reading(async () => peekLog(await opened(files.slice(0, 1))))
   },
+  readLog(files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<RequestLog>> {
+    return reading(async () => readRequestLog(await opened(files), columns))
+  },
+}
+
+const opened = (files: readonly KeptFile[]): Promise<LogFile[]> =>
+  Promise.all(files.map(async ({ name, bytes }) => ({ name, bytes: new Uint8Array(await bytes.arrayBuffer()) })))
+
+async function reading<T>(read: () => Promise<T>): Promise<Reading<T>> {
+  try {
+    return { ok: true, value: await read() }
+  } catch (error) {
+    if (error instanceof BadInput) return { ok: false, message: error.message, problems: error.problems }
+    throw error
+  }
 }
 
 export type ViewWorker = typeof worker

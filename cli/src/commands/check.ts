@@ -13,17 +13,13 @@ import {
   type SimulatedService,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
-import { readInput } from '../input.ts'
+import { readInput, type LogOptions } from '../input.ts'
 import { table } from '../table.ts'
 import { relianceLine, simulateAll } from './simulate.ts'
 
-interface Options {
-  requests?: string
-}
-
 /** Says whether what a plan states still keeps its promises, for a pipeline that is to stop when it does not. */
-export async function checkCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  const { plan, log } = await readInput(planFile, options.requests)
+export async function checkCommand(planFile: string, options: LogOptions): Promise<ExitStatus> {
+  const { plan, log } = await readInput(planFile, options)
   const results = simulateAll(plan, new Load(plan, log))
   const broken = results.filter((r) => !r.meets)
   const { budget } = planMoney(

@@ -1,15 +1,14 @@
 import { bytes, CORE_VERSION, duration, fitTable, Load, price, threeDigits, type FitRow, type Plan } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
-import { readInput } from '../input.ts'
+import { readInput, type LogOptions } from '../input.ts'
 import { table } from '../table.ts'
 
-interface Options {
+interface Options extends LogOptions {
   json?: boolean
-  requests?: string
 }
 
 export async function fitCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  const { plan, log } = await readInput(planFile, options.requests)
+  const { plan, log } = await readInput(planFile, options)
   const load = new Load(plan, log)
   const services = plan.services.map((s) => ({ service: s.name, model: s.model ?? null, rows: fitTable(plan, s, load.of(s, 0)) }))
   if (options.json)

@@ -37,14 +37,13 @@ import {
 import { trialPool, usualThreads } from '@sandclock/threads'
 import { detailsText } from '../details.ts'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
-import { readInput } from '../input.ts'
+import { readInput, type LogOptions } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
 
-interface Options {
+interface Options extends LogOptions {
   json?: boolean
-  requests?: string
   perRequest?: string
   all?: boolean
   explain?: boolean
@@ -57,7 +56,7 @@ interface Options {
 const MOST_THREADS_ASKED = 64
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  const { plan, log } = await readInput(planFile, options.requests)
+  const { plan, log } = await readInput(planFile, options)
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const { answer, frontiers } = await search(plan, load, threads, options.frontier !== undefined)

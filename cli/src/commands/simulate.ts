@@ -18,22 +18,21 @@ import {
   CORE_VERSION,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
-import { readInput } from '../input.ts'
+import { readInput, type LogOptions } from '../input.ts'
 import { note } from '../progress.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
 import { targetsText } from './recommend.ts'
 
-interface Options {
+interface Options extends LogOptions {
   json?: boolean
-  requests?: string
   perRequest?: string
   details?: boolean
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  const { plan, log } = await readInput(planFile, options.requests)
+  const { plan, log } = await readInput(planFile, options)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
   process.stdout.write(

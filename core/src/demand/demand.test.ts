@@ -1,3 +1,4 @@
+import { strToU8 } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { RandomStream } from '../random/stream.ts'
@@ -5,7 +6,7 @@ import { poissonArrivals } from './arrivals.ts'
 import { checkPlan } from '../plan/read.ts'
 import { generateRequests, needsLog } from './generate.ts'
 import { matchLog } from './log/matchLog.ts'
-import { readRequestLog } from './log/readCsv.ts'
+import { readRequestLog } from './log/readLog.ts'
 import { membersOf } from './requests.ts'
 import { expectedCount, peak, rateCurve } from './rate.ts'
 import { drawSizes, lognormalSigma } from './sizes.ts'
@@ -65,9 +66,11 @@ describe('drawSizes', () => {
   })
 })
 
-describe('sizes from a log under arrivals of another kind', () => {
+describe('sizes from a log under arrivals of another kind', async () => {
   const rows = Array.from({ length: 50 }, (_, i) => `${i},pilot desk,${100 + i},${i % 2 === 0 ? 7 : 9}`)
-  const log = readRequestLog(['arrival,class,input,output', ...rows, '60,hull watch,5,1'].join('\n'), 'log.csv')
+  const log = await readRequestLog([
+    { name: 'log.csv', bytes: strToU8(['arrival,class,input,output', ...rows, '60,hull watch,5,1'].join('\n')) },
+  ])
   const [pilots, , hulls] = skerrySound.classes
   const plan = checkPlan({
     ...skerrySound,
@@ -90,8 +93,8 @@ describe('sizes from a log under arrivals of another kind', () => {
     expect(Array.from(mine, (i) => requests.output[i]).filter((o) => o === 7).length / mine.length).toBeCloseTo(0.5, 1)
   })
 
-  it('need rows of the class', () => {
-    const other = readRequestLog('arrival,class,input\n1,hull watch,2\n', 'other.csv')
+  it('need rows of the class', async () => {
+    const other = await readRequestLog([{ name: 'other.csv', bytes: strToU8('arrival,class,input\n1,hull watch,2\n') }])
     expect(() => generateRequests(plan, { seed: 1, log: matchLog(plan, other).log })).toThrow(
       'classes[0].input is "log": it wants a log with rows of class "pilot desk", and other.csv has none.',
     )

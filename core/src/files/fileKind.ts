@@ -25,12 +25,23 @@ function isYamlOf(text: string, format: string): boolean {
   return new RegExp(`^format:\\s*["']?${format}`, 'm').test(text.slice(0, 2000))
 }
 
+/** Whether the first line is an object by itself, and another begins the next. */
+function isJsonLines(text: string): boolean {
+  const [first, second = ''] = text.split('\n', 2)
+  try {
+    JSON.parse(first)
+    return second.trim() === '' || second.startsWith('{')
+  } catch {
+    return false
+  }
+}
+
 function jsonKind(text: string): FileKind {
   let value: unknown
   try {
     value = JSON.parse(text)
   } catch {
-    return { kind: 'plan' } // whose reader says what is wrong with it
+    return { kind: isJsonLines(text) ? 'log' : 'plan' } // whose reader says what is wrong with it
   }
   const format = typeof value === 'object' && value !== null && 'format' in value ? value.format : undefined
   if (format === PLAN_FORMAT) return { kind: 'plan' }

@@ -38,7 +38,8 @@ defineExpose({ pick: () => picker.value?.click() })
     <input
       ref="picker"
       type="file"
-      accept=".json,.csv,.gz,.yaml,.yml"
+      multiple
+      accept=".json,.jsonl,.ndjson,.csv,.tsv,.gz,.zst,.parquet,.yaml,.yml"
       class="hidden"
       aria-label="Open a plan, a log, a catalogue, a model or measurements"
       @change="emit('files', ($event.target as HTMLInputElement).files)" />

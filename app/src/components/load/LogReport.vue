@@ -1,29 +1,39 @@
 <script setup lang="ts">
-import { duration, type RequestLog } from '@sandclock/core'
+import { duration, grouped, happenedWords, type LogColumns, type LogPeek, type RequestLog } from '@sandclock/core'
 import { computed } from 'vue'
+import LogColumnsTable from './LogColumns.vue'
 
 /** What was found in a dropped request log, before it is used. */
-const props = defineProps<{ log: RequestLog; badRows: readonly string[] }>()
-const emit = defineEmits<{ use: []; putAway: [] }>()
+const props = defineProps<{
+  log: RequestLog | null
+  name: string
+  peek: LogPeek
+  columns: LogColumns
+  isRemembered: boolean
+  badRows: readonly string[]
+}>()
+const emit = defineEmits<{ use: []; putAway: []; columns: [columns: LogColumns] }>()
 
-const span = computed(() => props.log.requests.at[props.log.requests.count - 1] ?? 0)
-const columns = computed(() =>
-  Object.entries(props.log.headers)
-    .map(([field, header]) => `${field} from “${header}”`)
-    .join(', '),
-)
+const span = computed(() => props.log?.requests.at[props.log.requests.count - 1] ?? 0)
+const classes = computed(() => props.log?.classNames.filter((n) => n !== '') ?? [])
+const happened = computed(() => (props.log ? happenedWords(props.log) : ''))
 </script>
 
 <template>
   <section aria-label="Request log" class="mb-4 border-l-4 border-sand bg-leaf px-4 py-3">
-    <p class="font-serif text-[1.15rem]">
-      {{ log.name }}: {{ log.requests.count.toLocaleString('en').replaceAll(',', '\u202f') }} requests over {{ duration(span)
-      }}<template v-if="log.classNames.some((n) => n !== '')">
-        in {{ log.classNames.length }} {{ log.classNames.length === 1 ? 'class' : 'classes' }} ({{ log.classNames.join(', ') }})</template
-      >.
+    <p v-if="log" class="font-serif text-[1.15rem]">
+      {{ name }}: {{ grouped(log.requests.count, 0) }} requests over {{ duration(span)
+      }}<template v-if="classes.length > 0">
+        in {{ classes.length }} {{ classes.length === 1 ? 'class' : 'classes' }} ({{ classes.join(', ') }})</template
+      >. {{ happened }}
     </p>
-    <p class="text-[0.9rem] text-faded">Read {{ columns }}.</p>
-    <div v-if="log.badRowCount > 0" class="mt-1 text-[0.9rem]">
+    <p v-else class="font-serif text-[1.15rem]">{{ name }} can not be read by these columns. Say which is which.</p>
+    <p class="mb-1 text-[0.9rem] text-faded">
+      {{ isRemembered ? 'Its columns are read as you said for the last log of this shape.' : 'Is this what its columns are?' }} Times
+      without a zone are taken as UTC. It stays in this browser.
+    </p>
+    <LogColumnsTable :peek="peek" :columns="columns" @change="(c) => emit('columns', c)" />
+    <div v-if="log && log.badRowCount > 0" class="mt-1 text-[0.9rem]">
       <p class="text-rust"> {{ log.badRowCount }} {{ log.badRowCount === 1 ? 'row was' : 'rows were' }} left out; the rest is used:</p>
       <ul class="max-h-28 overflow-auto">
         <li v-for="row in badRows" :key="row">
@@ -32,8 +42,10 @@ const columns = computed(() =>
       </ul>
     </div>
     <p class="mt-2">
-      <button type="button" class="word" @click="emit('use')">Let this log be the load of the plan</button>
-      <button type="button" class="word ml-4" @click="emit('putAway')">put it away</button>
+      <template v-if="log">
+        <button type="button" class="word" @click="emit('use')">Let this log be the load of the plan</button>
+      </template>
+      <button type="button" class="word" :class="log ? 'ml-4' : ''" @click="emit('putAway')">put it away</button>
     </p>
   </section>
 </template>

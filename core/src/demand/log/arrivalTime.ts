@@ -1,11 +1,6 @@
 const DIGIT_0 = 48
 const DIGIT_9 = 57
 
-/** Whether a text looks like an ISO 8601 time with date and clock. */
-export function looksIso(text: string): boolean {
-  return !Number.isNaN(isoSeconds(text))
-}
-
 /**
  * Seconds since 1970-01-01T00:00:00Z of an ISO 8601 time such as 2027-03-01T09:00:00.25Z, 2027-03-01 09:00 or
  * 2027-03-01T11:00:00+02:00; one without a zone is taken as UTC. Digits below a millisecond are kept, since request logs
@@ -70,9 +65,4 @@ function zoneSeconds(text: string, at: number): number {
   const colon = text[at + 3] === ':' ? 1 : 0
   if (at + 5 + colon !== text.length) return NaN
   return sign * (digits(text, at + 1, 2) * 3600 + digits(text, at + 3 + colon, 2) * 60)
-}
-
-/** Seconds from a plain number; NaN for an empty text or anything else. */
-export function plainSeconds(text: string): number {
-  return text === '' ? NaN : Number(text)
 }

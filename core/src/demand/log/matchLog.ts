@@ -31,7 +31,7 @@ export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
     const names = plan.classes.map((c) => shown(c.name)).join(', ')
     throw new BadInput(`${log.name} has no request of a class of this plan.`, [
       {
-        path: log.headers.class ?? 'class',
+        path: log.columns.names.class ?? 'class',
         found: log.classNames
           .map((n) => shown(n))
           .join(', ')
@@ -57,7 +57,7 @@ export function withLogLoad(plan: Plan, matched: RequestLog): Plan {
   const { requests } = matched
   const present = new Set(requests.classIndex)
   const seconds = Math.ceil(requests.at[requests.count - 1]) + 1
-  const start = matched.iso ? new Date(matched.startSeconds * 1000).toISOString() : plan.horizon.start
+  const start = matched.isCalendar ? new Date(matched.startSeconds * 1000).toISOString() : plan.horizon.start
   const classes = plan.classes
     .filter((_, i) => present.has(i))
     .map((c) => ({ ...c, arrivals: { kind: 'log' as const }, ...(c.work ? { work: LOG } : { input: LOG, output: LOG }) }))
