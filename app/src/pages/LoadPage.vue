@@ -28,6 +28,7 @@ const drawn = useNextFrame()
       :peek="logs.report.peek"
       :columns="logs.report.columns"
       :is-remembered="logs.report.isRemembered"
+      :happened="logs.report.happened"
       :bad-rows="logs.report.badRows"
       @columns="logs.setColumns"
       @use="logs.use"

@@ -1,11 +1,11 @@
-import { leftOutWords, matchLog, needsLog, placeOf, replaceLoad, sentence } from '@sandclock/core'
+import { leftOutWords, needsLog, placeOf, sentence } from '@sandclock/core'
 import type { LogColumns, LogPeek, Plan, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef, toRaw } from 'vue'
 import { database, type KeptFile, type StoredLog } from '../data/database.ts'
 import { throwAway } from '../data/thrown.ts'
 import type { Reading } from '../worker/viewWorker.ts'
-import { troubleOf, usePlanStore, type Trouble } from './planStore.ts'
+import { usePlanStore, type Trouble } from './planStore.ts'
 import { useRemarkStore } from './remarkStore.ts'
 import { useViewStore } from './viewStore.ts'
 
@@ -18,6 +18,8 @@ export interface LogReport {
   isRemembered: boolean
   /** null where nothing can be read by these columns; `trouble` says why */
   log: RequestLog | null
+  /** what really happened, in words */
+  happened: string
   badRows: string[]
 }
 
@@ -50,9 +52,11 @@ export const useLogStore = defineStore('log', () => {
     reading.value = false
   }
 
-  async function readBy(seen: Omit<LogReport, 'log' | 'badRows'>): Promise<void> {
-    const log = valueOf(await useViewStore().readLog(seen.files, toRaw(seen.columns))) ?? null
-    report.value = { ...seen, log, badRows: log?.badRows.map((b) => sentence({ path: placeOf(b), found: b.found, rule: b.rule })) ?? [] }
+  async function readBy(seen: Pick<LogReport, 'files' | 'peek' | 'columns' | 'isRemembered'>): Promise<void> {
+    const read = valueOf(await useViewStore().readLog(seen.files, toRaw(seen.columns)))
+    const { log = null, happened = '' } = read ?? {}
+    const badRows = log?.badRows.map((b) => sentence({ path: placeOf(b), found: b.found, rule: b.rule })) ?? []
+    report.value = { ...seen, log, happened, badRows }
   }
 
   /** Somebody says what the columns are: it is read again. */
@@ -78,15 +82,12 @@ export const useLogStore = defineStore('log', () => {
     const found = report.value
     if (!found?.log) return
     const plans = usePlanStore()
-    try {
-      const replaced = replaceLoad(plans.plan, found.log)
-      await keep({ ...found, log: found.log })
-      plans.edit(() => replaced.plan)
-      useRemarkStore().words = leftOutWords(replaced).join(' ')
-      report.value = null
-    } catch (error) {
-      trouble.value = troubleOf(error)
-    }
+    const replaced = valueOf(await useViewStore().replaceLoad(plans.plan, found.log))
+    if (!replaced) return
+    await keep({ ...found, log: found.log })
+    plans.edit(() => replaced.plan)
+    useRemarkStore().words = leftOutWords(replaced).join(' ')
+    report.value = null
   }
 
   /** The log that a plan needs, matched to its classes; undefined when it needs none or it is not here. */
@@ -97,7 +98,7 @@ export const useLogStore = defineStore('log', () => {
       trouble.value = { title: `The request log "${plan.log}" is not in this browser.`, lines: ['Drop the file anywhere on this page.'] }
       return undefined
     }
-    return matchLog(plan, log).log
+    return valueOf(await useViewStore().matchLog(plan, log))?.log
   }
 
   async function fromBrowser(name: string): Promise<RequestLog | undefined> {
@@ -105,8 +106,8 @@ export const useLogStore = defineStore('log', () => {
     if (!stored) return undefined
     const result = await useViewStore().readLog(filesOf(stored), stored.columns)
     if (!result.ok) return undefined
-    byName.set(name, result.value)
-    return result.value
+    byName.set(name, result.value.log)
+    return result.value.log
   }
 
   /** A log that was thrown away takes the place of the one of its name, which can be had back in its turn. */

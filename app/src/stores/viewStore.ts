@@ -5,9 +5,11 @@ import type {
   LeverReport,
   LogColumns,
   LogPeek,
+  MatchedLog,
   Moment,
   Plan,
   PreventionProgress,
+  ReplacedLoad,
   RequestLog,
   Sized,
   VolumeReport,
@@ -18,7 +20,7 @@ import { shallowRef } from 'vue'
 import type { KeptFile } from '../data/database.ts'
 import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
-import type { Questions, Reading } from '../worker/viewWorker.ts'
+import type { LogRead, Questions, Reading } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -82,7 +84,9 @@ export const useViewStore = defineStore('view', () => {
     /** Lays machines that are there against calls, one volume after the other. */
     volume: (name: RunName, told: Told<VolumeReport>, stop: () => boolean) => follow(ask('volume', name), told, stop),
     peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
-    readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<RequestLog>> =>
+    readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
       worker.remote.readLog(files, columns),
+    matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker.remote.matchLog(plan, log),
+    replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => worker.remote.replaceLoad(plan, log),
   }
 })

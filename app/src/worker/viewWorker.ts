@@ -1,11 +1,16 @@
-import { BadInput, peekLog, readRequestLog, type LogColumns, type LogFile, type LogPeek } from '@sandclock/core'
-import type { Plan, Problem, RequestLog } from '@sandclock/core'
+import { BadInput, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
+import type { LogColumns, LogFile, LogPeek, MatchedLog, Plan, Problem, ReplacedLoad, RequestLog } from '@sandclock/core'
 import { expose } from 'comlink'
 import type { KeptFile } from '../data/database.ts'
 import { PlanViews } from './planViews.ts'
 
 /** What was read, or what is wrong with the file. */
 export type Reading<T> = { ok: true; value: T } | { ok: false; message: string; problems: readonly Problem[] }
+
+export interface LogRead {
+  log: RequestLog
+  happened: string
+}
 
 /** What may be asked of the views of a plan. */
 export type Questions = Pick<
@@ -24,12 +29,22 @@ const worker = {
     return views && (views[question] as (...args: unknown[]) => unknown).apply(views, [...args]) // typed where it is asked
   },
   peekLog(files: readonly KeptFile[]): Promise<Reading<LogPeek>> {
-    return reading(async () => peekLog(await opened(files.slice(0, 1))))
+    return reading(async () => (await readers()).peekLog(await opened(files.slice(0, 1))))
   },
-  readLog(files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<RequestLog>> {
-    return reading(async () => readRequestLog(await opened(files), columns))
+  /** @returns the log, and what it says that really happened */
+  readLog(files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> {
+    return reading(async () => {
+      const log = await (await readers()).readRequestLog(await opened(files), columns, BYTES)
+      return { log, happened: happenedWords(log) }
+    })
   },
+  matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => reading(async () => matchLog(plan, log, BYTES)),
+  replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => reading(async () => replaceLoad(plan, log, BYTES)),
 }
+
+const readers = () => import('./logReaders.ts')
+/** Where memory can be shared, a log of millions of rows goes from thread to thread without being copied. */
+const BYTES = globalThis.crossOriginIsolated ? SharedArrayBuffer : ArrayBuffer
 
 const opened = (files: readonly KeptFile[]): Promise<LogFile[]> =>
   Promise.all(files.map(async ({ name, bytes }) => ({ name, bytes: new Uint8Array(await bytes.arrayBuffer()) })))

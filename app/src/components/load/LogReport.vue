@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { duration, grouped, happenedWords, type LogColumns, type LogPeek, type RequestLog } from '@sandclock/core'
+import { duration, grouped, type LogColumns, type LogPeek, type RequestLog } from '@sandclock/core'
 import { computed } from 'vue'
 import LogColumnsTable from './LogColumns.vue'
 
@@ -10,13 +10,13 @@ const props = defineProps<{
   peek: LogPeek
   columns: LogColumns
   isRemembered: boolean
+  happened: string
   badRows: readonly string[]
 }>()
 const emit = defineEmits<{ use: []; putAway: []; columns: [columns: LogColumns] }>()
 
 const span = computed(() => props.log?.requests.at[props.log.requests.count - 1] ?? 0)
 const classes = computed(() => props.log?.classNames.filter((n) => n !== '') ?? [])
-const happened = computed(() => (props.log ? happenedWords(props.log) : ''))
 </script>
 
 <template>

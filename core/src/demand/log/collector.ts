@@ -1,8 +1,8 @@
 import { shown } from '../../plan/problem.ts'
-import { emptyRequests, pick } from '../requests.ts'
+import { emptyRequests, pick, type Bytes } from '../requests.ts'
 import { CALENDAR_FROM_SECONDS, secondsOf, sizeOf, textOfCell, wentWrong } from './cells.ts'
 import type { LogColumns, LogField } from './logColumns.ts'
-import { BAD_ROWS_KEPT, type BadRow, type RequestLog } from './requestLog.ts'
+import { BAD_ROWS_KEPT, type BadRow, type Happened, type RequestLog } from './requestLog.ts'
 import type { Cell } from './tables/table.ts'
 
 /** More classes than this in one log are a sign that the class column holds something else. */
@@ -94,8 +94,9 @@ export class Collector {
     this.store = more
   }
 
-  finish(name: string): RequestLog {
-    const requests = pick(this.store, inOrder(this.store.at.subarray(0, this.count)))
+  /** @param bytes where to put what is kept; see `emptyRequests` */
+  finish(name: string, bytes: Bytes): RequestLog {
+    const requests = pick(this.store, inOrder(this.store.at.subarray(0, this.count)), bytes)
     const startSeconds = this.count === 0 ? 0 : requests.at[0]
     for (let i = 0; i < this.count; i++) requests.at[i] -= startSeconds
     const { duration, status, caller } = this.columns.names
@@ -106,17 +107,17 @@ export class Collector {
       classNames: [...this.classes.keys()],
       isCalendar: this.columns.time === 'calendar' || startSeconds >= CALENDAR_FROM_SECONDS,
       columns: this.columns,
-      ...((duration ?? status) !== undefined && { happened: this.happened() }),
-      ...(caller !== undefined && { callers: this.asked.values }),
+      ...((duration ?? status) !== undefined && { happened: this.happened(bytes) }),
+      ...(caller !== undefined && { callers: copied(this.asked.values, bytes) }),
       badRows: this.badRows,
       badRowCount: this.badRowCount,
     }
   }
 
-  private happened() {
+  private happened(bytes: Bytes): Happened {
     const size = Math.max(this.took.values.length, this.failed.values.length)
-    const seconds = new Float64Array(size).fill(NaN)
-    const failed = new Uint8Array(size)
+    const seconds = new Float64Array(new bytes(8 * size)).fill(NaN)
+    const failed = new Uint8Array(new bytes(size))
     if (this.columns.names.duration !== undefined) seconds.set(this.took.values)
     failed.set(this.failed.values)
     return { seconds, failed }
@@ -124,6 +125,12 @@ export class Collector {
 }
 
 const SIZE_RULE = 'must be a whole number of at least 1'
+
+function copied(values: Int32Array, bytes: Bytes): Int32Array {
+  const to = new Int32Array(new bytes(4 * values.length))
+  to.set(values)
+  return to
+}
 
 function numbered(names: Map<string, number>, name: string): number {
   const known = names.get(name)

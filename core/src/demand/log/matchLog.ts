@@ -1,7 +1,7 @@
 import { isFromLog } from '../../plan/arrivalKinds.ts'
 import { BadInput, shown } from '../../plan/problem.ts'
 import type { Plan } from '../../plan/schema.ts'
-import { countByClass, ofClasses } from '../requests.ts'
+import { countByClass, ofClasses, type Bytes } from '../requests.ts'
 import type { RequestLog } from './requestLog.ts'
 
 /** A log whose classes are those of the plan, and what was left out on the way. */
@@ -17,15 +17,17 @@ const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLow
  * Points the log's class indices at the plan's classes, by name without regard to case. A log without classes
  * belongs to the first class that takes its load from a log, or to the only class of the plan.
  *
+ * @param bytes where to put its requests; see `emptyRequests`
  * @throws BadInput when no row belongs to any class of the plan
  */
-export function matchLog(plan: Plan, log: RequestLog): MatchedLog {
+export function matchLog(plan: Plan, log: RequestLog, bytes: Bytes = ArrayBuffer): MatchedLog {
   const target = log.classNames.map((name) => (name === '' ? unnamedClass(plan) : plan.classes.findIndex((c) => same(c.name, name))))
   const rows = countByClass(log.requests, log.classNames.length)
   const unknown = log.classNames.map((name, i) => ({ name, rows: rows[i] })).filter((_, i) => target[i] < 0)
   const kept = ofClasses(
     log.requests,
     target.map((t) => t >= 0),
+    bytes,
   )
   if (kept.count === 0) {
     const names = plan.classes.map((c) => shown(c.name)).join(', ')
@@ -68,12 +70,18 @@ export function withLogLoad(plan: Plan, matched: RequestLog): Plan {
 
 const LOG = { kind: 'log' as const }
 
+export interface ReplacedLoad extends MatchedLog {
+  plan: Plan
+  /** classes of the plan that the log has no row of */
+  absent: string[]
+}
+
 /** Replaces the load of a plan by a log and matches the log to what is left of the plan; `absent` are classes without a row. */
-export function replaceLoad(plan: Plan, log: RequestLog): MatchedLog & { plan: Plan; absent: string[] } {
+export function replaceLoad(plan: Plan, log: RequestLog, bytes: Bytes = ArrayBuffer): ReplacedLoad {
   const first = matchLog(plan, log)
   const replaced = withLogLoad(plan, first.log)
   const absent = plan.classes.map((c) => c.name).filter((name) => !replaced.classes.some((c) => c.name === name))
-  return { plan: replaced, log: matchLog(replaced, log).log, unknown: first.unknown, absent }
+  return { plan: replaced, log: matchLog(replaced, log, bytes).log, unknown: first.unknown, absent }
 }
 
 /** What a person should know of rows and classes that stayed out, a sentence each. */

@@ -1,4 +1,5 @@
 import { BadInput } from '../../plan/problem.ts'
+import type { Bytes } from '../requests.ts'
 import { Collector } from './collector.ts'
 import { textOfCell } from './cells.ts'
 import { guessColumns, holdsWords, LOG_FIELDS, USUAL_HEADER, type LogColumns, type LogField } from './logColumns.ts'
@@ -52,9 +53,10 @@ async function peekTable(table: LogTable): Promise<LogPeek> {
  *
  * @param files of the same columns, in any order
  * @param columns what each column is; told by names and by what is in them if left out
+ * @param bytes where to put what is kept; see `emptyRequests`
  * @throws BadInput when a file can not be opened, a column for arrivals or sizes is not there, or no row can be used
  */
-export async function readRequestLog(files: readonly LogFile[], columns?: LogColumns): Promise<RequestLog> {
+export async function readRequestLog(files: readonly LogFile[], columns?: LogColumns, bytes: Bytes = ArrayBuffer): Promise<RequestLog> {
   let collector: Collector | undefined
   let rowsBefore = 0
   for (const file of files) {
@@ -80,7 +82,7 @@ export async function readRequestLog(files: readonly LogFile[], columns?: LogCol
     rowsBefore += Math.max(0, last - table.firstRow + 1)
   }
   const name = nameOf(files)
-  const log = collector?.finish(name)
+  const log = collector?.finish(name, bytes)
   if (!log || log.requests.count === 0) throw new BadInput(`No request could be read from ${name}.`, noRows(log))
   return log
 }
