@@ -37,6 +37,16 @@ const COLUMNS = 'which column of the log is what, such as "arrival=ts,input=prom
 program
   .command('begin')
   .description('write a whole plan from a few figures, as YAML; what was not said is assumed and marked so')
+  .option('--from <log>', 'a request log whose load it has; again for each further file of it', (file: string, before: string[] = []) => [
+    ...before,
+    file,
+  ])
+  .option('--columns <list>', COLUMNS)
+  .option('--as <way>', 'such (a load that is drawn like the log) or came (the log itself, once); such if left out')
+  .option('--leave <list>', 'what is not taken of the log: week, hours, growth, bursts, correlation, sessions')
+  .option('--scale <n>', 'multiplies the rates of the log')
+  .option('--shift <hours>', 'moves its hours of the day so many later')
+  .option('--grow <share>', 'growth a month in place of that of the log, such as 0.1')
   .option('--like <opening>', 'chat, documents, pictures, classifier, bulk or experts; chat if left out')
   .option('--rate <n>', 'requests a second at the busiest')
   .option('--day <kind>', 'office, evening, even, night or tides')

@@ -1,6 +1,9 @@
 import {
   BadInput,
+  ASPECTS,
+  begunFromLog,
   begunYaml,
+  fitLog,
   DAYS,
   figuresOf,
   OPENINGS,
@@ -8,15 +11,24 @@ import {
   SHAPES,
   writePlan,
   type Figures,
+  type FromLog,
   type Machine,
 } from '@sandclock/core'
 import { writeFile } from 'node:fs/promises'
+import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MET, type ExitStatus } from '../exitStatus.ts'
-import { textFile } from '../input.ts'
+import { readLog, sayRead, textFile } from '../input.ts'
 import { note } from '../progress.ts'
 
 interface Options {
+  from?: string[]
+  columns?: string
+  as?: string
+  leave?: string
+  scale?: string
+  shift?: string
+  grow?: string
   like?: string
   rate?: string
   day?: string
@@ -41,13 +53,72 @@ export async function beginCommand(options: Options): Promise<ExitStatus> {
   const figures = figuresFrom(options)
   const machines = await offers(options.offers)
   knownProviders(figures.providers, machines)
-  const { plan, assumed, text: yaml } = begunYaml(figures, machines, options.currency)
+  const {
+    plan,
+    comments,
+    text: yaml,
+  } = options.from === undefined
+    ? withoutLog(options, figures, machines)
+    : begunFromLog(figures, machines, options.currency, await fromLog(options.from, options))
   const text = options.json ? writePlan(plan) : yaml
   if (options.out === undefined) process.stdout.write(text)
   else await writeFile(options.out, text)
-  if (options.json) for (const { field, words } of assumed) note(`assumed, ${field}: ${words}`)
+  if (options.json) for (const { field, words } of comments) note(`${field}: ${words}`)
   return MET
 }
+
+function withoutLog(options: Options, figures: Figures, machines: readonly Machine[]) {
+  for (const option of ['columns', 'as', 'leave', 'scale', 'shift', 'grow'] as const)
+    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a log; give one with --from')
+  return begunYaml(figures, machines, options.currency)
+}
+
+/** What is taken of a log, and what of it is another. */
+async function fromLog(files: readonly string[], options: Options): Promise<FromLog> {
+  const came = among('as', options.as ?? 'such', { such: 1, came: 1 }) === 'came'
+  const ofDrawn = (['leave', 'scale', 'shift', 'grow'] as const).find((o) => options[o] !== undefined)
+  if (came && ofDrawn) throw cannotBegin(`--${ofDrawn}`, 'changes a load that is drawn; a log as it came stays as it is')
+  if (came && files.length > 1) throw cannotBegin('--from', 'must be one file for a log as it came, since a plan names one')
+  for (const option of ['rate', 'day', 'input', 'output'] as const)
+    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is what the log says; leave it out')
+  const log = await readLog(files, options.columns)
+  sayRead(log)
+  const left = new Set(
+    (options.leave ?? '')
+      .split(',')
+      .filter(Boolean)
+      .map((name) => among('leave', name.trim(), ASPECTS)),
+  )
+  return {
+    log: came ? { ...log, name: nameFrom(options.out, files[0]) } : log,
+    fit: fitLog(log),
+    as: came ? 'came' : 'such',
+    taken: (fit) => new Set(fit.clear.filter((aspect) => !left.has(aspect))),
+    change: {
+      scale: positive('scale', options.scale, 1),
+      ...(options.shift !== undefined && { shiftHours: wholeHours(options.shift) }),
+      ...(options.grow !== undefined && { growthPerMonth: growth(options.grow) }),
+    },
+  }
+}
+
+/** A plan names its log from where it lies itself. */
+const nameFrom = (out: string | undefined, log: string) => (out === undefined ? log : relative(dirname(out), log))
+
+function wholeHours(text: string): number {
+  const hours = Number(text)
+  if (text.trim() !== '' && Number.isInteger(hours) && Math.abs(hours) < 24) return hours
+  throw cannotBegin('--shift', 'must be a whole number of hours, from −23 to 23', text)
+}
+
+function growth(text: string): number {
+  const share = Number(text)
+  if (text.trim() !== '' && share > -1 && share <= 10) return share
+  throw cannotBegin('--grow', 'must be a share above −1 and at most 10: 0.1 is 10 per cent more each month', text)
+}
+
+const cannotBegin = (path: string, rule: string, found?: string) =>
+  new BadInput('This plan can not be begun.', [{ path, ...(found !== undefined && { found }), rule }])
 
 async function offers(file: string | undefined): Promise<Machine[]> {
   const { machines, problems } = readCatalogue(

@@ -41,7 +41,7 @@ export function classRemarks(c: RequestClass): string[] {
   ].filter((words): words is string => typeof words === 'string' && words !== '')
 }
 
-function burstWords(bursts: Bursts): string {
+export function burstWords(bursts: Bursts): string {
   if (bursts.kind === 'gamma') return `Gaps vary ${threeDigits(bursts.variation)} times as much as by pure chance.`
   return `It comes in bursts of ${duration(bursts.burstSeconds)} on average at ${threeDigits(bursts.factor)} times the rate, with ${duration(bursts.quietSeconds)} between them.`
 }
