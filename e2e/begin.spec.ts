@@ -45,3 +45,34 @@ test('a beginning that is left changes nothing', async ({ page }) => {
   await page.getByRole('button', { name: 'close' }).click()
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Skerry Sound Harbour Office')
 })
+
+test('a log becomes a plan: what it is like is drawn and told, taken or left, and the plan is answered', async ({ page }) => {
+  const failures: string[] = []
+  page.on('console', (message) => message.type() === 'error' && failures.push(message.text()))
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  // Three days with a busy hour at noon; prompts of 300 to 500 tokens.
+  const rows = Array.from({ length: 3 * 24 * 40 }, (_, i) => {
+    const hour = Math.floor(i / 40)
+    const seconds = hour * 3600 + (i % 40) * (hour % 24 === 12 ? 30 : 89.5) + (i % 7)
+    return `${new Date(1_803_859_200_000 + seconds * 1000).toISOString()},${300 + ((i * 37) % 200)},${100 + ((i * 17) % 90)}`
+  }).filter((_, i) => Math.floor(i / 40) % 24 === 12 || i % 4 === 0)
+  const log = ['time,prompt_tokens,completion_tokens', ...rows].join('\n')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles({ name: 'three-days.csv', mimeType: 'text/csv', buffer: Buffer.from(log) })
+  await page.getByRole('button', { name: 'begin a plan from it' }).click()
+  const like = page.getByRole('region', { name: 'Likeness of requests' })
+  await expect(like.getByRole('img', { name: /arrivals a second in each hour of/ })).toBeVisible()
+  const week = like.getByRole('listitem').filter({ hasText: 'hours and days: up to' })
+  await expect(week.getByRole('button')).toHaveText('taken')
+  await week.getByRole('button').click()
+  await expect(week.getByRole('button')).toHaveText('left out')
+  await week.getByRole('button').click()
+  await expect(week).toContainText('no Thursday, no Friday')
+  await change(page, /^Times its rate/, '2')
+  await page.getByRole('button', { name: 'begin this plan' }).click()
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Like three-days.csv')
+  await settled(page)
+  await expect(verdict(page)).toContainText(/Rent\s*1 × .* a month/)
+  await expect(page.getByText('Its rate follows the days of the week and the hours of the day.')).toBeVisible()
+  expect(failures).toEqual([])
+})

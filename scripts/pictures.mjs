@@ -26,6 +26,7 @@ const SHOTS = [
   ['answer', 'day', 'money', 'Where a month’s money goes'],
   ['answer', 'day', 'layers', 'Why not the other'],
   ['load', 'day', 'begin', undefined, 'n'],
+  ['load', 'day', 'log', undefined, undefined, 'examples/skerry-sound-log.csv.gz'],
 ]
 
 mkdirSync(FOLDER, { recursive: true })
@@ -36,17 +37,21 @@ const browser = await chromium.launch({
 })
 try {
   await new Promise((resolve) => setTimeout(resolve, 1500))
-  for (const [view, theme, part, heading, key] of SHOTS) {
+  for (const [view, theme, part, heading, key, file] of SHOTS) {
     const name = [view.replace('/', '-'), part, theme].filter(Boolean).join('-')
     if (!name.includes(process.argv[2] ?? '')) continue
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.addInitScript((t) => localStorage.setItem('sand-clock-theme', t), theme)
     await page.goto(`http://127.0.0.1:${PORT}/${view}`)
     await page.getByTestId('verdict').getByText('Rent').waitFor()
-    await page.waitForTimeout(view === 'answer' ? 40_000 : 6_000) // the frontier is simulated first
+    await page.waitForTimeout(6_000)
     if (heading) await page.getByRole('heading', { name: heading }).evaluate((h) => h.scrollIntoView())
+    if (file) {
+      await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
+      await page.getByRole('button', { name: 'begin a plan from it' }).click()
+    }
     if (key) await page.keyboard.press(key)
-    await page.waitForTimeout(500)
+    await page.waitForTimeout(heading || file ? 15_000 : 500) // what is seen now is reckoned now
     await page.screenshot({ path: `${FOLDER}/${name}.png` })
     await page.close()
   }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { readPlan, readPlanYaml } from '@sandclock/core'
@@ -44,7 +44,7 @@ describe('sandclock begin', () => {
       sandclock('begin', '--like', 'chat', '--rate', '6', '--ttft', '1.5', '--json'),
     ]
     expect(readPlan(json.stdout)).toEqual(readPlanYaml(yaml.stdout))
-    expect(json.stderr).toContain('assumed, services[0].limits.queue: 500 requests may wait')
+    expect(json.stderr).toContain('services[0].limits.queue: assumed: 500 requests may wait')
   })
 
   it.each([
@@ -58,6 +58,59 @@ describe('sandclock begin', () => {
   ])('refuses %s with a sentence, and writes nothing', (args, words) => {
     const { status, stdout, stderr } = sandclock('begin', ...args)
     expect([status, stdout]).toEqual([2, ''])
+    expect(stderr).toContain(words)
+  })
+})
+
+describe('sandclock begin --from', () => {
+  // Two days, busier at noon, in two classes.
+  const rows = Array.from({ length: 48 * 150 }, (_, i) => {
+    const hour = Math.floor(i / 150)
+    return { at: hour * 3600 + (i % 150) * 23, i, noon: hour % 24 === 12 }
+  }).filter(({ i, noon }) => noon || i % 5 === 0)
+  const line = ({ at, i }: { at: number; i: number }) =>
+    `${new Date(1_803_859_200_000 + at * 1000).toISOString()}\t${i % 3 === 0 ? 'desk' : 'crew'}\t${300 + ((i * 37) % 200)}\t${60 + (i % 50)}`
+  const log = join(folder, 'two-days.tsv')
+  writeFileSync(log, ['when\tkind\tprompt_tokens\tcompletion_tokens', ...rows.map(line)].join('\n'))
+
+  it('writes a plan whose load is drawn like the log, with what each field is by, which recommend answers', () => {
+    const out = join(folder, 'like.yaml')
+    const begun = sandclock('begin', '--from', log, '--scale', '2', '--leave', 'correlation', '--provider', 'Fenland', '--out', out)
+    expect([begun.status, begun.stderr]).toEqual([
+      0,
+      `${log}: ${rows.length} requests; arrival from "when", input from "prompt_tokens", output from "completion_tokens", class from "kind"; times in date and time\n`,
+    ])
+    const text = readFileSync(out, 'utf8')
+    expect(text).toContain('# from the log: hours and days: up to')
+    expect(text).toContain('# assumed: promises are for 95 of 100 requests')
+    const plan = readPlanYaml(text)
+    expect(plan.classes.map((c) => [c.name, c.arrivals.kind])).toEqual([
+      ['desk', 'weekly'],
+      ['crew', 'weekly'],
+    ])
+    const answer = sandclock('recommend', out, '--json')
+    expect(answer.status).toBeLessThan(2)
+    expect((JSON.parse(answer.stdout) as { services: unknown[] }).services).toHaveLength(1)
+  })
+
+  it('takes the log itself, from where the plan lies', () => {
+    const out = join(folder, 'came.yaml')
+    expect(sandclock('begin', '--from', log, '--as', 'came', '--out', out).status).toBe(0)
+    const plan = readPlanYaml(readFileSync(out, 'utf8'))
+    expect(plan.log).toBe('two-days.tsv')
+    expect(sandclock('fit', out).status).toBe(0)
+  })
+
+  it.each([
+    [['--scale', '2'], '--scale: is about a log; give one with --from.'],
+    [['--from', log, '--rate', '3'], '--rate: is what the log says; leave it out.'],
+    [['--from', log, '--as', 'came', '--shift', '2'], '--shift: changes a load that is drawn; a log as it came stays as it is.'],
+    [['--from', log, '--shift', '1.5'], '--shift is 1.5: it must be a whole number of hours, from −23 to 23.'],
+    [['--from', log, '--leave', 'weeks'], '--leave is weeks: it must be one of week, hours, growth, bursts, correlation, sessions.'],
+    [['--from', join(folder, 'none.csv')], 'none.csv does not exist.'],
+  ])('refuses %j', (args, words) => {
+    const { status, stderr } = sandclock('begin', ...args)
+    expect(status).toBe(2)
     expect(stderr).toContain(words)
   })
 })

@@ -21,7 +21,16 @@ export { assumedWords } from './explain/assumedWords.ts'
 export { beginPlan } from './begin/beginPlan.ts'
 export { begunYaml } from './answer/begunYaml.ts'
 export { begunFromLog, type FromLog } from './answer/begunFromLog.ts'
-export { ASPECTS, fitLog, type Aspect, type ClassFit, type Likeness, type LogFit } from './demand/fitted/fitLog.ts'
+export {
+  ASPECTS,
+  effective,
+  fitLog,
+  likenessPerHour,
+  type Aspect,
+  type ClassFit,
+  type Likeness,
+  type LogFit,
+} from './demand/fitted/fitLog.ts'
 export { fitWords, type FitWords } from './explain/fitWords.ts'
 export { DAYS, type DayName } from './begin/days.ts'
 export { figuresOf, OPENINGS, type Figures, type OpeningName } from './begin/openings.ts'

@@ -2,7 +2,8 @@
 import LoadCurve from '../components/load/LoadCurve.vue'
 import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
-import { clock, threeDigits } from '@sandclock/core'
+import { clock, threeDigits, type Figures, type FromLog } from '@sandclock/core'
+import { demoPlan } from '../data/demo.ts'
 import { scalePeak } from '../edits/edits.ts'
 import { useNextFrame } from '../composables/useNextFrame.ts'
 import { useLogStore } from '../stores/logStore.ts'
@@ -16,6 +17,11 @@ const logs = useLogStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
 const drawn = useNextFrame()
+/** On the machines of the open plan. */
+async function beginFromLog(figures: Figures, from: Omit<FromLog, 'log'>): Promise<void> {
+  const begun = await logs.begin(figures, plans.plan.machines.length > 0 ? plans.plan : demoPlan, from)
+  if (begun) await plans.add(begun)
+}
 </script>
 
 <template>
@@ -30,7 +36,11 @@ const drawn = useNextFrame()
       :is-remembered="logs.report.isRemembered"
       :happened="logs.report.happened"
       :bad-rows="logs.report.badRows"
+      :fit="logs.fit"
+      :one-file="logs.report.files.length === 1"
       @columns="logs.setColumns"
+      @describe="logs.describe"
+      @begin="beginFromLog"
       @use="logs.use"
       @put-away="logs.putAway" />
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>

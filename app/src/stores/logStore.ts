@@ -1,5 +1,5 @@
 import { leftOutWords, needsLog, placeOf, sentence } from '@sandclock/core'
-import type { LogColumns, LogPeek, Plan, RequestLog } from '@sandclock/core'
+import type { Figures, FromLog, LogColumns, LogFit, LogPeek, Plan, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef, toRaw } from 'vue'
 import { database, type KeptFile, type StoredLog } from '../data/database.ts'
@@ -29,6 +29,8 @@ const MOST_COMPARED_BYTES = 64_000_000
 /** Request logs: read in a worker, shown, kept in the browser, matched to the plan that uses them. */
 export const useLogStore = defineStore('log', () => {
   const report = shallowRef<LogReport | null>(null)
+  /** what the log that was read is like, once that is asked for */
+  const fit = shallowRef<LogFit | null>(null)
   const trouble = shallowRef<Trouble | null>(null)
   const reading = shallowRef(false)
   const byName = new Map<string, RequestLog>()
@@ -55,6 +57,7 @@ export const useLogStore = defineStore('log', () => {
   async function readBy(seen: Pick<LogReport, 'files' | 'peek' | 'columns' | 'isRemembered'>): Promise<void> {
     const read = valueOf(await useViewStore().readLog(seen.files, toRaw(seen.columns)))
     const { log = null, happened = '' } = read ?? {}
+    fit.value = null
     const badRows = log?.badRows.map((b) => sentence({ path: placeOf(b), found: b.found, rule: b.rule })) ?? []
     report.value = { ...seen, log, happened, badRows }
   }
@@ -90,6 +93,32 @@ export const useLogStore = defineStore('log', () => {
     report.value = null
   }
 
+  async function describe(): Promise<void> {
+    const log = report.value?.log
+    const found = log && (await useViewStore().fitLog(log))
+    if (found && report.value?.log === log) fit.value = found
+  }
+
+  /**
+   * Begins a plan whose load is that of the log that was read.
+   *
+   * @returns it, or undefined when `trouble` says why there is none
+   */
+  async function begin(
+    figures: Figures,
+    offers: Pick<Plan, 'machines' | 'currency'>,
+    from: Omit<FromLog, 'log'>,
+  ): Promise<Plan | undefined> {
+    const found = report.value
+    if (!found?.log) return undefined
+    const { machines, currency } = toRaw(offers)
+    const plan = valueOf(await useViewStore().begunFromLog(toRaw(figures), machines, currency, { ...from, log: found.log }))
+    if (!plan) return undefined
+    if (from.as === 'came') await keep({ ...found, log: found.log })
+    report.value = null
+    return plan
+  }
+
   /** The log that a plan needs, matched to its classes; undefined when it needs none or it is not here. */
   async function logFor(plan: Plan): Promise<RequestLog | undefined> {
     if (plan.log === undefined || !needsLog(plan)) return undefined
@@ -118,7 +147,7 @@ export const useLogStore = defineStore('log', () => {
     byName.delete(log.name)
   }
 
-  return { restore, report, trouble, reading, read, setColumns, use, keep, logFor, putAway: () => (report.value = null) }
+  return { restore, report, fit, trouble, reading, read, setColumns, use, describe, begin, logFor, putAway: () => (report.value = null) }
 })
 
 const shapeOf = ({ headers }: LogPeek) => headers.join('\n')

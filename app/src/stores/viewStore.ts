@@ -1,10 +1,14 @@
 import type {
   ClassPicture,
   Combination,
+  Figures,
   FitRow,
+  FromLog,
   LeverReport,
   LogColumns,
+  LogFit,
   LogPeek,
+  Machine,
   MatchedLog,
   Moment,
   Plan,
@@ -86,6 +90,9 @@ export const useViewStore = defineStore('view', () => {
     peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
     readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
       worker.remote.readLog(files, columns),
+    fitLog: (log: RequestLog): Promise<LogFit> => worker.remote.fitLog(log),
+    begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<Plan>> =>
+      worker.remote.begunFromLog(figures, machines, currency, from),
     matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker.remote.matchLog(plan, log),
     replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => worker.remote.replaceLoad(plan, log),
   }

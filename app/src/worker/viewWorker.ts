@@ -1,5 +1,18 @@
-import { BadInput, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
-import type { LogColumns, LogFile, LogPeek, MatchedLog, Plan, Problem, ReplacedLoad, RequestLog } from '@sandclock/core'
+import { BadInput, begunFromLog, fitLog, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
+import type {
+  Figures,
+  FromLog,
+  LogColumns,
+  LogFile,
+  LogFit,
+  LogPeek,
+  Machine,
+  MatchedLog,
+  Plan,
+  Problem,
+  ReplacedLoad,
+  RequestLog,
+} from '@sandclock/core'
 import { expose } from 'comlink'
 import type { KeptFile } from '../data/database.ts'
 import { PlanViews } from './planViews.ts'
@@ -38,6 +51,9 @@ const worker = {
       return { log, happened: happenedWords(log) }
     })
   },
+  fitLog: (log: RequestLog): LogFit => fitLog(log),
+  begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<Plan>> =>
+    reading(async () => begunFromLog(figures, machines, currency, from).plan),
   matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => reading(async () => matchLog(plan, log, BYTES)),
   replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => reading(async () => replaceLoad(plan, log, BYTES)),
 }

@@ -89,11 +89,12 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
       .filter(Boolean)
       .map((name) => among('leave', name.trim(), ASPECTS)),
   )
+  const fit = fitLog(log)
   return {
     log: came ? { ...log, name: nameFrom(options.out, files[0]) } : log,
-    fit: fitLog(log),
+    fit,
     as: came ? 'came' : 'such',
-    taken: (fit) => new Set(fit.clear.filter((aspect) => !left.has(aspect))),
+    taken: Object.fromEntries(fit.classes.map((c) => [c.name, c.clear.filter((aspect) => !left.has(aspect))])),
     change: {
       scale: positive('scale', options.scale, 1),
       ...(options.shift !== undefined && { shiftHours: wholeHours(options.shift) }),

@@ -1,6 +1,6 @@
 import { beginPlan } from '../begin/beginPlan.ts'
 import { OPENINGS, type Figures } from '../begin/openings.ts'
-import { ASPECTS, drawnLike, type Aspect, type ClassFit, type Likeness, type LogFit } from '../demand/fitted/fitLog.ts'
+import { ASPECTS, drawnLike, effective, type Aspect, type ClassFit, type Likeness, type LogFit } from '../demand/fitted/fitLog.ts'
 import { withLogLoad, matchLog } from '../demand/log/matchLog.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
 import { assumedWords } from '../explain/assumedWords.ts'
@@ -16,8 +16,8 @@ export interface FromLog {
   fit: LogFit
   /** the log itself, once; or loads that are drawn like it */
   as: 'came' | 'such'
-  /** what is taken of each class's fit; what is clear in it if left out */
-  taken?: (fit: ClassFit) => ReadonlySet<Aspect>
+  /** what is taken of the fit of each class, by its name; what is clear in it if left out */
+  taken?: Readonly<Record<string, readonly Aspect[]>>
   change?: Likeness
 }
 
@@ -50,7 +50,7 @@ export function begunFromLog(
   return { plan, comments, text: writePlanYaml(plan, comments, `${top} What is marked as assumed was not asked for.`) }
 }
 
-const takenOf = ({ taken = (c) => new Set(c.clear) }: FromLog, fit: ClassFit) => taken(fit)
+const takenOf = ({ taken }: FromLog, { name, clear }: ClassFit): ReadonlySet<Aspect> => effective(taken?.[name] ?? clear)
 
 function suchALoad(base: Plan, figures: Figures, from: FromLog): Plan {
   const [like] = base.classes

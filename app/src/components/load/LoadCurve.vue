@@ -22,7 +22,12 @@ const pull = ref<{ index: number; factor: number } | null>(null)
 const top = computed(() => Math.max(0.01, ...props.classes.map((c) => c.peakPerSecond)) * 1.12)
 const x = computed(() => scaleLinear([0, props.plan.horizon.seconds], across(PLOT, width.value)))
 const y = computed(() => scaleLinear([0, top.value], upward(PLOT, props.height)))
-const canPull = (index: number) => withRate(props.plan.classes[index].arrivals) !== undefined && props.classes[index].count > 0
+/** What was drawn may be of the plan before: a class that is not in this one is not pulled. */
+const canPull = (index: number) => {
+  const { name, count } = props.classes[index]
+  const arrivals = props.plan.classes.find((c) => c.name === name)?.arrivals
+  return arrivals !== undefined && withRate(arrivals) !== undefined && count > 0
+}
 
 const xAxis = computed((): Axis => ({
   scale: x.value,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { duration, grouped, type LogColumns, type LogPeek, type RequestLog } from '@sandclock/core'
+import { duration, grouped, type Figures, type FromLog, type LogFit, type LogColumns, type LogPeek, type RequestLog } from '@sandclock/core'
 import { computed } from 'vue'
+import LogFitPart from './LogFit.vue'
 import LogColumnsTable from './LogColumns.vue'
 
 /** What was found in a dropped request log, before it is used. */
@@ -10,10 +11,20 @@ const props = defineProps<{
   peek: LogPeek
   columns: LogColumns
   isRemembered: boolean
+  /** what it is like, once that is asked for */
+  fit: LogFit | null
+  /** a plan can name it */
+  oneFile: boolean
   happened: string
   badRows: readonly string[]
 }>()
-const emit = defineEmits<{ use: []; putAway: []; columns: [columns: LogColumns] }>()
+const emit = defineEmits<{
+  use: []
+  describe: []
+  begin: [figures: Figures, from: Omit<FromLog, 'log'>]
+  putAway: []
+  columns: [columns: LogColumns]
+}>()
 
 const span = computed(() => props.log?.requests.at[props.log.requests.count - 1] ?? 0)
 const classes = computed(() => props.log?.classNames.filter((n) => n !== '') ?? [])
@@ -44,8 +55,10 @@ const classes = computed(() => props.log?.classNames.filter((n) => n !== '') ?? 
     <p class="mt-2">
       <template v-if="log">
         <button type="button" class="word" @click="emit('use')">Let this log be the load of the plan</button>
+        <button v-if="!fit" type="button" class="word ml-4" @click="emit('describe')">begin a plan from it</button>
       </template>
       <button type="button" class="word" :class="log ? 'ml-4' : ''" @click="emit('putAway')">put it away</button>
     </p>
+    <LogFitPart v-if="log && fit" :fit="fit" :one-file="oneFile" @begin="(figures, from) => emit('begin', figures, from)" />
   </section>
 </template>

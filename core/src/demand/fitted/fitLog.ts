@@ -3,7 +3,7 @@ import type { GeneratedArrivals } from '../../plan/arrivalKinds.ts'
 import type { RequestClass } from '../../plan/schema.ts'
 import { weekPlace } from '../calendar.ts'
 import type { RequestLog } from '../log/requestLog.ts'
-import { rateCurve, type RateCurve } from '../rate.ts'
+import { rateAt, rateCurve, type RateCurve } from '../rate.ts'
 import { HOUR_SECONDS, rateKind } from '../rateKinds.ts'
 import { fitBursts, type BurstFit } from './burstFit.ts'
 import { fitGrowth, type GrowthFit } from './growthFit.ts'
@@ -56,8 +56,10 @@ export interface ClassFit {
   correlation: number
   /** undefined where the log does not say who asked */
   sessions: SessionFit | undefined
-  /** arrivals a second of each clock hour, as they were and as the fit has them */
-  hours: { seen: number[]; fitted: number[] }
+  /** of the log, and so the time of what is counted by the hour */
+  start: string
+  /** arrivals a second in each clock hour of the log: those that begin something, where there are conversations */
+  perHour: number[]
   /** what of it is in a plan unless it is left out: what is clearly more than chance */
   clear: Aspect[]
 }
@@ -132,7 +134,8 @@ function fitClass(log: RequestLog, name: string, places: Int32Array, start: stri
     input: fitSizes(input),
     sessions,
   }
-  const inTime: Aspect[] = byHours ? ['hours'] : week?.isClear ? ['week'] : []
+  // Who leaves the hours of the week has its hours and days.
+  const inTime: Aspect[] = [...(byHours ? (['hours'] as const) : []), ...(week?.isClear ? (['week'] as const) : [])]
   const clear: Aspect[] = [...inTime, ...(grows ? (['growth'] as const) : []), ...(talks ? (['sessions'] as const) : [])]
   const arrivals = arrivalsBy(fit, new Set(clear), begins.length / seconds, 'start')
   const curve = alongTheWeek(arrivals, seconds, start)
@@ -145,7 +148,8 @@ function fitClass(log: RequestLog, name: string, places: Int32Array, start: stri
     bursts,
     output: log.columns.names.output === undefined ? undefined : fitSizes(output),
     correlation,
-    hours: { seen: hours.map((h) => (h.seen > 0 ? h.count / (h.seen * HOUR_SECONDS) : 0)), fitted: byHour(curve, hours) },
+    start,
+    perHour: hours.map((h) => (h.seen > 0 ? h.count / (h.seen * HOUR_SECONDS) : 0)),
     clear,
   }
 }
@@ -201,16 +205,19 @@ function alongTheWeek(arrivals: GeneratedArrivals, seconds: number, start: strin
 
 const rounded = (x: number) => Number(x.toPrecision(4))
 
-function byHour(curve: RateCurve, hours: readonly HourCount[]): number[] {
-  const out: number[] = []
-  let piece = 0
-  let t = 0
-  for (const { seen } of hours) {
-    while (piece + 1 < curve.from.length && curve.from[piece + 1] <= t + 1e-6) piece++
-    out.push(curve.rates[piece])
-    t += seen * HOUR_SECONDS
-  }
-  return out
+/** Arrivals a second in each clock hour of a log, as what is taken of its fit has them. */
+export function likenessPerHour(fit: ClassFit, taken: ReadonlySet<Aspect>): number[] {
+  const mean = fit.ratePerSecond * (fit.clear.includes('sessions') && fit.sessions ? fit.sessions.count / fit.count : 1)
+  const curve = alongTheWeek(arrivalsBy(fit, taken, mean, 'start'), fit.seconds, fit.start)
+  const before = weekPlace(fit.start).secondOfWeek % HOUR_SECONDS
+  return fit.perHour.map((_, i) => rateAt(curve, Math.max(0, i * HOUR_SECONDS - before)))
+}
+
+/** What is taken, less what something else of it takes the place of: each hour of the week that of hours and days. */
+export function effective(taken: Iterable<Aspect>): ReadonlySet<Aspect> {
+  const set = new Set(taken)
+  if (set.has('hours')) set.delete('week')
+  return set
 }
 
 /** What changes of a load that is drawn like a log. */

@@ -181,7 +181,7 @@ export function guessColumns(headers: readonly string[], sample: readonly (reado
   const at = (field: LogField) => cellsOf(found[field] ?? -1)
   const name = (field: LogField) => headers[found[field] ?? -1] ?? ''
   return {
-    names: Object.fromEntries(Object.entries(found).map(([field, column]) => [field, headers[column]])),
+    names: Object.fromEntries(fields.filter((field) => found[field] !== undefined).map((field) => [field, name(field)])),
     time: timeUnitOf(at('arrival'), name('arrival')),
     duration: unitByName(name('duration')) ?? 'seconds',
   }
