@@ -123,7 +123,7 @@ export {
   type CellProblem,
 } from './files/catalogue.ts'
 export { fileKind, type FileKind } from './files/fileKind.ts'
-export { readPlanYaml, writePlanYaml, type FieldComment } from './files/planYaml.ts'
+export { readPlanYaml, rewritePlanYaml, writePlanYaml, type FieldComment } from './files/planYaml.ts'
 export { readMeasurements, type MeasuredGroup, type MeasurementReading } from './files/measurementTable.ts'
 export { modelFromShape, readModelShape, type ModelShape, type ShapeFact, type ShapeField } from './files/modelShape.ts'
 export { readQuantity, showQuantity, type QuantityKind } from './units/quantity.ts'

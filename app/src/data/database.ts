@@ -54,6 +54,12 @@ export interface ThrownAway {
   data: unknown
 }
 
+/** The YAML that a plan came in, with its comments: it goes out in the same words. */
+export interface PlanSource {
+  planId: string
+  yaml: string
+}
+
 /** An edit that was made and is not saved yet: see `journal.ts`. */
 export interface JournalEntry {
   planId: string
@@ -69,6 +75,7 @@ class Database extends Dexie {
   declare answers: Table<StoredAnswer, string>
   declare logs: Table<StoredLog, string>
   declare logShapes: Table<LogShape, string>
+  declare sources: Table<PlanSource, string>
   declare thrown: Table<ThrownAway, string>
   declare journal: Table<JournalEntry, string>
 
@@ -77,7 +84,7 @@ class Database extends Dexie {
     super('sand-clock', { chromeTransactionDurability: 'strict' })
     this.version(1).stores({ plans: 'id, updatedAt', answers: 'planId', logs: 'name' })
     this.version(2).stores({ thrown: 'id, thrownAt', journal: 'planId' })
-    this.version(3).stores({ logShapes: 'headers' })
+    this.version(3).stores({ logShapes: 'headers', sources: 'planId' })
   }
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { beginPlan, checkPlan, type Figures } from '@sandclock/core'
+import { begunYaml, type Figures } from '@sandclock/core'
 import { computed, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import BeginSheet from '../components/begin/BeginSheet.vue'
@@ -17,7 +17,8 @@ const trouble = shallowRef<readonly string[]>([])
 async function begin(figures: Figures): Promise<void> {
   const { machines, currency } = offers.value
   try {
-    await plans.add(checkPlan(beginPlan(figures, machines, currency)))
+    const { plan, text } = begunYaml(figures, machines, currency)
+    await plans.add(plan, text)
     trouble.value = []
     emit('close')
     await router.push('/load')

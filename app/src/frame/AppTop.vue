@@ -4,7 +4,6 @@ import PlanMenu from '../components/frame/PlanMenu.vue'
 import TopBar from '../components/frame/TopBar.vue'
 import { saveText } from '../composables/useFiles.ts'
 import { demoPlan } from '../data/demo.ts'
-import { fileName } from '../data/fileName.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -15,7 +14,10 @@ defineEmits<{ keys: []; files: [files: FileList | null]; thrown: []; begin: [] }
 const [plans, answers, look] = [usePlanStore(), useAnswerStore(), useLookStore()]
 const bar = useTemplateRef('bar')
 const settled = computed(() => (answers.working && answers.working.total > 0 ? answers.working.settled / answers.working.total : 1))
-const save = () => saveText(fileName(plans.plan.name), plans.text)
+async function save(): Promise<void> {
+  const { name, text } = await plans.file()
+  saveText(name, text)
+}
 const pick = () => bar.value?.pick()
 defineExpose({ save, pick })
 </script>

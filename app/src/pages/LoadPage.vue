@@ -20,7 +20,7 @@ const drawn = useNextFrame()
 /** On the machines of the open plan. */
 async function beginFromLog(figures: Figures, from: Omit<FromLog, 'log'>): Promise<void> {
   const begun = await logs.begin(figures, plans.plan.machines.length > 0 ? plans.plan : demoPlan, from)
-  if (begun) await plans.add(begun)
+  if (begun) await plans.add(begun.plan, begun.text)
 }
 </script>
 

@@ -4,7 +4,7 @@ import { defineStore } from 'pinia'
 import { shallowRef, toRaw } from 'vue'
 import { database, type KeptFile, type StoredLog } from '../data/database.ts'
 import { throwAway } from '../data/thrown.ts'
-import type { Reading } from '../worker/viewWorker.ts'
+import type { BegunPlan, Reading } from '../worker/viewWorker.ts'
 import { usePlanStore, type Trouble } from './planStore.ts'
 import { useRemarkStore } from './remarkStore.ts'
 import { useViewStore } from './viewStore.ts'
@@ -108,15 +108,15 @@ export const useLogStore = defineStore('log', () => {
     figures: Figures,
     offers: Pick<Plan, 'machines' | 'currency'>,
     from: Omit<FromLog, 'log'>,
-  ): Promise<Plan | undefined> {
+  ): Promise<BegunPlan | undefined> {
     const found = report.value
     if (!found?.log) return undefined
     const { machines, currency } = toRaw(offers)
-    const plan = valueOf(await useViewStore().begunFromLog(toRaw(figures), machines, currency, { ...from, log: found.log }))
-    if (!plan) return undefined
+    const begun = valueOf(await useViewStore().begunFromLog(toRaw(figures), machines, currency, { ...from, log: found.log }))
+    if (!begun) return undefined
     if (from.as === 'came') await keep({ ...found, log: found.log })
     report.value = null
-    return plan
+    return begun
   }
 
   /** The log that a plan needs, matched to its classes; undefined when it needs none or it is not here. */

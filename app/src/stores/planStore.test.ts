@@ -130,6 +130,19 @@ describe('planStore', () => {
     expect(store.plan.name).toBe('Overnight bulk')
   })
 
+  it('saves a plan that came as YAML in its own words, comments and all, also a copy of it', async () => {
+    const store = await started()
+    expect((await store.file()).name).toBe('skerry-sound-harbour-office.json')
+    const yaml = readFileSync('examples/openings/chat.yaml', 'utf8').replace('seed: 1', '# as in June\nseed: 1')
+    expect(await store.importText(yaml)).toBe(true)
+    expect(await store.file()).toEqual({ name: 'chat-for-people.yaml', text: yaml })
+    store.edit((plan) => ({ ...plan, seed: 5 }))
+    const after = yaml.replace('seed: 1', 'seed: 5')
+    expect((await store.file()).text).toBe(after)
+    await store.copy()
+    expect((await store.file()).text).toBe(after.replace('name: Chat for people', 'name: Chat for people (copy)'))
+  })
+
   it('has a plan back that was thrown away, with its answer, for 30 days', async () => {
     const store = await started()
     await store.importText(writePlan({ ...demoPlan, name: 'Second' }))

@@ -2,10 +2,11 @@ import { BadInput, checkPlan, readPlan, writePlan, type Plan } from '@sandclock/
 import { useManualRefHistory } from '@vueuse/core'
 import { nanoid } from 'nanoid'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { database, type StoredAnswer, type StoredPlan } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
 import { note, recoverNoted } from '../data/journal.ts'
+import { fileName } from '../data/fileName.ts'
 import { mendedText } from '../data/mend.ts'
 import { PlanKeeper } from '../data/planKeeper.ts'
 import { takeMeasurement } from '../edits/marketEdits.ts'
@@ -109,17 +110,33 @@ export const usePlanStore = defineStore('plan', () => {
     localStorage.setItem(LAST_PLAN, keeper.id)
   }
 
-  /** Keeps a plan as a new one and opens it. */
-  async function add(next: Plan): Promise<void> {
+  /** Keeps a plan as a new one and opens it. @param yaml that it came in, if it did */
+  async function add(next: Plan, yaml?: string): Promise<void> {
     await keeper.settled()
     show(next)
+    if (yaml !== undefined) await database.sources.put({ planId: keeper.id, yaml })
     await save()
   }
 
+  const sourceOf = async (planId: string) => (await database.sources.get(planId))?.yaml
+
+  /** The open plan as a file: in the YAML that it came in, with its comments, or else as JSON. */
+  async function file(): Promise<{ name: string; text: string }> {
+    const { name } = plan.value
+    const yaml = await sourceOf(keeper.id)
+    if (yaml === undefined) return { name: fileName(name), text: writePlan(plan.value) }
+    const { rewritePlanYaml } = await import('../data/fileReaders.ts')
+    return { name: fileName(name, 'yaml'), text: rewritePlanYaml(yaml, plan.value) }
+  }
+
   async function save(): Promise<void> {
+    const former = keeper.id
     await keeper.save((copy) => {
       plan.value = copy
       nameOpen()
+      void sourceOf(former).then(async (yaml) => {
+        if (yaml !== undefined) await database.sources.put({ planId: keeper.id, yaml })
+      })
       remarks.words = 'Another tab changed this plan too. Your changes go on in a copy; both are kept.'
     })
     await refreshKept()
@@ -161,7 +178,8 @@ export const usePlanStore = defineStore('plan', () => {
   async function importText(text: string): Promise<boolean> {
     await started
     try {
-      await add(/^\s*[{[]/.test(text) ? readPlan(text) : (await import('../data/fileReaders.ts')).readPlanYaml(text))
+      if (/^\s*[{[]/.test(text)) await add(readPlan(text))
+      else await add((await import('../data/fileReaders.ts')).readPlanYaml(text), text)
       trouble.value = null
       return true
     } catch (error) {
@@ -211,10 +229,9 @@ export const usePlanStore = defineStore('plan', () => {
     canRedo: history.canRedo,
     /** Measurements that went with what they are of are put into the plan again. @returns whether it has room for them */
     restoreMeasurement: ({ model, variant, measurement }: LostMeasurement) => edit(takeMeasurement(model, variant, measurement)),
-    copy: () => add({ ...plan.value, name: `${plan.value.name.slice(0, 70)} (copy)` }),
+    copy: async () => add({ ...plan.value, name: `${plan.value.name.slice(0, 70)} (copy)` }, await sourceOf(keeper.id)),
     undo: () => step(history.canUndo, history.undo),
     redo: () => step(history.canRedo, history.redo),
-    /** the plan file of the open plan */
-    text: computed(() => writePlan(plan.value)),
+    file,
   }
 })

@@ -24,7 +24,7 @@ import { shallowRef } from 'vue'
 import type { KeptFile } from '../data/database.ts'
 import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
-import type { LogRead, Questions, Reading } from '../worker/viewWorker.ts'
+import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -91,7 +91,7 @@ export const useViewStore = defineStore('view', () => {
     readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
       worker.remote.readLog(files, columns),
     fitLog: (log: RequestLog): Promise<LogFit> => worker.remote.fitLog(log),
-    begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<Plan>> =>
+    begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
       worker.remote.begunFromLog(figures, machines, currency, from),
     matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker.remote.matchLog(plan, log),
     replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => worker.remote.replaceLoad(plan, log),

@@ -1,2 +1,2 @@
-/** What reads logs, with the parsers that it needs: loaded when the first of them comes. */
-export { peekLog, readRequestLog } from '@sandclock/core'
+/** What reads and describes logs, with the parsers that it needs: loaded when the first of them comes. */
+export { begunFromLog, fitLog, peekLog, readRequestLog } from '@sandclock/core'

@@ -1,4 +1,4 @@
-import { BadInput, begunFromLog, fitLog, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
+import { BadInput, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
 import type {
   Figures,
   FromLog,
@@ -23,6 +23,11 @@ export type Reading<T> = { ok: true; value: T } | { ok: false; message: string; 
 export interface LogRead {
   log: RequestLog
   happened: string
+}
+
+export interface BegunPlan {
+  plan: Plan
+  text: string
 }
 
 /** What may be asked of the views of a plan. */
@@ -51,9 +56,13 @@ const worker = {
       return { log, happened: happenedWords(log) }
     })
   },
-  fitLog: (log: RequestLog): LogFit => fitLog(log),
-  begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<Plan>> =>
-    reading(async () => begunFromLog(figures, machines, currency, from).plan),
+  fitLog: async (log: RequestLog): Promise<LogFit> => (await readers()).fitLog(log),
+  /** @returns the plan, and the file in which it says what each field is by */
+  begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
+    reading(async () => {
+      const { plan, text } = (await readers()).begunFromLog(figures, machines, currency, from)
+      return { plan, text }
+    }),
   matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => reading(async () => matchLog(plan, log, BYTES)),
   replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => reading(async () => replaceLoad(plan, log, BYTES)),
 }

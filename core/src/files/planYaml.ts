@@ -1,4 +1,4 @@
-import { Document, isMap, isScalar, LineCounter, parseDocument, visit, type ParsedNode } from 'yaml'
+import { Document, isMap, isScalar, isSeq, LineCounter, parseDocument, visit, type ParsedNode } from 'yaml'
 import { checkPlan } from '../plan/read.ts'
 import { BadInput } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -74,3 +74,53 @@ function commentOn(document: Document, field: string, words: string): void {
 }
 
 const joined = (before: string | null | undefined, words: string) => (before ? `${before}\n${lines(words)}` : lines(words))
+
+/**
+ * A plan as YAML in the words of a file that it came from: comments, order and spelling stay; only what is another is written anew.
+ *
+ * @param source YAML of an earlier state of the plan
+ */
+export function rewritePlanYaml(source: string, plan: Plan): string {
+  const document = parseDocument(source, { logLevel: 'silent' })
+  if (document.errors.length > 0 || !isMap(document.contents)) return writePlanYaml(plan)
+  rewrite(document, document.contents, plan)
+  return document.toString({ lineWidth: LONGEST_LINE, flowCollectionPadding: false })
+}
+
+type Fields = Record<string, unknown>
+
+/** Makes a node say a value, keeping as much of it as says it already. @returns the node, or another in its place */
+function rewrite(document: Document, node: unknown, value: unknown): unknown {
+  if (isMap(node) && isFields(value)) {
+    for (const key of node.items.map((pair) => String(isScalar(pair.key) ? pair.key.value : pair.key)))
+      if (value[key] === undefined) node.delete(key)
+    for (const [key, field] of Object.entries(value)) {
+      if (field === undefined) continue
+      const there = node.get(key, true)
+      const next = rewrite(document, there, field)
+      if (next !== there) node.set(key, next)
+    }
+    return node
+  }
+  if (isSeq(node) && Array.isArray(value)) {
+    const kept = node.items.slice()
+    const named = new Set(value.map((item: unknown) => (isFields(item) ? item.name : undefined)))
+    node.items = value.map((item: unknown, i) => rewrite(document, entryFor(kept, item, i, named), item)) as typeof node.items
+    return node
+  }
+  if (isScalar(node) && node.value === value) return node
+  const made = document.createNode(value)
+  if (isSeq(made) && made.items.every(isScalar)) made.flow = true
+  if (isScalar(node) && isScalar(made)) made.comment = node.comment ?? null
+  return made
+}
+
+const isFields = (value: unknown): value is Fields => typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** The entry of a list that was about the same thing: of the same name, or at the same place if that has no other name still there. */
+function entryFor(entries: readonly unknown[], item: unknown, i: number, names: ReadonlySet<unknown>): unknown {
+  const name = isFields(item) ? item.name : undefined
+  if (typeof name !== 'string') return entries[i]
+  const nameOf = (entry: unknown) => (isMap(entry) ? entry.get('name') : undefined)
+  return entries.find((entry) => nameOf(entry) === name) ?? (names.has(nameOf(entries[i])) ? undefined : entries[i])
+}
