@@ -13,12 +13,17 @@ test('a plan is begun from a few figures by keyboard, and answered', async ({ pa
   await page.keyboard.type('0.1')
   await page.keyboard.press('Enter')
   await expect(words).toContainText('At the busiest 0.1')
+  // Its answer stands beside it while it is written, and is that of the plan once it is begun.
+  const beside = page.getByRole('dialog').getByTestId('verdict')
+  await expect(beside).toContainText(/Rent.* a month.*Meets, sure at 95 % over 3 independent draws/)
+  const found = (await beside.innerText()).split('\n')[0]
+  await expect(page.getByRole('dialog').getByRole('status')).toHaveCount(0)
   await page.getByText(/things that were not asked for/).press('Enter')
   await expect(page.getByText('500 requests may wait, more are refused')).toBeVisible()
   await page.getByRole('button', { name: 'begin this plan' }).press('Enter')
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Pictures in denoising steps')
   await settled(page)
-  await expect(verdict(page)).toContainText('Rent')
+  expect((await verdict(page).innerText()).split('\n')[0]).toBe(found)
   await expect(page.getByRole('complementary', { name: 'Plan' })).toContainText('wishes for a picture sends up to 0.1')
 })
 

@@ -51,7 +51,7 @@ try {
       await page.getByRole('button', { name: 'begin a plan from it' }).click()
     }
     if (key) await page.keyboard.press(key)
-    await page.waitForTimeout(heading || file ? 15_000 : 500) // what is seen now is reckoned now
+    await page.waitForTimeout(heading || file || key ? 15_000 : 500) // what is seen now is reckoned now
     await page.screenshot({ path: `${FOLDER}/${name}.png` })
     await page.close()
   }

@@ -1,18 +1,27 @@
 <script setup lang="ts">
-import { begunYaml, type Figures } from '@sandclock/core'
+import { beginPlan, begunYaml, type Figures } from '@sandclock/core'
 import { computed, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
+import { useDraftAnswer } from '../composables/useDraftAnswer.ts'
 import BeginSheet from '../components/begin/BeginSheet.vue'
+import VerdictLine from '../components/frame/VerdictLine.vue'
 import { demoPlan } from '../data/demo.ts'
 import { troubleOf, usePlanStore } from '../stores/planStore.ts'
 
 /** The beginning of a plan, on the machines of the open one, or of the demo where that has none. Its figures stay when it is closed. */
-defineProps<{ open: boolean }>()
+const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 
 const [plans, router] = [usePlanStore(), useRouter()]
 const offers = computed(() => (plans.plan.machines.length > 0 ? plans.plan : demoPlan))
 const trouble = shallowRef<readonly string[]>([])
+
+/** What is being written, while it is: its answer stands beside it. */
+const figures = shallowRef<Figures>()
+const draft = computed(() =>
+  props.open && figures.value ? beginPlan(figures.value, offers.value.machines, offers.value.currency) : undefined,
+)
+const { answer, soFar, working, end } = useDraftAnswer(draft)
 
 async function begin(figures: Figures): Promise<void> {
   const { machines, currency } = offers.value
@@ -35,6 +44,17 @@ async function begin(figures: Figures): Promise<void> {
     :machines="offers.machines"
     :currency="offers.currency"
     :trouble="trouble"
+    @figures="(f) => (figures = f)"
     @close="emit('close')"
-    @begin="begin" />
+    @begin="begin">
+    <VerdictLine
+      :answer="answer"
+      :stale="false"
+      :stopped="false"
+      failure=""
+      :so-far="soFar"
+      :currency="offers.currency"
+      :working="working"
+      @stop="end" />
+  </BeginSheet>
 </template>

@@ -25,7 +25,7 @@ export interface Working extends RecommendProgress {
   leftSeconds: number | null
 }
 
-const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
+export const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
 
 /** The answer to the open plan, or the last one while the next is searched. */
 export const useAnswerStore = defineStore('answer', () => {
@@ -54,6 +54,8 @@ export const useAnswerStore = defineStore('answer', () => {
   })
   /** the answer whose neighbourhood is simulated */
   let look: Answer | undefined
+  /** an answer to a plan that was not open yet */
+  let offered: { text: string; answer: Answer } | undefined
   /** a plan that was opened with its answer, until its first change is made ready for */
   let unready: Plan | undefined
 
@@ -74,6 +76,7 @@ export const useAnswerStore = defineStore('answer', () => {
     stopped.value = false
     failure.value = ''
     soFar.value = NOTHING_YET
+    if (offered?.text === text) return take(planId, text, offered.answer)
     const known = await knownAnswer(planId, text, (stored) =>
       useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'),
     )
@@ -109,6 +112,10 @@ export const useAnswerStore = defineStore('answer', () => {
     }
     if (!found || text !== wanted.value) return
     end()
+    await take(planId, text, found)
+  }
+
+  async function take(planId: string, text: string, found: Answer): Promise<void> {
     arrive(found, text, planId)
     // One that the browser has no room for is found anew when the plan is opened again.
     await database.answers.put({ planId, planText: text, answer: found }).catch(() => undefined)
@@ -141,9 +148,10 @@ export const useAnswerStore = defineStore('answer', () => {
     const points = await searchLead()
       .remote.frontier(shown.plan, log, helperCount(), asked, proxy(show))
       .catch(() => undefined) // given up for a search
-    if (look !== shown || !points) return
-    show(points)
+    if (look !== shown) return
     look = undefined
+    if (!points) return
+    frontiers.value = { ...frontiers.value, [service]: points }
     // Where there is no room for them they are simulated anew.
     await keepFrontiers(answeredPlan, answered.value, frontiers.value).catch(() => undefined)
   }
@@ -169,6 +177,8 @@ export const useAnswerStore = defineStore('answer', () => {
     makeReady,
     stop,
     drawFrontier,
+    /** Hands over the answer to a plan that is about to be opened. */
+    offer: (text: string, found: Answer) => (offered = { text, answer: found }),
     /** the answer shown is to an older state of the plan */
     stale: computed(() => answer.value !== null && answered.value !== wanted.value),
     again: (planId: string, plan: Plan, log: RequestLog | undefined) => {

@@ -13,7 +13,7 @@ import {
   type ShapeName,
 } from '@sandclock/core'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
 import EditableQuantity from '../sentence/EditableQuantity.vue'
@@ -21,7 +21,7 @@ import DayPicture from './DayPicture.vue'
 
 /** A whole plan from a few figures: an opening to start from, a paragraph to change, and what it takes for granted. */
 const props = defineProps<{ open: boolean; machines: readonly Machine[]; currency: string; trouble: readonly string[] }>()
-const emit = defineEmits<{ close: []; begin: [figures: Figures] }>()
+const emit = defineEmits<{ close: []; begin: [figures: Figures]; figures: [figures: Figures] }>()
 
 const figures = ref<Figures>(figuresOf('chat'))
 const opening = computed(() => OPENINGS[figures.value.opening])
@@ -36,6 +36,9 @@ const shapeOf = (words: string) => shapes.value.find((s) => shapeWords(s) === wo
 const EVERYWHERE = 'every provider'
 const providers = computed(() => [...new Set(props.machines.map((m) => m.provider))])
 const provider = computed(() => figures.value.providers.find((name) => providers.value.includes(name)) ?? EVERYWHERE)
+/** All that the paragraph says; providers that are not among the offers any more are none. */
+const whole = computed((): Figures => ({ ...figures.value, providers: provider.value === EVERYWHERE ? [] : [provider.value] }))
+watch(whole, (all) => emit('figures', all), { immediate: true })
 </script>
 
 <template>
@@ -133,15 +136,11 @@ const provider = computed(() => figures.value.providers.find((name) => providers
             @commit="(amount) => set({ budgetPerMonth: amount ?? null })" />
           {{ currency }} a month.
         </p>
+        <div class="-mx-6 my-2"><slot /></div>
         <p v-for="line in trouble" :key="line" role="alert" class="mt-2 text-[0.9rem] text-rust">{{ line }}</p>
         <p class="mt-2 flex justify-end gap-4">
           <button type="button" class="word" @click="emit('close')">close</button>
-          <button
-            type="button"
-            class="word font-semibold"
-            @click="emit('begin', { ...figures, providers: provider === EVERYWHERE ? [] : [provider] })"
-            >begin this plan</button
-          >
+          <button type="button" class="word font-semibold" @click="emit('begin', whole)">begin this plan</button>
         </p>
         <details class="mt-3">
           <summary class="cursor-pointer text-[0.92rem] text-water">Assumed: {{ assumed.length }} things that were not asked for</summary>
