@@ -96,8 +96,12 @@ describe('sandclock begin --from', () => {
   it('takes the log itself, from where the plan lies', () => {
     const out = join(folder, 'came.yaml')
     expect(sandclock('begin', '--from', log, '--as', 'came', '--out', out).status).toBe(0)
-    const plan = readPlanYaml(readFileSync(out, 'utf8'))
+    const text = readFileSync(out, 'utf8')
+    const plan = readPlanYaml(text)
     expect(plan.log).toBe('two-days.tsv')
+    // It says nothing of draws or of a week that it does not have.
+    expect(text).not.toMatch(/assumed: (a week|the draws)/)
+    expect(text.match(/assumed: promises are for 95 of 100/g)).toHaveLength(2)
     expect(sandclock('fit', out).status).toBe(0)
   })
 

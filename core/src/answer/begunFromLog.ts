@@ -21,8 +21,8 @@ export interface FromLog {
   change?: Likeness
 }
 
-/** What of a beginning's own load a log takes the place of. */
-const OF_THE_LOAD = /^classes\[0\]\.(arrivals|input|work)$/
+/** What of a beginning's own load a log takes the place of; where it is replayed, there are no draws either. */
+const OF_THE_LOAD = { such: /^classes\[0\]\.(arrivals|input|work)$/, came: /^classes\[0\]\.(arrivals|input|work)$|^horizon$|^seed$/ }
 
 /**
  * A plan whose load is that of a log and everything else of a beginning, with what each field is by: the log, or an assumption.
@@ -37,11 +37,15 @@ export function begunFromLog(
 ): { plan: Plan; comments: FieldComment[]; text: string } {
   const base = beginPlan(figures, machines, currency)
   const plan = from.as === 'came' ? asItCame(base, from.log) : suchALoad(base, figures, from)
+  const assumed = assumedWords(figures, plan)
+    .filter(({ field }) => !OF_THE_LOAD[from.as].test(field))
+    // What is assumed of the one class of a beginning is of all that the log has.
+    .flatMap(({ field, words }) =>
+      field.startsWith('classes[0]') ? plan.classes.map((_, i) => ({ field: field.replace('[0]', `[${i}]`), words })) : [{ field, words }],
+    )
   const comments = [
-    ...assumedWords(figures, plan)
-      .filter(({ field }) => !OF_THE_LOAD.test(field))
-      .map(({ field, words }) => ({ field, words: `assumed: ${words}` })),
-    ...(from.as === 'such' ? from.fit.classes.flatMap((c, i) => logComments(c, i, takenOf(from, c))) : []),
+    ...assumed.map(({ field, words }) => ({ field, words: `assumed: ${words}` })),
+    ...(from.as === 'such' ? from.fit.classes.flatMap((c, i) => logComments(plan, c, i, takenOf(from, c))) : []),
   ]
   const top =
     from.as === 'came'
@@ -60,7 +64,7 @@ function suchALoad(base: Plan, figures: Figures, from: FromLog): Plan {
     const { input, output, lengthCorrelation, ...drawn } = drawnLike(c, takenOf(from, c), from.change)
     const sizes = isWork
       ? { work: input }
-      : { input: within(input, base), output, ...(lengthCorrelation !== undefined && { lengthCorrelation }) }
+      : { ...withinContext(base, input, output), ...(lengthCorrelation !== undefined && { lengthCorrelation }) }
     return { ...rest, name: c.name, ...drawn, ...sizes }
   })
   return checkPlan({ ...base, name: nameOf(from.log), classes })
@@ -76,11 +80,27 @@ function asItCame(base: Plan, log: RequestLog): Plan {
 
 const nameOf = ({ name }: RequestLog) => `Like ${name.split('/').at(-1) ?? name}`.slice(0, 80)
 
-/** No prompt is drawn that the model can not take. */
-function within(size: Size | undefined, { models }: Plan): Size | undefined {
-  const [model] = models
+/** Prompts and answers of which the model takes every pair. */
+function withinContext(
+  { models: [model] }: Plan,
+  input: Size | undefined,
+  output: Size | undefined,
+): Pick<RequestClass, 'input' | 'output'> {
   const context = 'contextTokens' in model ? (model.contextTokens ?? Infinity) : Infinity
-  return size?.kind === 'lognormal' && (size.max ?? Infinity) > context ? { ...size, max: context } : size
+  const answers = within(output, Math.floor(context / 2))
+  return { input: within(input, context - largest(answers)), output: answers }
+}
+
+function within(size: Size | undefined, most: number): Size | undefined {
+  if (size?.kind === 'lognormal') return { ...size, max: Math.min(size.max ?? Infinity, most) }
+  if (size?.kind === 'empirical') return { ...size, values: size.values.map((v) => Math.min(v, most)) }
+  return size?.kind === 'fixed' ? { ...size, value: Math.min(size.value, most) } : size
+}
+
+function largest(size: Size | undefined): number {
+  if (size?.kind === 'fixed') return size.value
+  if (size?.kind === 'empirical') return size.values.reduce((a, b) => Math.max(a, b), 0)
+  return size?.kind === 'lognormal' ? (size.max ?? 0) : 0
 }
 
 /** The field of a class that each thing is about which its log says. */
@@ -96,9 +116,10 @@ const FIELDS = {
   correlation: 'input',
 } as const
 
-function logComments(fit: ClassFit, i: number, taken: ReadonlySet<Aspect>): FieldComment[] {
+function logComments({ classes }: Plan, fit: ClassFit, i: number, taken: ReadonlySet<Aspect>): FieldComment[] {
+  const fieldOf = (about: keyof typeof FIELDS) => (FIELDS[about] === 'input' && classes[i].work ? 'work' : FIELDS[about])
   return fitWords(fit).map(({ about, words }) => ({
-    field: `classes[${i}].${FIELDS[about]}`,
+    field: `classes[${i}].${fieldOf(about)}`,
     words: `from the log${about in ASPECTS && !taken.has(about as Aspect) ? ', left out' : ''}: ${words}`,
   }))
 }

@@ -24,7 +24,7 @@ const emit = defineEmits<{ begin: [figures: Figures, from: Omit<FromLog, 'log'>]
 
 const WAYS = { such: 'a load that is drawn like it', came: 'the log itself, once' } as const
 const as = ref<keyof typeof WAYS>('such')
-/** A log of several files has no name that a plan could state; one without classes has none that it could be parted by. */
+/** A log of several files has no name that a plan could state. */
 const ways = computed(() => (props.oneFile ? Object.values(WAYS) : [WAYS.such]))
 const like = ref<OpeningName>('chat')
 const taken = ref<Record<string, Aspect[]>>(Object.fromEntries(props.fit.classes.map((c) => [c.name, [...c.clear]])))
