@@ -21,16 +21,9 @@ export { assumedWords } from './explain/assumedWords.ts'
 export { beginPlan } from './begin/beginPlan.ts'
 export { begunYaml } from './answer/begunYaml.ts'
 export { begunFromLog, type FromLog } from './answer/begunFromLog.ts'
-export {
-  ASPECTS,
-  effective,
-  fitLog,
-  likenessPerHour,
-  type Aspect,
-  type ClassFit,
-  type Likeness,
-  type LogFit,
-} from './demand/fitted/fitLog.ts'
+export { ASPECTS, type Aspect, type ClassFit } from './demand/fitted/classFit.ts'
+export { fitLog, type LogFit } from './demand/fitted/fitLog.ts'
+export { effective, likenessPerHour, type Likeness } from './demand/fitted/likeness.ts'
 export { fitWords, type FitWords } from './explain/fitWords.ts'
 export { DAYS, type DayName } from './begin/days.ts'
 export { figuresOf, OPENINGS, type Figures, type OpeningName } from './begin/openings.ts'

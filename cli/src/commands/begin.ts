@@ -135,22 +135,15 @@ function figuresFrom(options: Options): Figures {
   const figures = figuresOf(opening)
   const { promises, works } = OPENINGS[opening]
   const other = promises === 'ttft' ? 'latency' : 'ttft'
-  if (options[other] !== undefined)
-    throw new BadInput('This plan can not be begun.', [
-      { path: `--${other}`, rule: `is not what "${opening}" promises; give --${promises}` },
-    ])
+  if (options[other] !== undefined) throw cannotBegin(`--${other}`, `is not what "${opening}" promises; give --${promises}`)
   if (options.output !== undefined && works !== 'tokens')
-    throw new BadInput('This plan can not be begun.', [
-      { path: '--output', rule: `is not asked for by "${opening}", whose requests have no tokens` },
-    ])
+    throw cannotBegin(`--output`, `is not asked for by "${opening}", whose requests have no tokens`)
   const shape = options.model === undefined ? figures.shape : among('model', options.model, SHAPES)
   if (SHAPES[shape].works !== works) {
     const fitting = Object.entries(SHAPES)
       .filter(([, s]) => s.works === works)
       .map(([name]) => name)
-    throw new BadInput('This plan can not be begun.', [
-      { path: '--model', found: shape, rule: `must be one that "${opening}" can use: ${fitting.join(', ')}` },
-    ])
+    throw cannotBegin('--model', `must be one that "${opening}" can use: ${fitting.join(', ')}`, shape)
   }
   return {
     ...figures,
@@ -177,14 +170,12 @@ function knownProviders(wanted: readonly string[], machines: readonly Machine[])
 
 function among<T extends object>(option: string, value: string, table: T): keyof T & string {
   if (Object.hasOwn(table, value)) return value as keyof T & string // as was just seen
-  throw new BadInput('This plan can not be begun.', [
-    { path: `--${option}`, found: value, rule: `must be one of ${Object.keys(table).join(', ')}` },
-  ])
+  throw cannotBegin(`--${option}`, `must be one of ${Object.keys(table).join(', ')}`, value)
 }
 
 function positive(option: string, text: string | undefined, otherwise: number): number {
   if (text === undefined) return otherwise
   const value = Number(text)
   if (text.trim() !== '' && Number.isFinite(value) && value > 0) return value
-  throw new BadInput('This plan can not be begun.', [{ path: `--${option}`, found: text, rule: 'must be a number above 0' }])
+  throw cannotBegin(`--${option}`, 'must be a number above 0', text)
 }

@@ -1,4 +1,4 @@
-import type { Aspect, ClassFit } from '../demand/fitted/fitLog.ts'
+import type { Aspect, ClassFit } from '../demand/fitted/classFit.ts'
 import type { SizeFit } from '../demand/fitted/sizeFit.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent, threeDigits } from '../units/number.ts'

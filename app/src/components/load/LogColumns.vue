@@ -40,10 +40,10 @@ const setUnit = (of: 'time' | 'duration', words: string) => {
     <table class="exact">
       <thead>
         <tr>
-          <th v-for="header in peek.headers" :key="header" scope="col">{{ header }}</th>
+          <th v-for="(header, c) in peek.headers" :key="c" scope="col">{{ header }}</th>
         </tr>
         <tr class="font-serif">
-          <td v-for="(header, c) in peek.headers" :key="header">
+          <td v-for="(header, c) in peek.headers" :key="c">
             <span v-if="peek.words[c]" class="text-faded">words: not read</span>
             <template v-else>
               <EditableChoice

@@ -13,7 +13,9 @@ const CHANCE_DISPERSION = 1.2
 const LASTING = 1.5
 /** Share of the time in bursts, of which counts say nothing. */
 const BURST_SHARE = 0.2
+/** What a plan may say at the most. */
 const LARGEST_VARIATION = 20
+const MOST_FACTOR = 1000
 
 /** How much more than by chance the counts of pieces of a length differ from the rate: 1 is a Poisson process. */
 export interface Dispersion {
@@ -128,14 +130,11 @@ function lastingBursts(dispersion: readonly Dispersion[], ratePerSecond: number)
     if (error < best.error) best = { error, tau, v }
   }
   const share = Math.min(BURST_SHARE, 1 / (1 + best.v))
-  const factor = Math.min(1 / share, 1 + Math.sqrt((best.v * (1 - share)) / share))
-  return {
-    kind: 'two-state',
-    // No more than leaves something between bursts, however it is rounded.
-    factor: Math.max(1.01, Math.floor(factor * 100) / 100),
-    burstSeconds: threePlaces(best.tau / (1 - share)),
-    quietSeconds: threePlaces(best.tau / share),
-  }
+  const burstSeconds = threePlaces(best.tau / (1 - share))
+  const quietSeconds = threePlaces(best.tau / share)
+  // No more than leaves something between bursts, as they are rounded.
+  const factor = Math.min((burstSeconds + quietSeconds) / burstSeconds, MOST_FACTOR, 1 + Math.sqrt((best.v * (1 - share)) / share))
+  return { kind: 'two-state', factor: Math.max(1.01, Math.floor(factor * 100) / 100), burstSeconds, quietSeconds }
 }
 
 const threePlaces = (x: number) => Number(x.toPrecision(3))

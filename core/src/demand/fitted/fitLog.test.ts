@@ -6,7 +6,8 @@ import { skerrySound } from '../../../../examples/make/skerrySound.ts'
 import { generateRequests } from '../generate.ts'
 import type { RequestLog } from '../log/requestLog.ts'
 import { expectedCount, rateCurve } from '../rate.ts'
-import { drawnLike, effective, fitLog, likenessPerHour } from './fitLog.ts'
+import { fitLog } from './fitLog.ts'
+import { drawnLike, effective, likenessPerHour } from './likeness.ts'
 import { splitSize } from './splitBySize.ts'
 
 const DAY = 86_400
@@ -110,6 +111,30 @@ describe('fitLog', () => {
     const after = fitLog(logOf([drawnLike(before, new Set(before.clear))], 7 * DAY, 9)).classes[0]
     before.bursts.dispersion.forEach(({ index }, i) => expect(after.bursts.dispersion[i].index / index).toBeGreaterThan(0.75))
     before.bursts.dispersion.forEach(({ index }, i) => expect(after.bursts.dispersion[i].index / index).toBeLessThan(1.33))
+  })
+
+  it('says nothing that a plan can not say, however wildly a load comes', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          share: fc.double({ min: 0.002, max: 0.6, noNaN: true }),
+          burstSeconds: fc.double({ min: 1, max: 900, noNaN: true }),
+          seed: fc.integer({ min: 1, max: 999 }),
+        }),
+        ({ share, burstSeconds, seed }) => {
+          const quietSeconds = (burstSeconds * (1 - share)) / share
+          // Nothing comes between bursts, or nearly.
+          const bursts: Bursts = { kind: 'two-state', factor: Math.min(1000, 0.999 / share), burstSeconds, quietSeconds }
+          const log = logOf([{ arrivals: steady(0.2, bursts) }], DAY, seed)
+          fc.pre(log.requests.count > 5)
+          const [fit] = fitLog(log).classes
+          const service = skerrySound.services.filter((s) => s.name === desk.service)
+          const drawn = { ...plainDesk, ...drawnLike(fit, effective(fit.clear)) }
+          expect(() => checkPlan({ ...skerrySound, services: service, classes: [drawn] })).not.toThrow()
+        },
+      ),
+      { numRuns: 60, seed: 2 },
+    )
   })
 
   it('finds sizes, and how they go together', () => {

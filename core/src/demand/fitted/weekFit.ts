@@ -64,22 +64,11 @@ export function fitWeek(hours: readonly HourCount[]): WeekFit | undefined {
   let day = new Array<number>(DAYS).fill(1)
   let hour = new Array<number>(HOURS).fill(1)
   for (let round = 0; round < ROUNDS; round++) {
-    if (!oneDay)
-      day = shares(
-        DAYS,
-        hours,
-        (h) => h.day,
-        (h) => hour[h.hour],
-      )
-    hour = shares(
-      HOURS,
-      hours,
-      (h) => h.hour,
-      (h) => day[h.day],
-    )
+    if (!oneDay) day = shares(hours, 'day', DAYS, (h) => hour[h.hour])
+    hour = shares(hours, 'hour', HOURS, (h) => day[h.day])
   }
-  const unseenDays = oneDay ? [] : unseen(DAYS, hours, (h) => h.day)
-  const unseenHours = unseen(HOURS, hours, (h) => h.hour)
+  const unseenDays = oneDay ? [] : unseen(hours, 'day', DAYS)
+  const unseenHours = unseen(hours, 'hour', HOURS)
   fill(day, unseenDays)
   fill(hour, unseenHours)
   const mean = (h: HourCount) => day[h.day] * hour[h.hour] * h.seen
@@ -111,28 +100,24 @@ export function hoursOfWeek(hours: readonly HourCount[]): number[] {
     count[h.day * HOURS + h.hour] += h.count
     seen[h.day * HOURS + h.hour] += h.seen
   }
-  const mean =
-    count.reduce((a, b) => a + b, 0) /
-    Math.max(
-      1e-9,
-      seen.reduce((a, b) => a + b, 0),
-    )
+  const sum = (list: Float64Array) => list.reduce((a, b) => a + b, 0)
+  const mean = sum(count) / Math.max(1e-9, sum(seen))
   return Array.from(count, (n, i) => (seen[i] > 0 ? n / seen[i] : mean) / HOUR_SECONDS)
 }
 
-/** What each group has, divided by what it would have with a share of 1; NaN for one that was not seen. */
-function shares(groups: number, hours: readonly HourCount[], groupOf: (h: HourCount) => number, other: (h: HourCount) => number): number[] {
+/** What each day, or each hour of the day, has, divided by what it would have with a share of 1; 0 for one that was not seen. */
+function shares(hours: readonly HourCount[], of: 'day' | 'hour', groups: number, other: (h: HourCount) => number): number[] {
   const count = new Array<number>(groups).fill(0)
   const expected = new Array<number>(groups).fill(0)
   for (const h of hours) {
-    count[groupOf(h)] += h.count
-    expected[groupOf(h)] += (Number.isNaN(other(h)) ? 1 : other(h)) * h.seen
+    count[h[of]] += h.count
+    expected[h[of]] += other(h) * h.seen
   }
-  return count.map((n, g) => (expected[g] > 0 ? n / expected[g] : n > 0 ? 1 : expected[g] === 0 ? 0 : NaN))
+  return count.map((n, g) => (expected[g] > 0 ? n / expected[g] : 0))
 }
 
-function unseen(groups: number, hours: readonly HourCount[], groupOf: (h: HourCount) => number): number[] {
-  const seen = new Set(hours.filter((h) => h.seen > 0).map(groupOf))
+function unseen(hours: readonly HourCount[], of: 'day' | 'hour', groups: number): number[] {
+  const seen = new Set(hours.filter((h) => h.seen > 0).map((h) => h[of]))
   return Array.from({ length: groups }, (_, g) => g).filter((g) => !seen.has(g))
 }
 

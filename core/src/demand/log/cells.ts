@@ -62,9 +62,11 @@ export function timeUnitOf(cells: readonly Cell[], header: string): TimeUnit {
   return units[0] ?? unitByName(header) ?? 'seconds'
 }
 
-/** @example unitByName('latency_ms') // 'milliseconds' */
+/** @example unitByName('latencyMs') // 'milliseconds' */
 export function unitByName(header: string): TimeUnit | undefined {
-  const name = header.toLowerCase()
+  // A capital within begins another word.
+  const name = header.replace(/([a-z0-9])([A-Z])/g, '$1_$2').toLowerCase()
+  if (/ms\W*$/.test(name)) return 'milliseconds'
   if (/(^|[^a-z])(ms|msec|millis|milliseconds)([^a-z]|$)|millis/.test(name)) return 'milliseconds'
   if (/(^|[^a-z])(us|µs|usec|micros|microseconds)([^a-z]|$)|micros/.test(name)) return 'microseconds'
   if (/(^|[^a-z])(ns|nsec|nanos|nanoseconds)([^a-z]|$)|nanos/.test(name)) return 'nanoseconds'

@@ -6,6 +6,7 @@ import { skerrySound } from '../../../../examples/make/skerrySound.ts'
 import { generateRequests } from '../generate.ts'
 import { isoSeconds } from './arrivalTime.ts'
 import { placeOf } from './requestLog.ts'
+import { unitByName } from './cells.ts'
 import { guessColumns } from './logColumns.ts'
 import { replaceLoad } from './matchLog.ts'
 import { peekLog, readRequestLog } from './readLog.ts'
@@ -214,6 +215,16 @@ describe('a log in any format', () => {
       { numRuns: 40, seed: 5 },
     )
   })
+
+  it.each([
+    ['latencyMs', 'milliseconds'],
+    ['latency_ms', 'milliseconds'],
+    ['DURATIONMS', 'milliseconds'],
+    ['elapsed (ms)', 'milliseconds'],
+    ['took_us', 'microseconds'],
+    ['durationSeconds', 'seconds'],
+    ['duration', undefined],
+  ])('the header %s counts in %s', (header, unit) => expect(unitByName(header)).toBe(unit))
 
   it('in several files is one log, whatever the order of columns, and a bad row says of which file it is', async () => {
     const log = await readRequestLog([

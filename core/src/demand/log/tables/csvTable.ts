@@ -3,7 +3,7 @@ import { textPieces } from '../unpack.ts'
 import type { LogFile, LogTable } from './table.ts'
 
 /** What opens with a quote and does not end within so many characters is no quote. */
-const LONGEST_CELL = 1 << 26
+const LONGEST_CELL = 1 << 22
 
 /** A table of lines: with commas, semicolons or tabs, whichever its first line has most of. */
 export function csvTable(file: LogFile): LogTable {
