@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { keyOf } from '../composables/useRunChoices.ts'
-import { readKeptAnswer, readKeptPins } from './kept.ts'
+import { readKeptAnswer, readKeptFrontiers, readKeptPins } from './kept.ts'
 
 const paid = { kind: 'on-demand', safeShare: 1 }
 const shown = { machine: 'm', variant: 'v', purchase: paid, money: { perMonth: 1 }, targets: [] }
@@ -31,6 +31,21 @@ describe('what is kept is read through a schema', () => {
       { ...answer, services: [{ ...answer.services[0], chosen: {} }] },
     ])
       expect(readKeptAnswer(broken)).toBeUndefined()
+  })
+
+  it('points around an answer, or none: they are simulated anew', () => {
+    const point = { machine: 'm', purchase: paid, machines: 2, perHour: 3, strain: null, tightest: 0, value: null, holds: false }
+    expect(readKeptFrontiers({ s: [point] })).toEqual({ s: [point] })
+    for (const broken of [
+      undefined,
+      null,
+      [],
+      'x',
+      { s: 3 },
+      { s: [{ ...point, perHour: '3' }] },
+      { s: [{ ...point, purchase: undefined }] },
+    ])
+      expect(readKeptFrontiers(broken)).toEqual({})
   })
 
   it('pins, those that can be read; the others are told apart', () => {

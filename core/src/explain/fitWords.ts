@@ -61,13 +61,19 @@ function growthWords({ growth }: ClassFit): string {
   return `growth: ${percent(growth.perMonth)} a month (95 % sure of ${percent(growth.low)} to ${percent(growth.high)})`
 }
 
-function unevenWords({ bursts }: ClassFit): string {
+/** What counts and gaps are compared with, whatever of it is then taken. */
+function aroundWords(clear: readonly Aspect[]): string {
+  if (clear.includes('hours')) return 'the rate of each hour of the week'
+  return clear.includes('week') ? 'the rate of their hours and days' : 'one rate'
+}
+
+function unevenWords({ bursts, clear }: ClassFit): string {
   const scales = bursts.dispersion.map((d) => `${threeDigits(d.index)} over ${duration(d.seconds)}`).join(', ')
   const is = bursts.bursts
     ? `${burstWords(bursts.bursts)
         .replace(/\.$/, '')
         .replace(/^It comes/, 'they come')}`
-    : 'they come by pure chance around their rate'
+    : `they come by pure chance around ${aroundWords(clear)}`
   return `${is}: counts differ ${scales} times as much as by chance, gaps have a variation of ${threeDigits(bursts.variation)}`
 }
 

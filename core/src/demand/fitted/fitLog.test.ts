@@ -74,6 +74,10 @@ describe('fitLog', () => {
       likenessPerHour(fit, taken).reduce((sum, r, i) => sum + Math.abs(r - fit.perHour[i]), 0) / fit.perHour.reduce((a, b) => a + b, 0)
     expect(off(effective(fit.clear))).toBeLessThan(0.001)
     expect(off(new Set())).toBeGreaterThan(0.3)
+    // Also of a log that begins a little after the hour, whose hours are cut where no number is exact.
+    const odd = fitLog({ ...log, startSeconds: log.startSeconds + 1.486 }).classes[0]
+    const shared = likenessPerHour(odd, effective(odd.clear)).map((r, i) => Math.abs(r - odd.perHour[i]))
+    expect(Math.max(...shared.slice(1, 167))).toBeLessThan(1e-3)
     // The same requests, said to have come half a week and half an hour later.
     const late = fitLog({ ...log, startSeconds: log.startSeconds + 3.5 * DAY + 1800 }).classes[0]
     expect(late.bursts.dispersion.map((d) => d.index)).not.toContain(NaN)

@@ -52,7 +52,12 @@ export function likenessPerHour(fit: ClassFit, taken: ReadonlySet<Aspect>): numb
   const mean = fit.ratePerSecond * (fit.clear.includes('sessions') && fit.sessions ? fit.sessions.count / fit.count : 1)
   const curve = alongTheWeek(arrivalsBy(fit, taken, mean, 'start'), fit.seconds, fit.start)
   const before = weekPlace(fit.start).secondOfWeek % HOUR_SECONDS
-  return fit.perHour.map((_, i) => rateAt(curve, Math.max(0, i * HOUR_SECONDS - before)))
+  // In the middle of what the log has of the hour: at its ends it would be a matter of rounding which hour is meant.
+  return fit.perHour.map((_, i) => {
+    const from = Math.max(0, i * HOUR_SECONDS - before)
+    const until = Math.min(fit.seconds, (i + 1) * HOUR_SECONDS - before)
+    return rateAt(curve, (from + until) / 2)
+  })
 }
 
 /** What is taken, less what something else of it takes the place of: each hour of the week that of hours and days. */
