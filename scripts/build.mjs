@@ -36,4 +36,4 @@ unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => 
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
 for (const name of ['demo-answer.json', 'demo-frontiers.json']) copyFileSync(join('.build', name), join('app/dist', name))
-precompress('app/dist')
+await precompress('app/dist')

@@ -13,19 +13,17 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1)
 }
 
-/** Runs commands, so many at a time, with their output on the screen; ends this process when one fails. */
-export async function runTogether(atOnce, commands) {
-  const left = [...commands]
-  const work = async () => {
-    for (let next = left.shift(); next; next = left.shift()) {
-      const [command, args] = next
+/** Runs chains of commands beside each other, with their output on the screen; ends this process when one fails. */
+export async function runTogether(chains) {
+  const follow = async (commands) => {
+    for (const [command, args] of commands) {
       const status = await new Promise((resolve, reject) =>
         spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve),
       )
       if (status !== 0) process.exit(status ?? 1)
     }
   }
-  await Promise.all(Array.from({ length: atOnce }, work))
+  await Promise.all(chains.map(follow))
 }
 
 /** Installs the packages of the lock file unless that was done for this very lock file. */
