@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { drop, openWith, settled, smallPlan, verdict } from './support.ts'
 
 const example = (name: string) => readFileSync(`examples/${name}`, 'utf8')
-const filter = (page: Page, words: string) => page.getByRole('searchbox').fill(words)
+const filter = (page: Page, words: string) => page.getByRole('searchbox', { name: 'Show rows' }).fill(words)
 
 test('a remedy is one click, mends the row, and shows what the answer says then; undo takes it back', async ({ page }) => {
   const plan = smallPlan()

@@ -65,7 +65,7 @@ test('a machine taken out of the search is not rented any more', async ({ page }
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
   await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
-  await page.getByRole('searchbox').fill(machine)
+  await page.getByRole('searchbox', { name: 'Show rows' }).fill(machine)
   await page.getByRole('button', { name: 'none', exact: true }).click()
   await settled(page)
   await expect(verdict(page)).toContainText('Rent')
@@ -84,7 +84,12 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await page.keyboard.press('Enter')
   await settled(page)
   await expect(verdict(page)).not.toContainText(machine)
+  // What it did stands beside the figure, until the next change.
+  const effect = page.locator('.effect')
+  await expect(effect).toHaveText(/^[\d\s.]+EUR → [\d\s.]+EUR a month$/)
+  await page.keyboard.press('1')
   await page.getByRole('button', { name: 'Add a class like pilot desk' }).click()
+  await expect(effect).toHaveCount(0)
   await page.getByRole('button', { name: /^Class: another pilot desk/ }).click()
   await page.keyboard.type('night desk')
   await page.keyboard.press('Enter')
@@ -118,6 +123,15 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
   await figure.focus()
   await page.keyboard.press('ArrowUp')
   await expect(page.getByRole('button', { name: /^Patience of pilot desk: 22 s/ })).toBeVisible()
+  // What is folded in a view is found by its name.
+  await page.keyboard.press('1')
+  const headRoom = page.getByRole('button', { name: /^Head-room/ })
+  await expect(headRoom).toHaveCount(0)
+  await page.keyboard.press('/')
+  await page.keyboard.type('head-room')
+  await expect(headRoom).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(headRoom).toBeFocused()
 })
 
 for (const width of [390, 1024, 2560]) {

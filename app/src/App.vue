@@ -4,14 +4,15 @@ import { useRoute, useRouter } from 'vue-router'
 import KeySheet from './components/frame/KeySheet.vue'
 import ThrownSheet from './components/frame/ThrownSheet.vue'
 import ViewWay from './components/frame/ViewWay.vue'
-import PlanSentence from './components/sentence/PlanSentence.vue'
 import { useCursorHome } from './composables/useCursorHome.ts'
 import { useReadiness } from './composables/useReadiness.ts'
 import { KEYS, useShortcuts } from './composables/useShortcuts.ts'
 import { useStations } from './composables/useStations.ts'
 import { useTakeIn } from './composables/useTakeIn.ts'
 import { useThrown } from './composables/useThrown.ts'
+import { provideTouched } from './composables/useTouched.ts'
 import AppNotes from './frame/AppNotes.vue'
+import AppSentence from './frame/AppSentence.vue'
 import AppTop from './frame/AppTop.vue'
 import AppVerdict from './frame/AppVerdict.vue'
 import { useLookStore } from './stores/lookStore.ts'
@@ -27,11 +28,13 @@ const top = useTemplateRef('top')
 const { dragging, takeFiles } = useTakeIn()
 const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
 const stations = useStations()
+const sentence = useTemplateRef('sentence')
 const pick = () => top.value?.pick()
 const save = () => top.value?.save()
 const showKeys = () => (keysOpen.value = true)
 const begin = () => (beginning.value = true)
 
+provideTouched()
 useCursorHome()
 useReadiness()
 useShortcuts({
@@ -42,6 +45,7 @@ useShortcuts({
   open: pick,
   save,
   begin,
+  seek: () => sentence.value?.seek(),
   showKeys,
 })
 onMounted(() => plans.start())
@@ -55,9 +59,7 @@ onMounted(() => plans.start())
     <AppNotes @back="haveBack" />
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
     <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
-      <aside class="pane order-2 border-r border-rule lg:order-1" tabindex="0" aria-label="Plan">
-        <PlanSentence :plan="plans.plan" @edit="plans.edit" />
-      </aside>
+      <AppSentence ref="sentence" class="order-2 border-r border-rule lg:order-1" />
       <main id="view" class="pane order-1 min-w-0 lg:order-2" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>

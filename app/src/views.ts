@@ -15,6 +15,7 @@ import {
   type Plan,
 } from '@sandclock/core'
 import type { Component } from 'vue'
+import type { Opened } from './components/sentence/passages.ts'
 
 /** What the way between the views can tell of a plan so far. */
 export interface Known {
@@ -35,6 +36,8 @@ export interface View {
   /** its key figure, empty as long as there is none: going round them is reading a summary */
   figure: (known: Known) => string
   component: () => Promise<{ default: Component }>
+  /** what of the plan's sentence is changed here, and is open beside it */
+  opens: Opened
   /** what may follow in its address, as the router writes it */
   parts?: string
 }
@@ -47,6 +50,7 @@ export const VIEWS: readonly View[] = [
     name: 'Load',
     question: 'What arrives?',
     figure: mostArrives,
+    opens: { classes: ['arrives', 'promised'] },
     component: () => import('./pages/LoadPage.vue'),
   },
   {
@@ -55,6 +59,7 @@ export const VIEWS: readonly View[] = [
     name: 'Fit',
     question: 'What fits where?',
     figure: howManyFit,
+    opens: { services: ['runs'] },
     component: () => import('./pages/FitPage.vue'),
     parts: '/:part(machines|models)?',
   },
@@ -64,6 +69,7 @@ export const VIEWS: readonly View[] = [
     name: 'Start-up',
     question: 'What does the first caller endure?',
     figure: longestStart,
+    opens: { services: ['starts'] },
     component: () => import('./pages/StartPage.vue'),
   },
   {
@@ -72,6 +78,7 @@ export const VIEWS: readonly View[] = [
     name: 'Run',
     question: 'How does it go?',
     figure: tightestPromise,
+    opens: { services: ['scales'] },
     component: () => import('./pages/RunPage.vue'),
   },
   {
@@ -80,6 +87,7 @@ export const VIEWS: readonly View[] = [
     name: 'Answer',
     question: 'What to rent?',
     figure: whatItCosts,
+    opens: { classes: ['promised'], money: true, trust: true },
     component: () => import('./pages/AnswerPage.vue'),
   },
   {
@@ -88,6 +96,7 @@ export const VIEWS: readonly View[] = [
     name: 'Compare',
     question: 'What differs?',
     figure: nextBest,
+    opens: { classes: ['promised'], trust: true },
     component: () => import('./pages/ComparePage.vue'),
   },
 ]

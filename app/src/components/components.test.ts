@@ -196,7 +196,7 @@ describe('PolicyWords', () => {
   it('tells a policy in words, and changes it in place', async () => {
     const wrapper = prose()
     expect(words(wrapper.text())).toBe(
-      'follows the tide: between 1 and 6 copies, by requests in flight of 10 each; fewer only after 10 mina window, let it sleep, or take it out',
+      'follows the tide: between 1 and 6 copies, by requests in flight of 10 each; fewer only after 10 min (add a window, let it sleep, or take it out)',
     )
     await wrapper.get('[aria-label^="Maximum of follows the tide"]').trigger('keydown', { key: 'ArrowUp' })
     expect(wrapper.emitted('change')?.[0]).toEqual([{ ...policy, max: 7 }])

@@ -28,6 +28,7 @@ describe('keys that work anywhere', () => {
             open: note('open'),
             save: note('save'),
             begin: note('begin'),
+            seek: note('seek'),
             showKeys: note('keys'),
           }),
       },

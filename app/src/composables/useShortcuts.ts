@@ -16,6 +16,7 @@ export interface Actions {
   open: () => unknown
   save: () => unknown
   begin: () => unknown
+  seek: () => unknown
   showKeys: () => unknown
 }
 
@@ -30,6 +31,7 @@ export const KEYS: readonly Shortcut[] = [
   { key: 't', does: 'day or dusk' },
   { key: 'o, s', does: 'open a file, save the plan as a file' },
   { key: 'n', does: 'begin a new plan' },
+  { key: '/', does: 'find something in the plan’s sentence; Enter goes to it, Esc leaves' },
   { key: '?', does: 'this sheet' },
 ]
 
@@ -44,11 +46,16 @@ export function useShortcuts(actions: Actions): void {
     o: actions.open,
     s: actions.save,
     n: actions.begin,
+    '/': actions.seek,
   }
   useEventListener('keydown', (event: KeyboardEvent) => {
     if ((event.target as HTMLElement).matches(TYPED_INTO)) return
     if (!event.ctrlKey && !event.metaKey) {
-      if (!event.altKey) plain[event.key]?.()
+      const action = event.altKey ? undefined : plain[event.key]
+      if (!action) return
+      // A key that goes to a field is not typed into it.
+      event.preventDefault()
+      action()
       return
     }
     const key = event.key.toLowerCase()

@@ -1,44 +1,23 @@
 <script setup lang="ts">
-import {
-  ARRIVALS,
-  classRemarks,
-  closedLoopWords,
-  isClosedLoop,
-  isFromLog,
-  measureWords,
-  withRate,
-  type Plan,
-  type RequestClass,
-  type Size,
-  type Spike,
-  type Target,
-} from '@sandclock/core'
+import { measureWords, withRate, type Plan, type RequestClass, type Target } from '@sandclock/core'
 import { computed } from 'vue'
-import {
-  addTarget,
-  basePeak,
-  copyClass,
-  editClass,
-  removeClass,
-  removeTarget,
-  renameClass,
-  setPeak,
-  setSpikes,
-  type Edit,
-} from '../../edits/edits.ts'
+import { addTarget, copyClass, removeClass, removeTarget, renameClass, setSpikes, type Edit } from '../../edits/edits.ts'
+import ClassArrives from './ClassArrives.vue'
+import ClassPromises from './ClassPromises.vue'
 import EditableChoice from './EditableChoice.vue'
-import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
-import SizeWords from './SizeWords.vue'
-import SpikeWords from './SpikeWords.vue'
-import TargetWords from './TargetWords.vue'
+import { CLASS_PARTS, type ClassPart } from './passages.ts'
 
 /** What one class sends and what it is promised, as prose with figures to change. */
-const props = defineProps<{ plan: Plan; requestClass: RequestClass; colour: string }>()
+const { parts = CLASS_PARTS, ...props } = defineProps<{
+  plan: Plan
+  requestClass: RequestClass
+  colour: string
+  parts?: readonly ClassPart[]
+}>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const name = computed(() => props.requestClass.name)
-const spikes = computed(() => withRate(props.requestClass.arrivals)?.spikes ?? [])
 const DEFAULT_SPIKE_SECONDS = 3600
 
 /** What may be promised, in the words of the list; fixed work has no tokens. */
@@ -63,20 +42,6 @@ function promise(words: string): void {
   if (chosen) emit('edit', addTarget(name.value, chosen.measure))
 }
 
-function setSize(field: 'input' | 'output' | 'work', size: Size): void {
-  emit(
-    'edit',
-    editClass(name.value, (c) => ({ ...c, [field]: size })),
-  )
-}
-
-function setSpike(index: number, spike: Spike | undefined): void {
-  emit(
-    'edit',
-    setSpikes(name.value, (list) => (spike ? list.map((s, i) => (i === index ? spike : s)) : list.filter((_, i) => i !== index))),
-  )
-}
-
 function addSpike(): void {
   const startSeconds = Math.floor(props.plan.horizon.seconds / 2)
   emit(
@@ -84,95 +49,42 @@ function addSpike(): void {
     setSpikes(name.value, (list) => [...list, { startSeconds, durationSeconds: DEFAULT_SPIKE_SECONDS, factor: 3 }]),
   )
 }
-
-function setPatience(patienceSeconds: number): void {
-  emit(
-    'edit',
-    editClass(name.value, (c) => ({ ...c, patienceSeconds })),
-  )
-}
 </script>
 
 <template>
-  <p class="mb-3">
+  <p>
     <EditableName
       :value="name"
       :taken="plan.classes.map((c) => c.name)"
       label="Class"
       :colour="colour"
       @commit="(to) => emit('edit', renameClass(name, to))" />{{ ' ' }}
-    <template v-if="isFromLog(requestClass.arrivals)">arrives as the log has it</template>
-    <template v-else-if="isClosedLoop(requestClass.arrivals)">{{ closedLoopWords(requestClass.arrivals) }}</template>
-    <template v-else>
-      {{ requestClass.turns ? 'starts' : 'sends' }}{{ ARRIVALS[requestClass.arrivals.kind].varies ? ' up to' : '' }}
-      <EditableFigure
-        :value="basePeak(plan, requestClass)"
-        kind="rate"
-        :min="0"
-        :max="100000"
-        :label="`Peak rate of ${name}, requests a second`"
-        @commit="(rate) => emit('edit', setPeak(name, rate))" />
-      {{ requestClass.turns ? 'conversations ' : '' }}a second<template v-for="(spike, i) in spikes" :key="i"
-        >,
-        <SpikeWords
-          :spike="spike"
-          :start="plan.horizon.start"
-          :class-name="name"
-          @change="(s) => setSpike(i, s)"
-          @remove="setSpike(i, undefined)" /></template></template
-    >:
-    <SizeWords
-      v-if="requestClass.work"
-      :size="requestClass.work"
-      :what="`work of ${name}`"
-      unit="work units"
-      @change="(s) => setSize('work', s)" />
-    <template v-else>
-      prompts of
-      <SizeWords
-        v-if="requestClass.input"
-        :size="requestClass.input"
-        :what="`prompt of ${name}`"
-        unit="tokens"
-        @change="(s) => setSize('input', s)" />, answers of
-      <SizeWords
-        v-if="requestClass.output"
-        :size="requestClass.output"
-        :what="`answer of ${name}`"
-        unit="tokens"
-        @change="(s) => setSize('output', s)" /></template
-    >.
-    <template v-if="requestClass.targets.length > 0">
-      It is promised{{ ' '
-      }}<template v-for="(target, i) in requestClass.targets" :key="i"
-        >{{ i === 0 ? '' : i === requestClass.targets.length - 1 ? ' and ' : ', '
-        }}<TargetWords :class-name="name" :index="i" :target="target" @edit="(e) => emit('edit', e)" /></template
-      >.
-    </template>
-    <template v-if="requestClass.patienceSeconds !== undefined">
-      {{ ' ' }}Callers leave after
-      <EditableFigure
-        :value="requestClass.patienceSeconds"
-        kind="duration"
-        :min="0.1"
-        :label="`Patience of ${name}`"
-        @commit="setPatience" />.
-    </template>
-    <template v-for="remark in classRemarks(requestClass)" :key="remark">{{ ' ' }}{{ remark }}</template>
+    <ClassArrives v-if="parts.includes('arrives')" :plan="plan" :request-class="requestClass" @edit="(e) => emit('edit', e)" />{{ ' ' }}
+    <ClassPromises
+      v-if="parts.includes('promised')"
+      :request-class="requestClass"
+      :subject="parts.includes('arrives') ? 'It' : ''"
+      @edit="(e) => emit('edit', e)" />
     <span class="font-sans text-[0.82rem]">
-      <template v-if="withRate(requestClass.arrivals)"
-        >{{ ' ' }}<button type="button" class="word !px-0" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,{{
+      <template v-if="parts.includes('arrives') && withRate(requestClass.arrivals)"
+        >{{ ' ' }}<button type="button" class="word" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,{{
           ' '
         }}</template
-      >
-      <EditableChoice value="a promise" :options="promises" :label="`Add a promise to ${name}, or take one back`" @commit="promise" />,
-      <button type="button" class="word !px-0" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))"
-        >a class like it</button
-      >
-      <template v-if="plan.classes.length > 1"
-        >, or
-        <button type="button" class="word !px-0" :aria-label="`Take ${name} out`" @click="emit('edit', removeClass(name))"
-          >take it out</button
+      ><EditableChoice
+        v-if="parts.includes('promised')"
+        value="add a promise"
+        :options="promises"
+        :label="`Add a promise to ${name}, or take one back`"
+        @commit="promise" />
+      <template v-if="parts.includes('arrives')"
+        >,
+        <button type="button" class="word" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))"
+          >a class like it</button
+        ><template v-if="plan.classes.length > 1"
+          >, or
+          <button type="button" class="word" :aria-label="`Take ${name} out`" @click="emit('edit', removeClass(name))"
+            >take it out</button
+          ></template
         ></template
       >
     </span>

@@ -1,14 +1,25 @@
 <script setup lang="ts">
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
+import { useTouched } from '../../composables/useTouched.ts'
 
 /** A name in prose that can be exchanged for another of a list. */
-defineProps<{ value: string; options: readonly string[]; label: string }>()
+const props = defineProps<{ value: string; options: readonly string[]; label: string }>()
 const emit = defineEmits<{ commit: [value: string] }>()
+const { touch, effect } = useTouched(() => props.label)
+
+function commit(value: string): void {
+  touch()
+  emit('commit', value)
+}
 </script>
 
 <template>
-  <Listbox :model-value="value" as="span" class="relative inline-block" @update:model-value="(v: string) => emit('commit', v)">
-    <ListboxButton class="changeable" :aria-label="`${label}: ${value}. Change it.`">{{ value }}</ListboxButton>
+  <Listbox :model-value="value" as="span" class="relative inline-block" @update:model-value="commit">
+    <ListboxButton class="changeable" :aria-label="`${label}: ${value}. Change it.`">{{ value }}</ListboxButton><span
+      v-if="effect"
+      class="effect"
+      >{{ effect }}</span
+    >
     <ListboxOptions class="drawer absolute left-0 mt-1 max-h-64 min-w-40 overflow-auto py-1 font-sans text-sm">
       <ListboxOption v-for="option in options" :key="option" v-slot="{ active, selected }" :value="option" as="template">
         <li class="cursor-pointer px-3 py-1" :class="[active ? 'bg-sand-soft' : '', selected ? 'font-semibold' : '']">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef } from 'vue'
+import { useTouched } from '../../composables/useTouched.ts'
 
 /** Words in prose that become a field when they are clicked, and words again on Enter, Esc or leaving. */
 defineOptions({ inheritAttrs: false })
@@ -14,6 +15,7 @@ const props = defineProps<{
   accept: (text: string) => string | undefined
 }>()
 const emit = defineEmits<{ nudge: [direction: 1 | -1] }>()
+const { touch, effect } = useTouched(() => props.label)
 
 const editing = ref(false)
 const text = ref('')
@@ -29,6 +31,11 @@ async function begin(): Promise<void> {
   field.value?.select()
 }
 
+function nudge(direction: 1 | -1): void {
+  touch()
+  emit('nudge', direction)
+}
+
 async function leave(): Promise<void> {
   editing.value = false
   await nextTick()
@@ -37,6 +44,7 @@ async function leave(): Promise<void> {
 
 function commit(): void {
   if (!editing.value) return // leaving by Enter takes the field away, which is a leaving too
+  touch()
   complaint.value = props.accept(text.value) ?? ''
   if (complaint.value === '') void leave()
 }
@@ -53,8 +61,8 @@ function commit(): void {
       :aria-label="`${label}: ${shown}. ${action}`"
       :title="title"
       @click="begin"
-      @keydown.up.prevent="emit('nudge', 1)"
-      @keydown.down.prevent="emit('nudge', -1)">
+      @keydown.up.prevent="nudge(1)"
+      @keydown.down.prevent="nudge(-1)">
       {{ shown }}
     </button>
     <template v-else>
@@ -71,7 +79,7 @@ function commit(): void {
         @blur="commit" />
       <span v-if="complaint" role="alert" class="drawer absolute left-0 top-full mt-1 w-56 p-2 font-sans text-sm text-rust">{{
         complaint
-      }}</span>
-    </template>
+      }}</span> </template
+    ><span v-if="effect" class="effect">{{ effect }}</span>
   </span>
 </template>

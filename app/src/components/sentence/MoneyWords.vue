@@ -29,7 +29,7 @@ function removeFixed(index: number): void {
 </script>
 
 <template>
-  <p class="mb-3">
+  <p>
     <template v-if="(plan.fixedCosts ?? []).length > 0">
       Beside machines it pays
       <template v-for="(f, i) in plan.fixedCosts" :key="i"

@@ -1,17 +1,21 @@
 <script setup lang="ts">
 import { bare, duration, peak, rateCurve, threeDigits, withRate, type Plan } from '@sandclock/core'
-import { computed } from 'vue'
-import { classColour } from '../../composables/classColour.ts'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { useFolds } from '../../composables/useFolds.ts'
+import { useGradually } from '../../composables/useGradually.ts'
+import { useSought } from '../../composables/useSought.ts'
 import type { Edit } from '../../edits/edits.ts'
 import ClassWords from './ClassWords.vue'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
 import MoneyWords from './MoneyWords.vue'
+import Passage from './Passage.vue'
+import { CLASS_PARTS, passagesOf, SERVICE_PARTS, type Opened, type Passage as PassageOf } from './passages.ts'
 import ServiceWords from './ServiceWords.vue'
 
-/** The question as prose: every figure and name in it is a control. */
-const props = defineProps<{ plan: Plan }>()
+/** The question as prose: every figure and name in it is a control. What a view is about is open, the rest a line each. */
+const props = defineProps<{ plan: Plan; planId: string; view: string; opens: Opened }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten']
@@ -43,11 +47,69 @@ const setBegin = (words: string) => {
   if (begin) setPlan({ horizon: { ...props.plan.horizon, begin } })
 }
 const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...patch }))
+
+const passages = computed(() => passagesOf(props.plan))
+const { foldOf, setFold } = useFolds(
+  passages,
+  () => props.planId,
+  () => props.view,
+  () => props.opens,
+)
+
+/** What is sought; while it is, every passage is whole, and only those are seen that have it. */
+const sought = ref('')
+const seeking = computed(() => sought.value.trim() !== '')
+/** Several a frame: all at once would be one long task where there are many. */
+const ready = useGradually(passages, 3, () => seeking.value)
+const isWhole = (p: PassageOf) => seeking.value && ready.value.includes(p)
+const fold = (p: PassageOf) => (isWhole(p) || (foldOf.value(p) === 'part' && !isInPart(p)) ? 'whole' : foldOf.value(p))
+/** Whether a view opens less than all of it. */
+const isInPart = ({ kind }: PassageOf) =>
+  (kind === 'classes' && (props.opens.classes?.length ?? 0) < CLASS_PARTS.length) ||
+  (kind === 'services' && (props.opens.services?.length ?? 0) < SERVICE_PARTS.length)
+const partsOf = <T extends string>(p: PassageOf, all: readonly T[], open: readonly T[] | undefined) =>
+  fold(p) === 'whole' ? all : (open ?? all)
+
+const elements = new Map<string, HTMLElement>()
+const hold = (id: string) => (element: unknown) =>
+  element instanceof HTMLElement ? void elements.set(id, element) : void elements.delete(id)
+const found = useSought(
+  sought,
+  () => elements,
+  () => [ready.value.length, props.plan],
+)
+const isHidden = (p: PassageOf) => seeking.value && isWhole(p) && found.value !== null && !found.value.has(p.id)
+
+const field = useTemplateRef<HTMLInputElement>('field')
+/** To the first figure of the first passage that has what is sought. */
+function goToFirst(): void {
+  const first = passages.value.find((p) => found.value?.has(p.id))
+  const words = sought.value.trim().toLowerCase()
+  const figures = first ? [...(elements.get(first.id)?.querySelectorAll<HTMLElement>('.changeable') ?? [])] : []
+  const named = (e: HTMLElement) => `${e.textContent} ${e.getAttribute('aria-label') ?? ''}`.toLowerCase().includes(words)
+  ;(figures.find(named) ?? figures[0])?.focus()
+}
+async function leave(): Promise<void> {
+  sought.value = ''
+  await nextTick()
+  field.value?.blur()
+}
+defineExpose({ seek: () => field.value?.focus() })
 </script>
 
 <template>
   <section aria-label="The plan in words" class="font-serif text-[1.02rem] leading-[1.62]">
-    <p class="mb-3">
+    <input
+      ref="field"
+      v-model="sought"
+      type="search"
+      class="seek"
+      placeholder="find in the plan (/)"
+      aria-label="Find in the plan"
+      @keydown.enter.prevent="goToFirst"
+      @keydown.esc.stop.prevent="leave" />
+    <p v-if="seeking && found?.size === 0" class="mb-3 text-faded" role="status">Nothing in the plan is called that.</p>
+    <p v-show="!seeking" class="mb-3">
       <EditableName :value="plan.name" :taken="[]" label="Plan" @commit="(name) => setPlan({ name })" />: {{ classes
       }}<template v-if="together !== undefined">, {{ bare(threeDigits(together)) }} a second when most come at once</template>, over
       {{ days >= 2 ? `${bare(threeDigits(days))} days` : bare(duration(plan.horizon.seconds)) }}; when they begin,
@@ -57,48 +119,65 @@ const setPlan = (patch: Partial<Plan>) => emit('edit', (plan) => ({ ...plan, ...
         label="What there is at the start"
         @commit="setBegin" />.
     </p>
-    <ClassWords
-      v-for="(c, i) in plan.classes"
-      :key="c.name"
-      :plan="plan"
-      :request-class="c"
-      :colour="classColour(i)"
-      @edit="(e) => emit('edit', e)" />
-    <ServiceWords v-for="s in plan.services" :key="s.name" :plan="plan" :service="s" @edit="(e) => emit('edit', e)" />
-    <p class="mb-3">
-      The load is expected to
-      <template v-if="plan.expectedGrowthPerMonth !== undefined"
-        >grow by
-        <EditableFigure
-          :value="plan.expectedGrowthPerMonth"
-          kind="percent"
-          :min="0.001"
-          :max="10"
-          label="Expected growth a month"
-          @commit="(expectedGrowthPerMonth) => setPlan({ expectedGrowthPerMonth })" />
-        a month (<button type="button" class="word font-sans text-[0.78rem]" @click="emit('edit', withoutGrowth)">take out</button
-        >).</template
-      >
-      <template v-else
-        >stay as it is (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ expectedGrowthPerMonth: 0.05 })"
-          >let it grow</button
-        >).</template
-      >
-    </p>
-    <MoneyWords :plan="plan" @edit="(e) => emit('edit', e)" />
-    <p>
-      Every time that is promised is kept with
-      <EditableFigure :value="plan.margin" kind="percent" :min="0" :max="0.9" label="Head-room" @commit="(margin) => setPlan({ margin })" />
-      to spare, and believed over
-      <EditableFigure
-        :value="plan.repetitions"
-        kind="count"
-        :min="1"
-        :max="50"
-        label="Independent repetitions"
-        @commit="(repetitions) => setPlan({ repetitions })" />
-      independent draws of the load from seed
-      <EditableFigure :value="plan.seed" kind="count" :min="0" :max="4294967295" label="Seed" @commit="(seed) => setPlan({ seed })" />.
-    </p>
+    <div v-for="p in passages" v-show="!isHidden(p)" :key="p.id" :ref="hold(p.id)">
+      <Passage :name="p.name" :line="p.line" :fold="fold(p)" :colour="p.colour" @fold="(next) => setFold(p, next)">
+        <ClassWords
+          v-if="p.kind === 'classes'"
+          :plan="plan"
+          :request-class="plan.classes[p.index]"
+          :colour="p.colour ?? ''"
+          :parts="partsOf(p, CLASS_PARTS, opens.classes)"
+          @edit="(e) => emit('edit', e)" />
+        <ServiceWords
+          v-else-if="p.kind === 'services'"
+          :plan="plan"
+          :service="plan.services[p.index]"
+          :parts="partsOf(p, SERVICE_PARTS, opens.services)"
+          @edit="(e) => emit('edit', e)" />
+        <template v-else-if="p.kind === 'money'">
+          <p class="mb-2">
+            The load is expected to
+            <template v-if="plan.expectedGrowthPerMonth !== undefined"
+              >grow by
+              <EditableFigure
+                :value="plan.expectedGrowthPerMonth"
+                kind="percent"
+                :min="0.001"
+                :max="10"
+                label="Expected growth a month"
+                @commit="(expectedGrowthPerMonth) => setPlan({ expectedGrowthPerMonth })" />
+              a month (<button type="button" class="word font-sans text-[0.78rem]" @click="emit('edit', withoutGrowth)">take out</button
+              >).</template
+            >
+            <template v-else
+              >stay as it is (<button type="button" class="word font-sans text-[0.78rem]" @click="setPlan({ expectedGrowthPerMonth: 0.05 })"
+                >let it grow</button
+              >).</template
+            >
+          </p>
+          <MoneyWords :plan="plan" @edit="(e) => emit('edit', e)" />
+        </template>
+        <p v-else>
+          Every time that is promised is kept with
+          <EditableFigure
+            :value="plan.margin"
+            kind="percent"
+            :min="0"
+            :max="0.9"
+            label="Head-room"
+            @commit="(margin) => setPlan({ margin })" />
+          to spare, and believed over
+          <EditableFigure
+            :value="plan.repetitions"
+            kind="count"
+            :min="1"
+            :max="50"
+            label="Independent repetitions"
+            @commit="(repetitions) => setPlan({ repetitions })" />
+          independent draws of the load from seed
+          <EditableFigure :value="plan.seed" kind="count" :min="0" :max="4294967295" label="Seed" @commit="(seed) => setPlan({ seed })" />.
+        </p>
+      </Passage>
+    </div>
   </section>
 </template>

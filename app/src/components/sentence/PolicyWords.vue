@@ -144,15 +144,15 @@ const setMetric = (index: number, patch: Partial<Metric>) =>
       :min="0"
       :max="3600"
       :label="`Stabilisation downwards of ${policy.name}`"
-      @commit="(stabilisationSeconds) => set({ down: { ...policy.down, stabilisationSeconds } })" /><span
-      class="ml-1 font-sans text-[0.78rem]"
-      ><button type="button" class="word" :aria-label="`Add a window to the schedule of ${policy.name}`" @click="addWindow">a window</button
+      @commit="(stabilisationSeconds) => set({ down: { ...policy.down, stabilisationSeconds } })" />{{ ' '
+    }}<span class="font-sans text-[0.78rem]"
+      >(<button type="button" class="word" :aria-label="`Add a window to the schedule of ${policy.name}`" @click="addWindow"
+        >add a window</button
       >,
       <button v-if="policy.idle" type="button" class="word" :aria-label="`Keep ${policy.name} awake`" @click="keepAwake">keep awake</button
       ><button v-else type="button" class="word" :aria-label="`Let ${policy.name} sleep`" @click="letSleep">let it sleep</button>, or
-      <button type="button" class="word" :aria-label="`Take the policy ${policy.name} out`" @click="emit('remove')"
-        >take it out</button
-      ></span
+      <button type="button" class="word" :aria-label="`Take the policy ${policy.name} out`" @click="emit('remove')">take it out</button
+      >)</span
     >
   </span>
 </template>

@@ -1,169 +1,44 @@
 <script setup lang="ts">
-import {
-  bare,
-  DEFAULT_STEP_TOKENS,
-  profileKind,
-  PROMPTS,
-  RESERVATIONS,
-  ROUTINGS,
-  threeDigits,
-  waysOf,
-  type Plan,
-  type Service,
-} from '@sandclock/core'
+import type { Plan, Service } from '@sandclock/core'
 import { computed } from 'vue'
-import { editService, renameService, setPolicy, type Edit } from '../../edits/edits.ts'
-import EditableChoice from './EditableChoice.vue'
+import { editService, renameService, type Edit } from '../../edits/edits.ts'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
-import PolicyWords from './PolicyWords.vue'
-import PurchaseWords from './PurchaseWords.vue'
-import TriedBeside from './TriedBeside.vue'
+import { SERVICE_PARTS, type ServicePart } from './passages.ts'
+import ServiceRuns from './ServiceRuns.vue'
+import ServiceScales from './ServiceScales.vue'
 
 /** How one service is run, as prose. */
-const props = defineProps<{ plan: Plan; service: Service }>()
+const { parts = SERVICE_PARTS, ...props } = defineProps<{ plan: Plan; service: Service; parts?: readonly ServicePart[] }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
-
-const sameKind = computed(() => {
-  const model = props.plan.models.find((m) => m.name === props.service.model)
-  return props.plan.models.filter((m) => m.kind === model?.kind).map((m) => m.name)
-})
 const change = (patch: Partial<Service>) =>
   emit(
     'edit',
     editService(props.service.name, (s) => ({ ...s, ...patch })),
   )
-
-type Limits = NonNullable<Service['limits']>
-
-const hasTokens = computed(() => profileKind(props.plan, props.service) === 'token')
-const pickedOf = (table: Record<string, { picked: string }>) => Object.values(table).map((way) => way.picked)
-const wayOf = <T extends string>(table: Record<T, { picked: string }>, words: string) =>
-  waysOf(table).find((way) => table[way].picked === words)
-const setLimits = (patch: Limits) => change({ limits: { ...props.service.limits, ...patch } })
-
-/** What a policy begins as: more copies for more in flight, up to four. */
-function addPolicy(): void {
-  const taken = (props.service.policies ?? []).map((p) => p.name)
-  let name = 'follows the load'
-  for (let n = 2; taken.includes(name); n++) name = `follows the load ${n}`
-  change({ policies: [...(props.service.policies ?? []), { name, min: 1, max: 4, metrics: [{ metric: 'in-flight', target: 10 }] }] })
-}
-
-function setModel(model: string): void {
-  emit(
-    'edit',
-    editService(props.service.name, (s) => {
-      if (!s.search) return { ...s, model }
-      const { variants: _, ...search } = s.search // variants of the former model mean nothing for the next
-      return { ...s, model, search }
-    }),
-  )
-}
-
-function setSequences(index: number, value: number): void {
-  const { search } = props.service
-  if (search) change({ search: { ...search, sequences: search.sequences.map((s, i) => (i === index ? value : s)) } })
-}
+const isScalesAlone = computed(() => parts.length === 1 && parts[0] === 'scales')
 </script>
 
 <template>
-  <p class="mb-3">
+  <p>
     <EditableName
       :value="service.name"
       :taken="plan.services.map((s) => s.name)"
       label="Service"
-      @commit="(to) => emit('edit', renameService(service.name, to))" />{{ ' ' }}
-    <template v-if="service.model"
-      >runs <EditableChoice :value="service.model" :options="sameKind" :label="`Model of ${service.name}`" @commit="setModel" />{{
-        ' '
-      }}</template
-    >
-    behind
-    <EditableChoice
-      :value="service.routing"
-      :options="waysOf(ROUTINGS)"
-      :label="`Routing of ${service.name}`"
-      @commit="(r) => change({ routing: r as Service['routing'] })" />
-    routing, <template v-if="service.start">starting up by stages</template
-    ><template v-else
-      >ready
-      <EditableFigure
-        :value="service.startupSeconds ?? 0"
-        kind="duration"
-        :min="0"
-        :label="`Start-up of ${service.name}`"
-        @commit="(startupSeconds) => change({ startupSeconds })" />
-      after the start</template
-    ><template v-if="service.search"
-      >, with {{ ' '
-      }}<template v-for="(s, i) in service.search.sequences" :key="i"
-        ><template v-if="i > 0">{{ i === service.search.sequences.length - 1 ? ' or ' : ', ' }}</template
-        ><EditableFigure
-          :value="s"
-          kind="count"
-          :min="1"
-          :max="4096"
-          :label="`Sequence limit ${i + 1} of ${service.name}`"
-          @commit="(v) => setSequences(i, v)"
-      /></template>
-      side by side</template
-    >.
-    <template v-if="service.search">
-      Beside fixed numbers the search tries <template v-if="(service.policies ?? []).length === 0">no policy</template
-      ><template v-for="(p, i) in service.policies ?? []" :key="i"
-        ><template v-if="i > 0">, and </template
-        ><PolicyWords
-          :policy="p"
-          :taken="(service.policies ?? []).map((x) => x.name)"
-          :service="service.name"
-          @change="(next) => emit('edit', setPolicy(service.name, p.name, next))"
-          @remove="emit('edit', setPolicy(service.name, p.name, undefined))" /></template
-      >.
-      <button type="button" class="word font-sans text-[0.78rem]" :aria-label="`Add a policy to ${service.name}`" @click="addPolicy"
-        >add a policy</button
-      >
-      <TriedBeside :service="service" :has-tokens="hasTokens" @change="(search) => change({ search })" />{{ ' ' }}
-      <PurchaseWords
-        :search="service.search"
-        :service="service.name"
-        @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />
-    </template>
-    <template v-if="hasTokens">
-      Prompts go
-      <EditableChoice
-        :value="PROMPTS[service.limits?.prompts ?? 'whole'].picked"
-        :options="pickedOf(PROMPTS)"
-        :label="`Prompts of ${service.name}`"
-        @commit="(w) => setLimits({ prompts: wayOf(PROMPTS, w) })" /><template v-if="service.limits?.prompts === 'interleaved'"
-        >, at most
+      @commit="(to) => emit('edit', renameService(service.name, to))" />{{ isScalesAlone ? ': ' : ' ' }}
+    <ServiceRuns v-if="parts.includes('runs')" :plan="plan" :service="service" @edit="(e) => emit('edit', e)" />{{ ' ' }}
+    <template v-if="parts.includes('starts')"
+      >{{ parts.includes('runs') ? 'It ' : '' }}<template v-if="service.start">starts up by stages</template
+      ><template v-else
+        >is ready
         <EditableFigure
-          :value="service.limits.stepTokens ?? DEFAULT_STEP_TOKENS"
-          kind="count"
-          :min="1"
-          :max="1000000"
-          :label="`Token budget of a step of ${service.name}`"
-          @commit="(stepTokens) => setLimits({ stepTokens })" />
-        tokens a step</template
-      >; room in the cache is
-      <EditableChoice
-        :value="RESERVATIONS[service.limits?.reservation ?? 'whole'].picked"
-        :options="pickedOf(RESERVATIONS)"
-        :label="`Cache of ${service.name}`"
-        @commit="(w) => setLimits({ reservation: wayOf(RESERVATIONS, w) })" /><template v-if="service.limits?.outputCap"
-        >; answers are cut off at
-        <EditableFigure
-          :value="service.limits.outputCap"
-          kind="count"
-          :min="1"
-          :max="10000000"
-          :label="`Output cap of ${service.name}`"
-          @commit="(outputCap) => setLimits({ outputCap })" />
-        tokens</template
-      ><template v-if="service.limits?.draft"
-        >; {{ service.limits.draft.tokens }} tokens are drafted a step, which gains
-        {{ bare(threeDigits(service.limits.draft.acceptedPerStep)) }}</template
-      >.
-    </template>
+          :value="service.startupSeconds ?? 0"
+          kind="duration"
+          :min="0"
+          :label="`Start-up of ${service.name}`"
+          @commit="(startupSeconds) => change({ startupSeconds })" />
+        after the start</template
+      >.{{ ' ' }}</template
+    ><ServiceScales v-if="parts.includes('scales')" :plan="plan" :service="service" :alone="isScalesAlone" @edit="(e) => emit('edit', e)" />
   </p>
 </template>

@@ -28,7 +28,6 @@ const emit = defineEmits<{ change: [spike: Spike]; remove: [] }>()
     :min="60"
     :label="`Length of the spike of ${className}`"
     @commit="(durationSeconds) => emit('change', { ...spike, durationSeconds })" />
-  (<button type="button" class="word !px-0 text-sm" :aria-label="`Take the spike of ${className} out`" @click="emit('remove')"
-    >take out</button
+  (<button type="button" class="word text-sm" :aria-label="`Take the spike of ${className} out`" @click="emit('remove')">take out</button
   >{{ ')' }}
 </template>
