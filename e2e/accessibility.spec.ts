@@ -15,6 +15,7 @@ for (const paths of [['load', 'fit', 'models'], ['machines'], ['start', 'run', '
     if (paths[0] === 'machines') await goTo(page, 'fit')
     for (const path of paths) {
       await goTo(page, path)
+      if (path === 'load') await page.getByRole('button', { name: 'every field of pilot desk' }).click()
       for (const theme of ['day', 'dusk']) {
         if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t')
         await expect(page.locator('html')).toHaveAttribute('data-theme', theme)

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { change, drop, kept, openWith, settled, smallPlan, verdict } from './support.ts'
+import { change, drop, goTo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
 
 test('an edit is kept over a reload, and so is its answer', async ({ page }) => {
   await openWith(page, smallPlan())
@@ -158,4 +158,32 @@ test('under a name that the server was started for, over plain http, plans are o
   await page.reload()
   await expect(verdict(page)).toHaveText(said)
   expect(errors).toEqual([])
+})
+
+test('what the prose has no figure for is said under every field, of a class and of a variant, and taken back', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.getByRole('button', { name: 'every field of pilot desk' }).click()
+  await page.getByRole('button', { name: /^Say more of pilot desk/ }).click()
+  await page.keyboard.type('retr')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('tries again up to 3 times, first after 1')).toBeVisible()
+  await change(page, /^most of retries of pilot desk/, '5')
+  await expect(page.getByText('tries again up to 5 times')).toBeVisible()
+  // What its schema does not take is said with the rule.
+  await change(page, /^most of retries of pilot desk/, '500')
+  await expect(page.getByRole('alert')).toHaveText('It must be at most 100.')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Take retries of pilot desk out' }).click()
+  await expect(page.getByText('tries again')).toHaveCount(0)
+  await goTo(page, 'fit')
+  await goTo(page, 'models')
+  await page.getByRole('button', { name: 'every field of Curlew 14B, 8-bit' }).click()
+  await page.getByRole('button', { name: /^Say more of Curlew 14B, 8-bit/ }).click()
+  await page.getByRole('option', { name: 'efficiency' }).click()
+  await page.getByRole('button', { name: /^Say more of efficiency of Curlew/ }).click()
+  await page.getByRole('option', { name: 'memory' }).click()
+  await change(page, /^memory of efficiency of Curlew 14B, 8-bit/, '0.5')
+  await expect
+    .poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join())
+    .toMatch(/"efficiency": ?\{\s*"memory": ?0\.5/)
 })

@@ -55,6 +55,10 @@ describe('keys that work anywhere', () => {
     press('1', {}, page.element)
     press('z', { ctrlKey: true }, page.element)
     press('t', { altKey: true })
+    const list = document.body.appendChild(document.createElement('ul'))
+    list.setAttribute('role', 'listbox')
+    press('t', {}, list)
+    list.remove()
     expect(done).toEqual([])
   })
 

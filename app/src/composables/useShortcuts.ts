@@ -35,7 +35,8 @@ export const KEYS: readonly Shortcut[] = [
   { key: '?', does: 'this sheet' },
 ]
 
-const TYPED_INTO = 'input, select, textarea, [contenteditable]'
+/** A list is typed into as well: letters go to what begins with them. */
+const TYPED_INTO = 'input, select, textarea, [contenteditable], [role=listbox]'
 
 /** Keys that work anywhere but where something is typed. */
 export function useShortcuts(actions: Actions): void {

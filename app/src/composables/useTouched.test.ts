@@ -2,7 +2,8 @@
 import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, nextTick, reactive, ref } from 'vue'
-import { provideTouched, useTouched } from './useTouched.ts'
+import { provideTouched } from './provideTouched.ts'
+import { useTouched } from './useTouched.ts'
 
 const plans = reactive({ plan: {} as object })
 const answers = reactive({ answer: null as string | null, before: null as string | null, stale: false, working: null as object | null })
@@ -26,14 +27,12 @@ const Figure = defineComponent({
 describe('what a change did stands beside the figure that was changed', () => {
   const labels = ref<string[]>([])
   const page = () =>
-    mount(
-      defineComponent({
-        setup() {
-          provideTouched()
-          return () => labels.value.map((label, i) => h(Figure, { label, key: `${label} ${i}` }))
-        },
-      }),
-    )
+    mount({
+      setup() {
+        provideTouched()
+        return () => labels.value.map((label, i) => h(Figure, { label, key: `${label} ${i}` }))
+      },
+    })
   const arrive = async (answer: string, before: string) => {
     Object.assign(answers, { answer, before, stale: false, working: null })
     await nextTick()

@@ -1,19 +1,4 @@
-import { effectWords } from '@sandclock/core'
-import {
-  computed,
-  inject,
-  nextTick,
-  onUnmounted,
-  provide,
-  ref,
-  shallowRef,
-  watch,
-  type ComputedRef,
-  type InjectionKey,
-  type Ref,
-} from 'vue'
-import { useAnswerStore } from '../stores/answerStore.ts'
-import { usePlanStore } from '../stores/planStore.ts'
+import { computed, inject, onUnmounted, type ComputedRef, type InjectionKey, type Ref } from 'vue'
 
 interface Touched {
   /** what the figure is, that the last change of the plan was made with; empty if it was made otherwise */
@@ -25,39 +10,7 @@ interface Touched {
   touch: (label: string, by: symbol) => void
 }
 
-const TOUCHED: InjectionKey<Touched> = Symbol('the figure that was changed last')
-
-/** Keeps beside the figure that was changed what the change did to the verdict, until the next change. */
-export function provideTouched(): void {
-  const [plans, answers] = [usePlanStore(), useAnswerStore()]
-  const [label, words] = [ref(''), ref('')]
-  const owner = shallowRef<symbol | null>(null)
-  const pending = shallowRef('')
-  watch(
-    () => plans.plan,
-    () => {
-      label.value = pending.value
-      words.value = ''
-    },
-    { flush: 'sync' },
-  )
-  watch(
-    () => [answers.answer, answers.before, answers.stale || answers.working !== null] as const,
-    ([now, before, isOpen]) => {
-      words.value = label.value && now && before && !isOpen ? effectWords(before, now) : ''
-    },
-  )
-  provide(TOUCHED, {
-    label,
-    owner,
-    words,
-    touch: (touched, by) => {
-      pending.value = touched
-      owner.value = by
-      void nextTick(() => (pending.value = ''))
-    },
-  })
-}
+export const TOUCHED: InjectionKey<Touched> = Symbol('the figure that was changed last')
 
 /**
  * For a figure: to say that it is about to change the plan, and what its last change did.

@@ -5,8 +5,13 @@ import {
   addTarget,
   basePeak,
   copyClass,
+  copyService,
   editTarget,
+  putClass,
+  putPlan,
+  putService,
   removeClass,
+  removeService,
   removeTarget,
   renameClass,
   renameService,
@@ -68,5 +73,31 @@ describe('edits', () => {
       expect(plan.classes[0].targets.at(-1)?.measure).toBe(measure)
       expect(removeTarget('pilot desk', 3)(plan)).toEqual(demoPlan)
     }
+  })
+
+  it('double a service with its classes, and take it out with them, but not the last', () => {
+    const twice = checkPlan(copyService('pilot talk')(demoPlan))
+    expect(twice.services.map((s) => s.name)).toEqual(['pilot talk', 'another pilot talk', 'manifest desk', 'hull eyes'])
+    expect(twice.classes.at(-1)).toEqual({ ...demoPlan.classes[0], name: 'another pilot desk', service: 'another pilot talk' })
+    expect(checkPlan(removeService('another pilot talk')(twice))).toEqual(demoPlan)
+    const one = ['pilot talk', 'manifest desk', 'hull eyes'].reduce((plan, name) => removeService(name)(plan), demoPlan)
+    expect(checkPlan(one).services.map((s) => s.name)).toEqual(['hull eyes'])
+  })
+
+  it('move a class to another service; one that no class is left for goes', () => {
+    const twice = copyClass('pilot desk')(copyService('pilot talk')(demoPlan))
+    const moved = (name: string) => putClass(name, { ...twice.classes.find((c) => c.name === name), service: 'another pilot talk' })
+    const first = checkPlan(moved('pilot desk')(twice))
+    expect(first.services.map((s) => s.name)).toContain('pilot talk')
+    const both = checkPlan(moved('another pilot desk 2')(first))
+    expect(both.services.map((s) => s.name)).toEqual(['another pilot talk', 'manifest desk', 'hull eyes'])
+  })
+
+  it('put parts together field by field', () => {
+    expect(checkPlan(putService('pilot talk', { ...demoPlan.services[0], routing: 'two-choice' })(demoPlan)).services[0].routing).toBe(
+      'two-choice',
+    )
+    expect(checkPlan(putPlan({ ...demoPlan, note: 'x' })(demoPlan)).note).toBe('x')
+    expect(() => checkPlan(putPlan({ ...demoPlan, seed: 'x' })(demoPlan))).toThrow('seed')
   })
 })

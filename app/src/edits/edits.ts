@@ -74,13 +74,19 @@ export function renameService(from: string, to: string): Edit {
   })
 }
 
+/** A name that nothing of a list has, as near to the wish as can be. */
+export function freeName(wish: string, taken: readonly { name: string }[]): string {
+  const short = wish.slice(0, 74)
+  let name = short
+  for (let n = 2; taken.some((t) => t.name === name); n++) name = `${short} ${n}`
+  return name
+}
+
 /** A class like the given one, after it, with a name of its own. */
 export function copyClass(name: string): Edit {
   return (plan) => {
-    const taken = new Set(plan.classes.map((c) => c.name))
-    let copy = `another ${name}`
-    for (let n = 2; taken.has(copy); n++) copy = `another ${name} ${n}`
-    return { ...plan, classes: plan.classes.flatMap((c) => (c.name === name ? [c, { ...c, name: copy.slice(0, 80) }] : [c])) }
+    const copy = freeName(`another ${name}`, plan.classes)
+    return { ...plan, classes: plan.classes.flatMap((c) => (c.name === name ? [c, { ...c, name: copy }] : [c])) }
   }
 }
 
@@ -124,4 +130,49 @@ export function setPolicy(serviceName: string, policyName: string, next: Scaling
  */
 export function makeAlteration(serviceName: string, policyName: string | null, alteration: Alteration): Edit {
   return editService(serviceName, (s) => alteredService(s, policyName, alteration))
+}
+
+/** A part of a plan in place of another, as it was put together field by field: whether it is one is seen when the plan is checked. */
+type Put = Record<string, unknown>
+
+/** Puts a class in the place of the one with a name. A service that no class is left for, since this one moved away, goes. */
+export function putClass(name: string, next: Put): Edit {
+  return (plan) => {
+    const before = plan.classes.find((c) => c.name === name)
+    const after = editClass(name, () => next as RequestClass)(plan)
+    return before && next.service !== before.service ? withoutIdle(after, before.service) : after
+  }
+}
+
+function withoutIdle(plan: Plan, service: string): Plan {
+  const isLeft = plan.classes.some((c) => c.service === service)
+  return isLeft ? plan : { ...plan, services: plan.services.filter((s) => s.name !== service) }
+}
+
+export const putService = (name: string, next: Put): Edit => editService(name, () => next as Service)
+
+export const putPlan =
+  (next: Put): Edit =>
+  () =>
+    next as Plan
+
+/** A service like the given one with classes like its own, each under a free name. */
+export function copyService(name: string): Edit {
+  return (plan) => {
+    const like = plan.services.find((s) => s.name === name)
+    if (!like) return plan
+    const copy = freeName(`another ${name}`, plan.services)
+    const classes = plan.classes.filter((c) => c.service === name)
+    const taken = [...plan.classes]
+    for (const c of classes) taken.push({ ...c, service: copy, name: freeName(`another ${c.name}`, taken) })
+    return { ...plan, services: plan.services.flatMap((s) => (s === like ? [s, { ...s, name: copy }] : [s])), classes: taken }
+  }
+}
+
+/** Takes a service out with its classes; the last one stays. */
+export function removeService(name: string): Edit {
+  return (plan) =>
+    plan.services.length < 2
+      ? plan
+      : { ...plan, services: plan.services.filter((s) => s.name !== name), classes: plan.classes.filter((c) => c.service !== name) }
 }

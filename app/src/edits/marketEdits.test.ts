@@ -3,11 +3,14 @@ import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
 import {
   copyMachine,
+  copyModel,
   copyVariant,
   editMachine,
   editVariant,
   removeMachines,
   removeMeasurement,
+  removeModel,
+  renameModel,
   removeVariant,
   takeCatalogue,
   takeMeasurement,
@@ -98,5 +101,15 @@ describe('edits of the market', () => {
     const one = removeMeasurement('Curlew 14B', '8-bit', 'Northquay ledge', 1)(two)
     expect(one.models[0].variants[1].measurements?.map((m) => m.devices)).toEqual([2])
     expect('measurements' in removeMeasurement('Curlew 14B', '8-bit', 'Northquay ledge', 2)(one).models[0].variants[1]).toBe(false)
+  })
+
+  it('models are renamed with what runs them, doubled and taken out', () => {
+    const [{ name }] = demoPlan.models
+    const renamed = checkPlan(renameModel(name, 'Whimbrel')(demoPlan))
+    expect(talk(renamed).model).toBe('Whimbrel')
+    expect(JSON.stringify(renamed)).not.toContain(`"${name}"`)
+    const twice = checkPlan(copyModel(name)(demoPlan))
+    expect(twice.models[1]).toEqual({ ...demoPlan.models[0], name: `another ${name}` })
+    expect(checkPlan(removeModel(`another ${name}`)(twice))).toEqual(demoPlan)
   })
 })

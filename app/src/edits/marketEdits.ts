@@ -1,5 +1,5 @@
 import type { Machine, Measurement, Model, Plan, ProfileSpec, Service, Variant } from '@sandclock/core'
-import type { Edit } from './edits.ts'
+import { freeName, type Edit } from './edits.ts'
 
 /** Changes one machine; a new name goes wherever the old one stood. */
 export function editMachine(name: string, change: (m: Machine) => Machine): Edit {
@@ -79,13 +79,7 @@ export function removeMachines(gone: readonly string[]): Edit {
 export function copyMachine(name: string | undefined): Edit {
   return (plan) => {
     const like = plan.machines.find((m) => m.name === name) ?? plan.machines.at(-1) ?? PLAIN
-    const copy = {
-      ...like,
-      name: freeName(
-        `another ${like.name}`,
-        plan.machines.map((m) => m.name),
-      ),
-    }
+    const copy = { ...like, name: freeName(`another ${like.name}`, plan.machines) }
     const at = plan.machines.indexOf(like) + 1
     return { ...plan, machines: [...plan.machines.slice(0, at), copy, ...plan.machines.slice(at)] }
   }
@@ -102,13 +96,6 @@ const PLAIN: Machine = {
   arithmeticPerSecond: { '16': 100e12 },
   pricePerHour: 1,
   stock: 1,
-}
-
-function freeName(wish: string, taken: readonly string[]): string {
-  const short = wish.slice(0, 74)
-  let name = short
-  for (let n = 2; taken.includes(name); n++) name = `${short} ${n}`
-  return name
 }
 
 /** Takes a catalogue in: machines of the same name are replaced, others come after; or all that were there go. */
@@ -136,6 +123,26 @@ export function editModel(name: string, change: (m: Model) => Model): Edit {
   return (plan) => ({ ...plan, models: plan.models.map((m) => (m.name === name ? change(m) : m)) })
 }
 
+/** Renames a model, and what runs it. */
+export function renameModel(from: string, to: string): Edit {
+  return (plan) => ({
+    ...editModel(from, (m) => ({ ...m, name: to }))(plan),
+    services: plan.services.map((s) => (s.model === from ? { ...s, model: to } : s)),
+  })
+}
+
+/** A model like the given one, after it, with a name of its own. */
+export function copyModel(name: string): Edit {
+  return (plan) => ({
+    ...plan,
+    models: plan.models.flatMap((m) => (m.name === name ? [m, { ...m, name: freeName(`another ${name}`, plan.models) }] : [m])),
+  })
+}
+
+export const removeModel =
+  (name: string): Edit =>
+  (plan) => ({ ...plan, models: plan.models.filter((m) => m.name !== name) })
+
 export function editVariant(modelName: string, variantName: string, change: (v: Variant) => Variant): Edit {
   return editModel(modelName, (m) => ({ ...m, variants: m.variants.map((v) => (v.name === variantName ? change(v) : v)) }))
 }
@@ -147,16 +154,7 @@ export function copyVariant(modelName: string, variantName: string): Edit {
     variants: m.variants.flatMap((v) => {
       if (v.name !== variantName) return [v]
       const { measurements: _, quality: __, ...like } = v
-      return [
-        v,
-        {
-          ...like,
-          name: freeName(
-            `another ${v.name}`,
-            m.variants.map((x) => x.name),
-          ),
-        },
-      ]
+      return [v, { ...like, name: freeName(`another ${v.name}`, m.variants) }]
     }),
   }))
 }

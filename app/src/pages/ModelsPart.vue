@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import ModelFields from '../components/market/ModelFields.vue'
 import ModelWords from '../components/market/ModelWords.vue'
+import { firstFrom } from '../composables/firstFrom.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 
 /** The models of the plan with their variants. */
@@ -14,6 +16,9 @@ const usedBy = (model: string) => plans.plan.services.filter((s) => s.model === 
       >Drop a model’s published shape file (JSON) or a table of load tests anywhere, or
       <button type="button" class="word" @click="emit('pickFile')">pick the file</button>. What it does not say is asked for.</p
     >
-    <ModelWords v-for="m in plans.plan.models" :key="m.name" :model="m" :used-by="usedBy(m.name)" @edit="plans.edit" />
+    <template v-for="m in plans.plan.models" :key="m.name">
+      <ModelWords :model="m" :used-by="usedBy(m.name)" :taken="plans.plan.models.map((x) => x.name)" @edit="plans.edit" />
+      <ModelFields :model="m" :used="usedBy(m.name).length > 0" :from="firstFrom(plans.plan)" @edit="plans.edit" />
+    </template>
   </div>
 </template>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { bare, bytes, compareQuality, percent, threeDigits, wilson, type Model, type Variant } from '@sandclock/core'
 import { computed } from 'vue'
-import { copyVariant, editModel, editVariant, removeVariant } from '../../edits/marketEdits.ts'
+import { copyVariant, editModel, editVariant, removeVariant, renameModel } from '../../edits/marketEdits.ts'
 import type { Edit } from '../../edits/edits.ts'
 import EditableName from '../sentence/EditableName.vue'
 import EditableQuantity from '../sentence/EditableQuantity.vue'
 import QualityMark from './QualityMark.vue'
 
 /** One model in prose, and its variants line by line: bits, file, score with its interval, licence. */
-const props = defineProps<{ model: Model; usedBy: readonly string[] }>()
+const props = defineProps<{ model: Model; usedBy: readonly string[]; taken: readonly string[] }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const KINDS: Record<Model['kind'], string> = {
@@ -64,8 +64,8 @@ const measured = (v: Variant) =>
 <template>
   <section class="mb-5" :aria-label="model.name">
     <p class="font-serif text-[1.08rem] leading-relaxed">
-      <strong class="font-semibold">{{ model.name }}</strong>, {{ KINDS[model.kind]
-      }}<template v-if="usedBy.length > 0">, serves {{ usedBy.join(', ') }}</template
+      <EditableName :value="model.name" :taken="taken" label="Model" @commit="(to) => emit('edit', renameModel(model.name, to))" />,
+      {{ KINDS[model.kind] }}<template v-if="usedBy.length > 0">, serves {{ usedBy.join(', ') }}</template
       >.
       <template v-if="tokens">
         <EditableQuantity

@@ -170,13 +170,13 @@ describe('files on their way in', () => {
 
 describe('ModelWords', () => {
   it('tells shape and variants, and leaves small differences of quality undecided', () => {
-    const text = words(mount(ModelWords, { props: { model: demoPlan.models[0], usedBy: ['pilot talk'] } }).text())
+    const text = words(mount(ModelWords, { props: { taken: [], model: demoPlan.models[0], usedBy: ['pilot talk'] } }).text())
     expect(text).toContain('Curlew 14B, dense, serves pilot talk. 14 B parameters, 40 layers 5 120 wide')
     expect(text).toContain('undecided against 16-bit')
     expect(text).toContain('measured on Northquay ledge, 10 rows')
   })
   it.each(demoPlan.models.map((m) => [m.kind, m] as const))('has words for a model that is %s', (_, model) => {
-    const text = words(mount(ModelWords, { props: { model, usedBy: [] } }).text())
+    const text = words(mount(ModelWords, { props: { taken: [], model, usedBy: [] } }).text())
     expect(text).toContain(model.name)
     expect(text).not.toContain('undefined')
   })

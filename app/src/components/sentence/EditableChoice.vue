@@ -3,7 +3,7 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headless
 import { useTouched } from '../../composables/useTouched.ts'
 
 /** A name in prose that can be exchanged for another of a list. */
-const props = defineProps<{ value: string; options: readonly string[]; label: string }>()
+const props = defineProps<{ value: string; options: readonly string[]; label: string; hints?: Record<string, string> }>()
 const emit = defineEmits<{ commit: [value: string] }>()
 const { touch, effect } = useTouched(() => props.label)
 
@@ -22,7 +22,10 @@ function commit(value: string): void {
     >
     <ListboxOptions class="drawer absolute left-0 mt-1 max-h-64 min-w-40 overflow-auto py-1 font-sans text-sm">
       <ListboxOption v-for="option in options" :key="option" v-slot="{ active, selected }" :value="option" as="template">
-        <li class="cursor-pointer px-3 py-1" :class="[active ? 'bg-sand-soft' : '', selected ? 'font-semibold' : '']">
+        <li
+          class="cursor-pointer px-3 py-1"
+          :title="hints?.[option] || undefined"
+          :class="[active ? 'bg-sand-soft' : '', selected ? 'font-semibold' : '']">
           {{ option }}
         </li>
       </ListboxOption>

@@ -11,6 +11,10 @@ const props = defineProps<{
   /** what can be done with it: "Change it." */
   action: string
   title?: string
+  /** what is typed over, where that is more than what is shown */
+  whole?: string
+  /** characters that may be typed; 80 if left out */
+  longest?: number
   /** takes what was typed, or says in a sentence why not */
   accept: (text: string) => string | undefined
 }>()
@@ -24,7 +28,7 @@ const field = useTemplateRef<HTMLInputElement>('field')
 const button = useTemplateRef<HTMLButtonElement>('button')
 
 async function begin(): Promise<void> {
-  text.value = props.shown.replaceAll(/[\u00a0\u202f]/g, ' ')
+  text.value = (props.whole ?? props.shown).replaceAll(/[\u00a0\u202f]/g, ' ')
   complaint.value = ''
   editing.value = true
   await nextTick()
@@ -71,7 +75,7 @@ function commit(): void {
         v-model="text"
         type="text"
         class="w-32 border-b-2 border-sand bg-leaf px-1 text-ink"
-        maxlength="80"
+        :maxlength="longest ?? 80"
         :aria-label="label"
         :aria-invalid="complaint !== ''"
         @keydown.enter.prevent="commit"

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { bare, duration, peak, rateCurve, threeDigits, withRate, type Plan } from '@sandclock/core'
+import { bare, classFields, planFields, serviceFields, duration, peak, rateCurve, threeDigits, withRate, type Plan } from '@sandclock/core'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { firstFrom } from '../../composables/firstFrom.ts'
 import { useFolds } from '../../composables/useFolds.ts'
 import { useGradually } from '../../composables/useGradually.ts'
 import { useSought } from '../../composables/useSought.ts'
-import type { Edit } from '../../edits/edits.ts'
+import { putClass, putPlan, putService, type Edit } from '../../edits/edits.ts'
+import EveryField from '../fields/EveryField.vue'
 import ClassWords from './ClassWords.vue'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
@@ -128,13 +130,31 @@ defineExpose({ seek: () => field.value?.focus() })
           :colour="p.colour ?? ''"
           :parts="partsOf(p, CLASS_PARTS, opens.classes)"
           @edit="(e) => emit('edit', e)" />
+        <EveryField
+          v-if="p.kind === 'classes' && fold(p) === 'whole'"
+          :fields="classFields()"
+          :skip="['name']"
+          :value="plan.classes[p.index]"
+          :label="p.name"
+          path=".classes[]"
+          :from="firstFrom(plan)"
+          @change="(next) => emit('edit', putClass(p.name, next))" />
         <ServiceWords
-          v-else-if="p.kind === 'services'"
+          v-if="p.kind === 'services'"
           :plan="plan"
           :service="plan.services[p.index]"
           :parts="partsOf(p, SERVICE_PARTS, opens.services)"
           @edit="(e) => emit('edit', e)" />
-        <template v-else-if="p.kind === 'money'">
+        <EveryField
+          v-if="p.kind === 'services' && fold(p) === 'whole'"
+          :fields="serviceFields()"
+          :skip="['name']"
+          :value="plan.services[p.index]"
+          :label="p.name"
+          path=".services[]"
+          :from="firstFrom(plan, plan.services[p.index])"
+          @change="(next) => emit('edit', putService(p.name, next))" />
+        <template v-if="p.kind === 'money'">
           <p class="mb-2">
             The load is expected to
             <template v-if="plan.expectedGrowthPerMonth !== undefined"
@@ -157,7 +177,7 @@ defineExpose({ seek: () => field.value?.focus() })
           </p>
           <MoneyWords :plan="plan" @edit="(e) => emit('edit', e)" />
         </template>
-        <p v-else>
+        <p v-if="p.kind === 'trust'">
           Every time that is promised is kept with
           <EditableFigure
             :value="plan.margin"
@@ -177,6 +197,15 @@ defineExpose({ seek: () => field.value?.focus() })
           independent draws of the load from seed
           <EditableFigure :value="plan.seed" kind="count" :min="0" :max="4294967295" label="Seed" @commit="(seed) => setPlan({ seed })" />.
         </p>
+        <EveryField
+          v-if="p.kind === 'trust'"
+          :fields="planFields()"
+          :skip="['name', 'format', 'version']"
+          :value="plan"
+          label="the plan"
+          path=""
+          :from="firstFrom(plan)"
+          @change="(next) => emit('edit', putPlan(next))" />
       </Passage>
     </div>
   </section>

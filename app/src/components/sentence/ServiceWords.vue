@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Plan, Service } from '@sandclock/core'
 import { computed } from 'vue'
-import { editService, renameService, type Edit } from '../../edits/edits.ts'
+import { copyService, editService, removeService, renameService, type Edit } from '../../edits/edits.ts'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
 import { SERVICE_PARTS, type ServicePart } from './passages.ts'
@@ -40,5 +40,24 @@ const isScalesAlone = computed(() => parts.length === 1 && parts[0] === 'scales'
         after the start</template
       >.{{ ' ' }}</template
     ><ServiceScales v-if="parts.includes('scales')" :plan="plan" :service="service" :alone="isScalesAlone" @edit="(e) => emit('edit', e)" />
+    <span v-if="parts.length === SERVICE_PARTS.length" class="font-sans text-[0.82rem]">
+      {{ ' '
+      }}<button
+        type="button"
+        class="word"
+        :aria-label="`Add a service like ${service.name}`"
+        @click="emit('edit', copyService(service.name))"
+        >a service like it</button
+      ><template v-if="plan.services.length > 1"
+        >, or
+        <button
+          type="button"
+          class="word"
+          :aria-label="`Take ${service.name} out, with its classes`"
+          @click="emit('edit', removeService(service.name))"
+          >take it out with its classes</button
+        ></template
+      >
+    </span>
   </p>
 </template>
