@@ -45,6 +45,7 @@ useShortcuts({
   open: pick,
   save,
   begin,
+  text: look.toggleText,
   seek: () => sentence.value?.seek(),
   showKeys,
 })
@@ -58,7 +59,7 @@ onMounted(() => plans.start())
     <AppVerdict />
     <AppNotes @back="haveBack" />
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
-    <div class="grid flex-1 grid-cols-1 lg:grid-cols-[21rem_minmax(0,1fr)]">
+    <div class="grid flex-1 grid-cols-1" :class="look.asText ? 'lg:grid-cols-[29rem_minmax(0,1fr)]' : 'lg:grid-cols-[21rem_minmax(0,1fr)]'">
       <AppSentence ref="sentence" class="order-2 border-r border-rule lg:order-1" />
       <main id="view" class="pane order-1 min-w-0 lg:order-2" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>

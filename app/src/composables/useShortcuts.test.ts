@@ -29,6 +29,7 @@ describe('keys that work anywhere', () => {
             save: note('save'),
             begin: note('begin'),
             seek: note('seek'),
+            text: note('text'),
             showKeys: note('keys'),
           }),
       },

@@ -17,6 +17,7 @@ export interface Actions {
   save: () => unknown
   begin: () => unknown
   seek: () => unknown
+  text: () => unknown
   showKeys: () => unknown
 }
 
@@ -32,6 +33,7 @@ export const KEYS: readonly Shortcut[] = [
   { key: 'o, s', does: 'open a file, save the plan as a file' },
   { key: 'n', does: 'begin a new plan' },
   { key: '/', does: 'find something in the plan’s sentence; Enter goes to it, Esc leaves' },
+  { key: 'x', does: 'the plan as text below its sentence; Ctrl+Space proposes, Tab moves on after Esc' },
   { key: '?', does: 'this sheet' },
 ]
 
@@ -48,6 +50,7 @@ export function useShortcuts(actions: Actions): void {
     s: actions.save,
     n: actions.begin,
     '/': actions.seek,
+    x: actions.text,
   }
   useEventListener('keydown', (event: KeyboardEvent) => {
     if ((event.target as HTMLElement).matches(TYPED_INTO)) return

@@ -1,16 +1,25 @@
 <script setup lang="ts">
-import { computed, nextTick, useTemplateRef, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import PlanSentence from '../components/sentence/PlanSentence.vue'
+import { passageAt, pathOfPassage } from '../components/sentence/passages.ts'
+import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { HOME, VIEWS } from '../views.ts'
 
-/** The plan's sentence beside every view, open where the view is; each view finds it again where it was left. */
-const [plans, route] = [usePlanStore(), useRoute()]
+/**
+ * The plan's sentence beside every view, open where the view is; each view finds it again where it was left. Below it, for who wants it,
+ * the plan as text: where the cursor is in one of the two the other shows the same thing.
+ */
+const AppText = defineAsyncComponent(() => import('./AppText.vue'))
+const [plans, look, route] = [usePlanStore(), useLookStore(), useRoute()]
 const path = computed(() => `/${route.path.split('/')[1]}`)
 const view = computed(() => VIEWS.find((v) => v.path === path.value) ?? VIEWS.find((v) => v.path === HOME) ?? VIEWS[0])
 const pane = useTemplateRef('pane')
 const sentence = useTemplateRef('sentence')
+const text = useTemplateRef<{ show: (path: readonly (string | number)[]) => void }>('text')
+/** the passage that the cursor of the text is in */
+const at = ref('')
 
 const left = new Map<string, number>()
 watch(path, async (now, before) => {
@@ -24,11 +33,33 @@ function firstOpen(of: HTMLElement): number {
   const open = of.querySelector<HTMLElement>('.passage:not(.is-line)')
   return open && open.offsetTop > of.clientHeight / 2 ? open.offsetTop - 12 : 0
 }
+
+async function followText(way: readonly (string | number)[]): Promise<void> {
+  at.value = passageAt(way)
+  await nextTick()
+  pane.value?.querySelector('.is-at')?.scrollIntoView({ block: 'nearest' })
+}
+function followSentence(event: FocusEvent): void {
+  const way = pathOfPassage(event.target as HTMLElement)
+  if (!way) return
+  at.value = ''
+  text.value?.show(way)
+}
 defineExpose({ seek: () => sentence.value?.seek() })
 </script>
 
 <template>
-  <aside ref="pane" class="pane !pl-[1.7rem]" tabindex="0" aria-label="Plan">
-    <PlanSentence ref="sentence" :plan="plans.plan" :plan-id="plans.id" :view="view.path" :opens="view.opens" @edit="plans.edit" />
-  </aside>
+  <div class="beside" :class="look.asText ? 'has-text' : ''">
+    <aside ref="pane" class="pane !pl-[1.7rem]" tabindex="0" aria-label="Plan" @focusin="followSentence">
+      <PlanSentence
+        ref="sentence"
+        :plan="plans.plan"
+        :plan-id="plans.id"
+        :view="view.path"
+        :opens="view.opens"
+        :at="at"
+        @edit="plans.edit" />
+    </aside>
+    <AppText v-if="look.asText && plans.opened" ref="text" @at="followText" @close="look.asText = false" />
+  </div>
 </template>

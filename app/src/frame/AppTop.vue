@@ -30,8 +30,10 @@ defineExpose({ save, pick })
     :can-undo="plans.canUndo"
     :can-redo="plans.canRedo"
     :theme="look.theme"
+    :as-text="look.asText"
     @undo="plans.undo"
     @redo="plans.redo"
+    @text="look.toggleText"
     @theme="look.toggleTheme"
     @keys="$emit('keys')"
     @files="(files) => $emit('files', files)">

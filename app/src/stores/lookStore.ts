@@ -13,5 +13,14 @@ export const useLookStore = defineStore('look', () => {
   /** seconds after the start of the horizon; NaN until someone or something sets it */
   const cursorSeconds = ref(NaN)
   const serviceName = ref('')
-  return { theme, cursorSeconds, serviceName, toggleTheme: () => (chosen.value = theme.value === 'dusk' ? 'day' : 'dusk') }
+  /** whether the plan is beside the views as text, too */
+  const asText = useLocalStorage('sand-clock-as-text', false)
+  return {
+    asText,
+    theme,
+    cursorSeconds,
+    serviceName,
+    toggleText: () => (asText.value = !asText.value),
+    toggleTheme: () => (chosen.value = theme.value === 'dusk' ? 'day' : 'dusk'),
+  }
 })

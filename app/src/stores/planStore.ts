@@ -120,6 +120,9 @@ export const usePlanStore = defineStore('plan', () => {
 
   const sourceOf = async (planId: string) => (await database.sources.get(planId))?.yaml
 
+  /** Keeps the YAML of the open plan as it was typed, with its comments. */
+  const keepYaml = async (yaml: string): Promise<void> => void (await database.sources.put({ planId: keeper.id, yaml }))
+
   /** The open plan as a file: in the YAML that it came in, with its comments, or else as JSON. */
   async function file(): Promise<{ name: string; text: string }> {
     const { name } = plan.value
@@ -233,5 +236,6 @@ export const usePlanStore = defineStore('plan', () => {
     undo: () => step(history.canUndo, history.undo),
     redo: () => step(history.canRedo, history.redo),
     file,
+    keepYaml,
   }
 })

@@ -11,8 +11,10 @@ defineProps<{
   canUndo: boolean
   canRedo: boolean
   theme: 'day' | 'dusk'
+  /** whether the plan is there as text */
+  asText: boolean
 }>()
-const emit = defineEmits<{ undo: []; redo: []; theme: []; keys: []; files: [files: FileList | null] }>()
+const emit = defineEmits<{ undo: []; redo: []; text: []; theme: []; keys: []; files: [files: FileList | null] }>()
 
 const picker = useTemplateRef<HTMLInputElement>('picker')
 defineExpose({ pick: () => picker.value?.click() })
@@ -32,6 +34,7 @@ defineExpose({ pick: () => picker.value?.click() })
     <span class="ml-auto flex gap-3 text-[0.9rem]">
       <button type="button" class="word" :disabled="!canUndo" @click="emit('undo')">undo</button>
       <button type="button" class="word" :disabled="!canRedo" @click="emit('redo')">redo</button>
+      <button type="button" class="word" :aria-pressed="asText" @click="emit('text')">text</button>
       <button type="button" class="word" @click="emit('theme')">{{ theme === 'dusk' ? 'day' : 'dusk' }}</button>
       <button type="button" class="word" @click="emit('keys')">keys</button>
     </span>

@@ -17,7 +17,7 @@ import { CLASS_PARTS, passagesOf, SERVICE_PARTS, type Opened, type Passage as Pa
 import ServiceWords from './ServiceWords.vue'
 
 /** The question as prose: every figure and name in it is a control. What a view is about is open, the rest a line each. */
-const props = defineProps<{ plan: Plan; planId: string; view: string; opens: Opened }>()
+const props = defineProps<{ plan: Plan; planId: string; view: string; opens: Opened; at?: string }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten']
@@ -64,7 +64,8 @@ const seeking = computed(() => sought.value.trim() !== '')
 /** Several a frame: all at once would be one long task where there are many. */
 const ready = useGradually(passages, 3, () => seeking.value)
 const isWhole = (p: PassageOf) => seeking.value && ready.value.includes(p)
-const fold = (p: PassageOf) => (isWhole(p) || (foldOf.value(p) === 'part' && !isInPart(p)) ? 'whole' : foldOf.value(p))
+/** Where the cursor of the text is everything is open. */
+const fold = (p: PassageOf) => (isWhole(p) || p.id === props.at || (foldOf.value(p) === 'part' && !isInPart(p)) ? 'whole' : foldOf.value(p))
 /** Whether a view opens less than all of it. */
 const isInPart = ({ kind }: PassageOf) =>
   (kind === 'classes' && (props.opens.classes?.length ?? 0) < CLASS_PARTS.length) ||
@@ -121,7 +122,7 @@ defineExpose({ seek: () => field.value?.focus() })
         label="What there is at the start"
         @commit="setBegin" />.
     </p>
-    <div v-for="p in passages" v-show="!isHidden(p)" :key="p.id" :ref="hold(p.id)">
+    <div v-for="p in passages" v-show="!isHidden(p)" :key="p.id" :ref="hold(p.id)" :data-passage="p.id" :class="p.id === at ? 'is-at' : ''">
       <Passage :name="p.name" :line="p.line" :fold="fold(p)" :colour="p.colour" @fold="(next) => setFold(p, next)">
         <ClassWords
           v-if="p.kind === 'classes'"

@@ -55,3 +55,26 @@ export function foldAtFirst({ kind, index }: Passage, passages: readonly Passage
   if (!opened[kind]) return 'line'
   return index === 0 || passages.filter((p) => p.kind === kind).length <= FEW ? 'part' : 'line'
 }
+
+/** The passage that a place of the plan is told in; empty where none is. @example passageAt(['classes', 1, 'targets', 0]) // 'class 1' */
+export function passageAt([list, index]: readonly (string | number)[]): string {
+  if (list === 'classes' || list === 'services') return index === undefined ? '' : `${list === 'classes' ? 'class' : 'service'} ${index}`
+  if (list === 'fixedCosts' || list === 'budgetPerMonth' || list === 'prepaid' || list === 'expectedGrowthPerMonth') return 'money'
+  return list === undefined || list === 'models' || list === 'machines' ? '' : 'trust'
+}
+
+/**
+ * The way in the plan to what an element of the sentence is about: that of its field where it has one, else of its passage; undefined
+ * outside of the passages.
+ */
+export function pathOfPassage(element: HTMLElement): (string | number)[] | undefined {
+  const [, kind, index] = /^(class|service) (\d+)$/.exec(element.closest<HTMLElement>('[data-passage]')?.dataset.passage ?? '') ?? []
+  if (kind === undefined) return undefined
+  const field = element.closest<HTMLElement>('[data-field]')?.dataset.field ?? ''
+  // Beyond the first list of the passage it is not said which entry.
+  const [steps] = field
+    .replaceAll(/\([^)]*\)/g, '')
+    .replace(/^\.(classes|services)\[\]/, '')
+    .split(/\[\]|\{\}/)
+  return [kind === 'class' ? 'classes' : 'services', Number(index), ...steps.split('.').filter((s) => s !== '')]
+}

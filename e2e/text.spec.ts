@@ -1,0 +1,61 @@
+import { AxeBuilder } from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import { change, drop, kept, openWith, smallPlan } from './support.ts'
+
+test('the plan as text and the sentence are in step, with the cursor on the same thing', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await page.keyboard.press('x')
+  const text = page.getByRole('textbox', { name: 'The plan as text' })
+  const line = page.locator('.cm-activeLine')
+  await expect(text).toBeVisible()
+  await change(page, /^Patience of pilot desk/, '35 s')
+  await expect(line).toHaveText('"patienceSeconds": 35,')
+  // What was changed is selected: typing over it changes it again, and the sentence with it.
+  await text.focus()
+  await page.keyboard.type('40')
+  await expect(page.getByRole('button', { name: /^Patience of pilot desk: 40 s/ })).toBeVisible()
+  await expect(line).toHaveText('"patienceSeconds": 40,')
+  await expect(page.locator('.is-at')).toContainText('pilot desk')
+  // What is no plan is said where it is wrong, and the sentence stays; undone it is a plan again.
+  await page.keyboard.type('x')
+  await expect(page.getByRole('status').filter({ hasText: 'not a plan yet' })).toBeVisible()
+  await expect(page.locator('.cm-lint-marker-error')).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Patience of pilot desk: 40 s/ })).toBeVisible()
+  await page.keyboard.press('Backspace')
+  await expect(page.getByText('in step with the sentence')).toBeVisible()
+  await page.keyboard.press('Backspace')
+  await page.keyboard.press('Backspace')
+  await page.keyboard.type('-1')
+  await expect(page.locator('.cm-lintRange-error')).toHaveText('-1')
+  await page.getByRole('button', { name: 'give up what was typed' }).click()
+  await expect(text).toContainText('"patienceSeconds": 40')
+  // What has the focus in the sentence is shown in the text.
+  await page.getByRole('button', { name: /^Class: pilot desk/ }).focus()
+  await expect(line).toHaveText('{')
+  const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
+    .include('section[aria-label="The plan as text"]')
+    .setLegacyMode()
+    .analyze()
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
+})
+
+test('a plan in YAML is YAML as text, with its comments, and what is proposed is taken', async ({ page }) => {
+  await openWith(page, smallPlan())
+  await drop(page, 'chat.yaml', readFileSync('examples/openings/chat.yaml', 'utf8').replace(/^seed: \d+$/m, 'seed: 7 # a lucky one'))
+  await page.keyboard.press('x')
+  const text = page.getByRole('textbox', { name: 'The plan as text' })
+  await expect(text).toBeVisible()
+  await page.keyboard.press('5')
+  await change(page, /^Seed/, '8')
+  await expect(page.locator('.cm-activeLine')).toHaveText('seed: 8 # a lucky one')
+  await text.focus()
+  await page.keyboard.press('End')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('not')
+  await expect(page.getByRole('option', { name: 'note' })).toBeVisible()
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('for Monday')
+  await expect.poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join()).toContain('"note": "for Monday"')
+  await expect.poll(async () => JSON.stringify(await kept(page, 'sources'))).toContain('# a lucky one\\nnote: for Monday')
+})
