@@ -18,7 +18,9 @@ const problems = shallowRef<readonly Problem[]>([])
 let inText: Plan | undefined
 
 async function take(): Promise<void> {
+  const { plan } = plans
   const file = await plans.file()
+  if (plan !== plans.plan) return // a later change takes it
   syntax.value = file.name.endsWith('.json') ? 'json' : 'yaml'
   text.value = file.text
   problems.value = []
@@ -28,12 +30,12 @@ onMounted(take)
 
 watch(
   () => plans.plan,
-  async (plan) => {
+  async (plan, before) => {
     // What is typed and is no plan yet is not taken away by a change elsewhere.
     if (plan === inText || problems.value.length > 0) return
-    const changed = inText && firstDifference(inText, plan)
     await take()
-    if (changed) requestAnimationFrame(() => editor.value?.show(changed))
+    const changed = firstDifference(before, plan)
+    if (changed && plan === plans.plan) requestAnimationFrame(() => editor.value?.show(changed))
   },
 )
 
