@@ -98,7 +98,7 @@ test('the answer view names the rivals and says why each other option fails', as
   await page.goto('/answer')
   const table = page.getByRole('table').filter({ hasText: 'least to spare' })
   await expect(table.getByRole('row').nth(4)).toBeVisible() // a header, the chosen and at least three runners-up
-  await page.getByLabel('find').fill('pebble, 16-bit')
+  await page.getByLabel('find', { exact: true }).fill('pebble, 16-bit')
   await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
   const plot = page.getByRole('group', { name: /Cost against the tightest promise/ })
   await plot.focus()

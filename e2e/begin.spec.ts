@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { change, settled, verdict } from './support.ts'
+import { change, drop, settled, verdict } from './support.ts'
 
 test('a plan is begun from a few figures by keyboard, and answered', async ({ page }) => {
   await page.goto('/load')
@@ -80,4 +80,43 @@ test('a log becomes a plan: what it is like is drawn and told, taken or left, an
   await expect(verdict(page)).toContainText(/Rent\s*1 × .* a month/)
   await expect(page.getByText('Its rate follows the days of the week and the hours of the day.')).toBeVisible()
   expect(failures).toEqual([])
+})
+
+test('a metrics history becomes a plan: which metric is what is told and said otherwise, and what is within a step is said to be unknown', async ({
+  page,
+}) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  // Eight days by steps of five minutes: two routes, busy by day; the server was begun anew in the middle.
+  const series = [
+    ['calls_total', 'desk', 3],
+    ['calls_total', 'letters', 0.5],
+    ['words_in_total', 'desk', 1500],
+    ['words_in_total', 'letters', 2000],
+  ].map(([name, route, rate]) => {
+    let shown = 0
+    const values = Array.from({ length: 8 * 288 }, (_, i) => {
+      const hour = (i / 12) % 24
+      shown = i === 1000 ? 0 : shown + Number(rate) * 300 * (hour >= 8 && hour < 18 ? 1 : 0.1)
+      return [1803945600 + i * 300, String(shown)]
+    })
+    return { metric: { __name__: name, route, instance: 'a' }, values }
+  })
+  const text = JSON.stringify({ status: 'success', data: { resultType: 'matrix', result: series } })
+  await drop(page, 'last-week.json', text)
+  const report = page.getByRole('region', { name: 'Metrics history' })
+  await expect(report).toContainText('a metrics history of 2 metrics over 8 d, by steps of 5 min')
+  await expect(report).toContainText('requests that arrive: calls_total')
+  await expect(report).toContainText('prompts: not in this history; those of the opening are taken')
+  await page.getByRole('button', { name: /^Which metric is prompt tokens/ }).click()
+  await page.getByRole('option', { name: 'words_in_total' }).click()
+  await expect(report).toContainText('500 tokens on average')
+  await expect(page.getByRole('region', { name: 'Likeness of letters' })).toContainText(/4\s000 tokens on average/)
+  await expect(report).toContainText('how unevenly requests come within a step is unknown')
+  await page.getByRole('button', { name: 'begin this plan' }).click()
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Like last-week.json')
+  await expect(page.getByRole('complementary', { name: 'Plan' })).toContainText('desk sends up to 3')
+  // What is no such answer is told.
+  await drop(page, 'broken.json', '{"status":"error","errorType":"bad_data","error":"unknown function"}')
+  await expect(page.getByRole('alert')).toContainText('bad_data: unknown function')
 })

@@ -47,7 +47,7 @@ async function kill({ pid, exitCode }: ChildProcess, browser: ChildProcess): Pro
 
 test(`an edit is there again after the browser was killed, ${KILLS} times of ${KILLS}`, async ({ baseURL }, info) => {
   const profile = info.outputPath('profile')
-  let { browser, page } = await started(profile, `${baseURL}/load`)
+  let { browser, page } = await started(profile, `${baseURL}/answer`)
   try {
     for (let kills = 1; kills <= KILLS; kills++) {
       await change(page, /^Seed/, String(1000 + kills))
@@ -57,7 +57,7 @@ test(`an edit is there again after the browser was killed, ${KILLS} times of ${K
           .poll(async () => JSON.stringify([await kept(page, 'journal'), await kept(page, 'plans')]))
           .toContain(`\\"seed\\": ${1000 + kills}`)
       await kill(browser, browser)
-      ;({ browser, page } = await started(profile, `${baseURL}/load`))
+      ;({ browser, page } = await started(profile, `${baseURL}/answer`))
       await expect(page.getByRole('button', { name: /^Seed/ })).toContainText(`${1000 + kills}`.replace(/\B(?=(\d{3})+$)/g, '\u202f'))
     }
   } finally {

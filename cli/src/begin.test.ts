@@ -117,4 +117,32 @@ describe('sandclock begin --from', () => {
     expect(status).toBe(2)
     expect(stderr).toContain(words)
   })
+
+  it('begins from a metrics history, whose metrics and classes can be said', () => {
+    const file = join(folder, 'history.txt')
+    const lines = ['calls_total', 'words_in_total'].flatMap((name, k) =>
+      ['desk', 'letters'].flatMap((route, r) =>
+        Array.from(
+          { length: 2 * 144 },
+          (_, i) => `${name}{route="${route}"} ${i * 600 * (r + 1) * (k === 0 ? 1 : 300)} ${1803945600 + i * 600}`,
+        ),
+      ),
+    )
+    writeFileSync(file, `# TYPE calls counter\n${lines.join('\n')}\n# EOF\n`)
+    const begun = sandclock('begin', '--from', file, '--metrics', 'input=words_in_total')
+    expect(begun.status, begun.stderr).toBe(0)
+    expect(begun.stderr).toContain('calls_total as requests that arrive, words_in_total as prompt tokens; 2 classes')
+    expect(begun.stdout).toMatch(/# from the log: these are means over steps of 10\smin/)
+    const plan = readPlanYaml(begun.stdout)
+    expect(plan.classes.map((c) => [c.name, c.arrivals.kind === 'steady' && c.arrivals.ratePerSecond, c.input])).toEqual([
+      ['desk', 1, { kind: 'exponential', mean: 300 }],
+      ['letters', 2, { kind: 'exponential', mean: 300 }],
+    ])
+    const wrong = sandclock('begin', '--from', file, '--metrics', 'input=none_total')
+    expect([wrong.status, wrong.stderr]).toEqual([
+      2,
+      expect.stringContaining('must name metrics of this history: calls_total, words_in_total'),
+    ])
+    expect(sandclock('begin', '--metrics', 'input=a').stderr).toContain('is about a log; give one with --from')
+  })
 })

@@ -37,11 +37,17 @@ const COLUMNS = 'which column of the log is what, such as "arrival=ts,input=prom
 program
   .command('begin')
   .description('write a whole plan from a few figures, as YAML; what was not said is assumed and marked so')
-  .option('--from <log>', 'a request log whose load it has; again for each further file of it', (file: string, before: string[] = []) => [
-    ...before,
-    file,
-  ])
+  .option(
+    '--from <log>',
+    'a request log, or a metrics history, whose load it has; again for each further file of it',
+    (file: string, before: string[] = []) => [...before, file],
+  )
   .option('--columns <list>', COLUMNS)
+  .option(
+    '--metrics <list>',
+    'which metric of a history is what, such as "arrivals=calls_total,input=prompt_tokens_total"; told by names if left out',
+  )
+  .option('--by <label>', 'label of a history whose values are classes; guessed if left out')
   .option('--as <way>', 'such (a load that is drawn like the log) or came (the log itself, once); such if left out')
   .option('--leave <list>', 'what is not taken of the log: week, hours, growth, bursts, correlation, sessions')
   .option('--scale <n>', 'multiplies the rates of the log')

@@ -1,6 +1,8 @@
+import { beginsLikeHistory } from '@sandclock/core'
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { useHistoryStore } from '../stores/historyStore.ts'
 import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -17,28 +19,34 @@ const isPlan = (text: string) => /^\s*[{[]/.test(text) || /^format:\s*["']?sand-
  * which several that come together are one.
  */
 export function useTakeIn(): { dragging: Ref<boolean>; takeFiles: (files: FileList | null) => Promise<void> } {
-  const [plans, logs, intake, router] = [usePlanStore(), useLogStore(), useIntakeStore(), useRouter()]
+  const [plans, logs, histories, intake, router] = [usePlanStore(), useLogStore(), useHistoryStore(), useIntakeStore(), useRouter()]
   useEventListener('paste', (event: ClipboardEvent) => {
     const text = event.clipboardData?.getData('text') ?? ''
     if (!(event.target as HTMLElement).matches('input, textarea') && isPlan(text)) void plans.importText(text)
   })
   return useFiles(async (files) => {
     const ofLog: File[] = []
+    const ofHistory: File[] = []
     for (const file of files) {
       const text = await textOf(file)
-      const kind = text === undefined ? 'log' : await intake.kindOf(file.name, text)
-      if (text === undefined || kind === 'log') ofLog.push(file)
+      const kind = text === undefined ? await largeKind(file) : await intake.kindOf(file.name, text)
+      if (kind === 'history') ofHistory.push(file)
+      else if (text === undefined || kind === 'log') ofLog.push(file)
       else if (kind === 'plan') await plans.importText(text)
       else {
         await intake.read(file.name, text)
         await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
       }
     }
+    if (ofLog.length + ofHistory.length > 0) await router.push('/load')
+    if (ofHistory.length > 0) await histories.read(ofHistory.map((file) => ({ name: file.name, bytes: file })))
     if (ofLog.length === 0) return
-    await router.push('/load')
     await logs.read(ofLog.map((file) => ({ name: file.name, bytes: file })))
   })
 }
+
+/** A large file is a log, unless it begins as a metrics history does. */
+const largeKind = async (file: File) => (beginsLikeHistory(await file.slice(0, 4000).text()) ? 'history' : 'log')
 
 /** The text of a file that is small and is one: what is packed is not. */
 async function textOf(file: File): Promise<string | undefined> {

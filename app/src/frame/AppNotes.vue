@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import RemarkBar from '../components/frame/RemarkBar.vue'
 import TroubleNote from '../components/frame/TroubleNote.vue'
+import { useHistoryStore } from '../stores/historyStore.ts'
 import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -11,7 +12,7 @@ import { useThrownStore } from '../stores/thrownStore.ts'
 defineEmits<{ back: [id: string] }>()
 
 const [remarks, thrown] = [useRemarkStore(), useThrownStore()]
-const troubles = [usePlanStore(), useIntakeStore(), useLogStore()]
+const troubles = [usePlanStore(), useIntakeStore(), useLogStore(), useHistoryStore()]
 </script>
 
 <template>

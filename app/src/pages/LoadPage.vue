@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import LoadCurve from '../components/load/LoadCurve.vue'
+import HistoryReport from '../components/load/HistoryReport.vue'
 import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
 import { clock, threeDigits, type Figures, type FromLog } from '@sandclock/core'
 import { demoPlan } from '../data/demo.ts'
 import { scalePeak } from '../edits/edits.ts'
 import { useNextFrame } from '../composables/useNextFrame.ts'
+import { useHistoryStore } from '../stores/historyStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -14,12 +16,13 @@ import { useViewStore } from '../stores/viewStore.ts'
 const plans = usePlanStore()
 const views = useViewStore()
 const logs = useLogStore()
+const histories = useHistoryStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
 const drawn = useNextFrame()
 /** On the machines of the open plan. */
-async function beginFromLog(figures: Figures, from: Omit<FromLog, 'log'>): Promise<void> {
-  const begun = await logs.begin(figures, plans.plan.machines.length > 0 ? plans.plan : demoPlan, from)
+async function beginFrom(source: typeof logs | typeof histories, figures: Figures, from: Omit<FromLog, 'log'>): Promise<void> {
+  const begun = await source.begin(figures, plans.plan.machines.length > 0 ? plans.plan : demoPlan, from)
   if (begun) await plans.add(begun.plan, begun.text)
 }
 </script>
@@ -40,9 +43,16 @@ async function beginFromLog(figures: Figures, from: Omit<FromLog, 'log'>): Promi
       :one-file="logs.report.files.length === 1"
       @columns="logs.setColumns"
       @describe="logs.describe"
-      @begin="beginFromLog"
+      @begin="(figures, from) => beginFrom(logs, figures, from)"
       @use="logs.use"
       @put-away="logs.putAway" />
+    <HistoryReport
+      v-if="histories.report"
+      :report="histories.report"
+      :fit="histories.fit"
+      @say="histories.say"
+      @begin="(figures, from) => beginFrom(histories, figures, from)"
+      @put-away="histories.putAway" />
     <p v-if="logs.reading" role="status" class="mb-2">Reading the log …</p>
     <LoadCurve
       v-if="views.load.length > 0"
@@ -89,7 +99,8 @@ async function beginFromLog(figures: Figures, from: Omit<FromLog, 'log'>): Promi
       Have a real log? Drop it anywhere on this page, or
       <button type="button" class="word" @click="emit('pickFile')">pick the file</button>: CSV, TSV, JSON lines or Parquet, plain, gzip or
       zstd; several files are one log. It wants a time and a number of tokens a row; a class, an answer’s tokens, how long it took and
-      whether it went well are read where they are there.
+      whether it went well are read where they are there. Or a metrics history: what a monitoring system answers to a query over a range of
+      time (JSON), or the open metrics format with times.
     </p>
   </div>
 </template>

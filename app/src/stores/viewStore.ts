@@ -4,6 +4,7 @@ import type {
   Figures,
   FitRow,
   FromLog,
+  HistoryFit,
   LeverReport,
   LogColumns,
   LogFit,
@@ -15,6 +16,7 @@ import type {
   PreventionProgress,
   ReplacedLoad,
   RequestLog,
+  Roles,
   Sized,
   VolumeReport,
   WayBetween,
@@ -24,6 +26,7 @@ import { shallowRef } from 'vue'
 import type { KeptFile } from '../data/database.ts'
 import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
+import type { HistoryRead } from '../worker/histories.ts'
 import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
@@ -90,6 +93,9 @@ export const useViewStore = defineStore('view', () => {
     peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
     readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
       worker.remote.readLog(files, columns),
+    openHistory: (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> => worker.remote.openHistory(files),
+    describeHistory: (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
+      worker.remote.describeHistory(roles, by),
     fitLog: (log: RequestLog): Promise<LogFit> => worker.remote.fitLog(log),
     begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
       worker.remote.begunFromLog(figures, machines, currency, from),

@@ -1,2 +1,3 @@
-/** What reads and describes logs, with the parsers that it needs: loaded when the first of them comes. */
+/** What reads and describes logs and metrics histories, with the parsers that it needs: loaded when the first of them comes. */
 export { begunFromLog, fitLog, peekLog, readRequestLog } from '@sandclock/core'
+export { describeHistory, openHistory } from './histories.ts'

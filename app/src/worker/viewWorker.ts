@@ -2,6 +2,7 @@ import { BadInput, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
 import type {
   Figures,
   FromLog,
+  HistoryFit,
   LogColumns,
   LogFile,
   LogFit,
@@ -12,9 +13,11 @@ import type {
   Problem,
   ReplacedLoad,
   RequestLog,
+  Roles,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import type { KeptFile } from '../data/database.ts'
+import type { HistoryRead } from './histories.ts'
 import { PlanViews } from './planViews.ts'
 
 /** What was read, or what is wrong with the file. */
@@ -56,6 +59,12 @@ const worker = {
       return { log, happened: happenedWords(log) }
     })
   },
+  openHistory: (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> =>
+    reading(async () =>
+      (await readers()).openHistory(await Promise.all(files.map(async ({ name, bytes }) => ({ name, text: await bytes.text() })))),
+    ),
+  describeHistory: (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
+    reading(async () => (await readers()).describeHistory(roles, by)),
   fitLog: async (log: RequestLog): Promise<LogFit> => (await readers()).fitLog(log),
   /** @returns the plan, and the file in which it says what each field is by */
   begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>

@@ -3,7 +3,13 @@ import {
   ASPECTS,
   begunFromLog,
   begunYaml,
+  fitHistory,
   fitLog,
+  guessRoles,
+  isHistory,
+  readHistory,
+  ROLES,
+  sentence,
   DAYS,
   figuresOf,
   OPENINGS,
@@ -12,9 +18,13 @@ import {
   writePlan,
   type Figures,
   type FromLog,
+  type LogFit,
   type Machine,
+  type Metric,
+  type Role,
+  type Roles,
 } from '@sandclock/core'
-import { writeFile } from 'node:fs/promises'
+import { stat, writeFile } from 'node:fs/promises'
 import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MET, type ExitStatus } from '../exitStatus.ts'
@@ -24,6 +34,8 @@ import { note } from '../progress.ts'
 interface Options {
   from?: string[]
   columns?: string
+  metrics?: string
+  by?: string
   as?: string
   leave?: string
   scale?: string
@@ -48,6 +60,10 @@ interface Options {
 /** The made-up market that is delivered with it, seen from the bundle. */
 const MARKET = fileURLToPath(new URL('../../examples/harbour-market.csv', import.meta.url))
 
+/** A longer text is a log: a week of a hundred series by the minute is some 30 MB. */
+const MOST_HISTORY_BYTES = 200_000_000
+const PACKED = /\.(gz|zst|parquet)$/i
+
 /** Writes a whole plan from a few figures; what was not said is assumed, and each assumption stands beside its field. */
 export async function beginCommand(options: Options): Promise<ExitStatus> {
   const figures = figuresFrom(options)
@@ -68,7 +84,7 @@ export async function beginCommand(options: Options): Promise<ExitStatus> {
 }
 
 function withoutLog(options: Options, figures: Figures, machines: readonly Machine[]) {
-  for (const option of ['columns', 'as', 'leave', 'scale', 'shift', 'grow'] as const)
+  for (const option of ['columns', 'metrics', 'by', 'as', 'leave', 'scale', 'shift', 'grow'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a log; give one with --from')
   return begunYaml(figures, machines, options.currency)
 }
@@ -81,26 +97,67 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
   if (came && files.length > 1) throw cannotBegin('--from', 'must be one file for a log as it came, since a plan names one')
   for (const option of ['rate', 'day', 'input', 'output'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is what the log says; leave it out')
+  const history = came ? undefined : await historyFrom(files, options)
+  if (history) return { ...history, taken: takenOf(history.fit, options.leave), change: changeFrom(options) }
+  for (const option of ['metrics', 'by'] as const)
+    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a metrics history, and this is a log')
   const log = await readLog(files, options.columns)
   sayRead(log)
+  const fit = fitLog(log)
+  if (came) return { fit, as: 'came', log: { ...log, name: nameFrom(options.out, files[0]) } }
+  return { fit, as: 'such', log, taken: takenOf(fit, options.leave), change: changeFrom(options) }
+}
+
+function takenOf(fit: LogFit, leave = ''): NonNullable<FromLog['taken']> {
   const left = new Set(
-    (options.leave ?? '')
+    leave
       .split(',')
       .filter(Boolean)
       .map((name) => among('leave', name.trim(), ASPECTS)),
   )
-  const fit = fitLog(log)
-  return {
-    log: came ? { ...log, name: nameFrom(options.out, files[0]) } : log,
-    fit,
-    as: came ? 'came' : 'such',
-    taken: Object.fromEntries(fit.classes.map((c) => [c.name, c.clear.filter((aspect) => !left.has(aspect))])),
-    change: {
-      scale: positive('scale', options.scale, 1),
-      ...(options.shift !== undefined && { shiftHours: wholeHours(options.shift) }),
-      ...(options.grow !== undefined && { growthPerMonth: growth(options.grow) }),
-    },
-  }
+  return Object.fromEntries(fit.classes.map((c) => [c.name, c.clear.filter((aspect) => !left.has(aspect))]))
+}
+
+const changeFrom = (options: Options): NonNullable<FromLog['change']> => ({
+  scale: positive('scale', options.scale, 1),
+  ...(options.shift !== undefined && { shiftHours: wholeHours(options.shift) }),
+  ...(options.grow !== undefined && { growthPerMonth: growth(options.grow) }),
+})
+
+/** What a metrics history is like; undefined for what is a log. */
+async function historyFrom(
+  paths: readonly string[],
+  options: Options,
+): Promise<{ fit: LogFit; as: 'such'; log: { name: string } } | undefined> {
+  const small = await Promise.all(paths.map(async (path) => (await stat(path).catch(() => undefined))?.size ?? 0))
+  if (small.some((bytes) => bytes > MOST_HISTORY_BYTES) || paths.some((path) => PACKED.test(path))) return undefined
+  const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
+  if (!files.every(({ text }) => isHistory(text))) return undefined
+  const { metrics, problems } = readHistory(files)
+  for (const problem of problems) note(sentence(problem))
+  const roles = { ...guessRoles(metrics), ...rolesFrom(options.metrics, metrics) }
+  const fit = fitHistory(metrics, roles, options.by)
+  note(
+    `A metrics history: ${Object.entries(roles)
+      .map(([role, name]) => `${name} as ${ROLES[role as Role]}`)
+      .join(', ')}; ${fit.classes.length === 1 ? 'one class' : `${fit.classes.length} classes`}. ` +
+      `What is not what it is taken for is said with --metrics arrivals=NAME,input=NAME,output=NAME; classes with --by LABEL.`,
+  )
+  return { fit, as: 'such', log: { name: paths[0] } }
+}
+
+function rolesFrom(text: string | undefined, metrics: readonly Metric[]): Roles {
+  return Object.fromEntries(
+    (text ?? '')
+      .split(',')
+      .filter(Boolean)
+      .map((pair) => {
+        const [role, name = ''] = pair.split('=').map((part) => part.trim())
+        if (!metrics.some((m) => m.name === name))
+          throw cannotBegin('--metrics', `must name metrics of this history: ${metrics.map((m) => m.name).join(', ')}`, pair)
+        return [among('metrics', role, ROLES), name]
+      }),
+  )
 }
 
 /** A plan names its log from where it lies itself. */

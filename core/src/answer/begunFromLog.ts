@@ -13,15 +13,15 @@ import { BadInput } from '../plan/problem.ts'
 import type { Machine, Plan, RequestClass, Size } from '../plan/schema.ts'
 
 /** How a plan is begun from a log. */
-export interface FromLog {
-  log: RequestLog
+export type FromLog = {
   fit: LogFit
-  /** the log itself, once; or loads that are drawn like it */
-  as: 'came' | 'such'
   /** what is taken of the fit of each class, by its name; what is clear in it if left out */
   taken?: Readonly<Record<string, readonly Aspect[]>>
   change?: Likeness
-}
+} & (
+  | { /** the log itself, once */ as: 'came'; log: RequestLog }
+  | { /** loads that are drawn like it, or like a metrics history */ as: 'such'; log: Pick<RequestLog, 'name'> }
+)
 
 /** What of a beginning's own load a log takes the place of; where it is replayed, there are no draws either. */
 const OF_THE_LOAD = { such: /^classes\[0\]\.(arrivals|input|work)$/, came: /^classes\[0\]\.(arrivals|input|work)$|^horizon$|^seed$/ }
@@ -64,9 +64,13 @@ function suchALoad(base: Plan, figures: Figures, from: FromLog): Plan {
   const { input: _, output: __, work: ___, ...rest } = like
   const classes = from.fit.classes.map((c): RequestClass => {
     const { input, output, lengthCorrelation, ...drawn } = drawnLike(c, takenOf(from, c), from.change)
+    const said = {
+      input: isUnsaid(c, 'input') ? (like.input ?? like.work ?? input) : input,
+      output: isUnsaid(c, 'output') ? like.output : output,
+    }
     const sizes = isWork
-      ? { work: input }
-      : { ...withinContext(base, input, output), ...(lengthCorrelation !== undefined && { lengthCorrelation }) }
+      ? { work: said.input }
+      : { ...withinContext(base, said.input, said.output), ...(lengthCorrelation !== undefined && { lengthCorrelation }) }
     return { ...rest, name: c.name, ...drawn, ...sizes }
   })
   return checkPlan({ ...base, name: nameOf(from.log), classes })
@@ -80,7 +84,8 @@ function asItCame(base: Plan, log: RequestLog): Plan {
   return checkPlan(withLogLoad(named, matchLog(named, log).log))
 }
 
-const nameOf = ({ name }: RequestLog) => `Like ${name.split('/').at(-1) ?? name}`.slice(0, 80)
+const isUnsaid = ({ unsaid }: ClassFit, size: 'input' | 'output') => unsaid?.includes(size) ?? false
+const nameOf = ({ name }: Pick<RequestLog, 'name'>) => `Like ${name.split('/').at(-1) ?? name}`.slice(0, 80)
 
 /** Prompts and answers of which the model takes every pair. */
 function withinContext(

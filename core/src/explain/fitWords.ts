@@ -4,6 +4,7 @@ import { duration } from '../units/duration.ts'
 import { grouped, percent, threeDigits } from '../units/number.ts'
 import { burstWords } from './classWords.ts'
 
+const UNSAID = 'not in this history; those of the opening are taken'
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 /** One thing that a class of a log is like, and how well that fits. */
@@ -28,8 +29,11 @@ export function fitWords(fit: ClassFit): FitWords[] {
     ...(fit.weekHours ? [of('hours', hoursWords(fit.weekHours))] : []),
     ...(fit.growth ? [of('growth', growthWords(fit))] : []),
     fit.bursts.bursts ? of('bursts', unevenWords(fit)) : always('count', unevenWords(fit)),
-    always('input', `prompts: ${sizeWords(fit.input)}`),
-    ...(fit.output ? [always('output', `answers: ${sizeWords(fit.output)}`), together(fit, of, always)] : []),
+    always('input', `prompts: ${fit.unsaid?.includes('input') ? UNSAID : sizeWords(fit.input)}`),
+    ...(fit.unsaid?.includes('output') ? [always('output', `answers: ${UNSAID}`)] : []),
+    ...(fit.output
+      ? [always('output', `answers: ${sizeWords(fit.output)}`), ...(fit.stepSeconds === undefined ? [together(fit, of, always)] : [])]
+      : []),
     ...(fit.sessions ? [of('sessions', sessionWords(fit))] : []),
   ]
 }
@@ -67,7 +71,9 @@ function aroundWords(clear: readonly Aspect[]): string {
   return clear.includes('week') ? 'the rate of their hours and days' : 'one rate'
 }
 
-function unevenWords({ bursts, clear }: ClassFit): string {
+function unevenWords({ bursts, clear, stepSeconds }: ClassFit): string {
+  if (stepSeconds !== undefined)
+    return `these are means over steps of ${duration(stepSeconds)}: how unevenly requests come within a step is unknown, and taken as pure chance`
   const scales = bursts.dispersion.map((d) => `${threeDigits(d.index)} over ${duration(d.seconds)}`).join(', ')
   const is = bursts.bursts
     ? `${burstWords(bursts.bursts)
@@ -82,11 +88,11 @@ function sizeWords({ size, distance }: SizeFit): string {
     case 'fixed':
       return `always ${grouped(size.value, 0)} tokens`
     case 'lognormal':
-      return `half below ${grouped(size.median, 0)} tokens, 95 of 100 below ${grouped(size.p95, 0)}, lognormal within ${percent(distance)}`
+      return `half below ${grouped(size.median, 0)} tokens, 95 of 100 below ${grouped(size.p95, 0)}, ${Number.isNaN(distance) ? 'by the buckets of a histogram' : `lognormal within ${percent(distance)}`}`
     case 'empirical':
       return `as ${grouped(size.values.length, 0)} of them, evenly taken, since they follow no lognormal shape`
     case 'exponential':
-      return `${grouped(size.mean, 0)} tokens on average`
+      return `${grouped(size.mean, 0)} tokens on average; how they spread is not known, and taken as exponential`
   }
 }
 

@@ -1,3 +1,4 @@
+import { isHistory } from '../demand/metrics/readHistory.ts'
 import { PLAN_FORMAT } from '../plan/schema.ts'
 import { CATALOGUE_FORMAT, columnOf, type CatalogueSyntax } from './catalogue.ts'
 import { looksLikeMeasurements } from './measurementTable.ts'
@@ -5,12 +6,18 @@ import { looksLikeShape } from './modelShape.ts'
 
 /** What a file holds, by its text: nobody has to say what they drop. */
 export type FileKind =
-  { kind: 'plan' } | { kind: 'catalogue'; syntax: CatalogueSyntax } | { kind: 'model' } | { kind: 'measurements' } | { kind: 'log' }
+  | { kind: 'plan' }
+  | { kind: 'catalogue'; syntax: CatalogueSyntax }
+  | { kind: 'model' }
+  | { kind: 'measurements' }
+  | { kind: 'history' }
+  | { kind: 'log' }
 
 /** Columns of ours in a header from which on a table is a catalogue. */
 const ENOUGH_COLUMNS = 4
 
 export function fileKind(text: string, fileName: string): FileKind {
+  if (isHistory(text)) return { kind: 'history' }
   if (isYamlOf(text, PLAN_FORMAT)) return { kind: 'plan' }
   if (/\.ya?ml$/i.test(fileName) || isYamlOf(text, CATALOGUE_FORMAT)) return { kind: 'catalogue', syntax: 'yaml' }
   if (/^\s*[{[]/.test(text)) return jsonKind(text)

@@ -42,4 +42,8 @@ export interface ClassFit {
   perHour: number[]
   /** what of it is in a plan unless it is left out: what is clearly more than chance */
   clear: Aspect[]
+  /** of a metrics history: the usual time between two samples, within which nothing is known */
+  stepSeconds?: number
+  /** sizes that a metrics history does not say: those of the opening are taken */
+  unsaid?: readonly ('input' | 'output')[]
 }

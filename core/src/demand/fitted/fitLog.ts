@@ -8,14 +8,12 @@ import { alongTheWeek, arrivalsBy } from './likeness.ts'
 import { fitSessions } from './sessionFit.ts'
 import { correlationOf, fitSizes } from './sizeFit.ts'
 import { splitSize } from './splitBySize.ts'
-import { fitWeek, hourCounts, hoursOfWeek, type HourCount, type WeekFit } from './weekFit.ts'
+import { fitWeek, hourCounts, hoursOfWeek, UNEVEN_HOURS, type HourCount, type WeekFit } from './weekFit.ts'
 
 const DAY_SECONDS = 24 * HOUR_SECONDS
 /** Hours of the day are told apart from so much time on, growth from so many days. */
 const LEAST_WEEK_SECONDS = DAY_SECONDS
 const LEAST_GROWTH_DAYS = 14
-/** Where days and hours leave so many times pure chance, each hour of the week is taken as it was, if the log has all of them. */
-const UNEVEN_HOURS = 3
 const LEAST_HOURS_SECONDS = 6 * DAY_SECONDS
 /** Below these nothing is said of a plan. */
 const LEAST_CORRELATION = 0.1
@@ -111,7 +109,8 @@ function fitClass(log: RequestLog, name: string, places: Int32Array, start: stri
   }
 }
 
-function growthOf(hours: readonly HourCount[], week: WeekFit): GrowthFit | undefined {
+/** Growth beyond the hours and days of the week; undefined for less than two weeks. */
+export function growthOf(hours: readonly HourCount[], week: WeekFit): GrowthFit | undefined {
   const days = Math.ceil(hours.length / 24)
   if (days < LEAST_GROWTH_DAYS) return undefined
   const sums = (of: (h: HourCount) => number) =>

@@ -6,6 +6,8 @@ const HOURS = 24
 const ROUNDS = 60
 /** A week that explains less is left out. */
 const LEAST_EXPLAINED = 0.1
+/** Where days and hours leave so many times pure chance, each hour of the week is taken as it was, if all of them are there. */
+export const UNEVEN_HOURS = 3
 /** Shares are said to so many places. */
 const SHARE_PLACES = 3
 
