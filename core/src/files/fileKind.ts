@@ -1,4 +1,4 @@
-import { isHistory } from '../demand/metrics/readHistory.ts'
+import { isHistory } from './metrics/readHistory.ts'
 import { PLAN_FORMAT } from '../plan/schema.ts'
 import { CATALOGUE_FORMAT, columnOf, type CatalogueSyntax } from './catalogue.ts'
 import { looksLikeMeasurements } from './measurementTable.ts'

@@ -1,6 +1,6 @@
-import { numberOf } from './rangeQuery.ts'
+import { numberOf } from '../../files/metrics/rangeQuery.ts'
 import { steps, total } from './increases.ts'
-import type { Series } from './series.ts'
+import type { Series } from '../../files/metrics/series.ts'
 
 /** How many observations a histogram counted up to each bound. */
 export interface Bucket {

@@ -12,9 +12,9 @@ import { rateCurve } from '../rate.ts'
 import { bucketQuantile, bucketsOf } from './buckets.ts'
 import { fitHistory } from './historyFit.ts'
 import { steps, total, usualStep } from './increases.ts'
-import { isHistory, readHistory } from './readHistory.ts'
-import { guessClassLabel, guessRoles } from './roles.ts'
-import { seriesOf, type Series } from './series.ts'
+import { isHistory, readHistory } from '../../files/metrics/readHistory.ts'
+import { guessClassLabel, guessRoles } from '../../files/metrics/roles.ts'
+import { seriesOf, type Series } from '../../files/metrics/series.ts'
 
 const START = Date.parse('2027-03-01T00:00:00Z') / 1000
 const counter = (values: number[], step = 60, name = 'calls_total') =>

@@ -9,8 +9,8 @@ import { fitWeek, hoursOfWeek, UNEVEN_HOURS, type HourCount } from '../fitted/we
 import { HOUR_SECONDS } from '../rateKinds.ts'
 import { bucketQuantile, bucketsOf } from './buckets.ts'
 import { steps, total, usualStep, type Step } from './increases.ts'
-import { guessClassLabel, type Metric, type Role, type Roles } from './roles.ts'
-import type { Series } from './series.ts'
+import { guessClassLabel, type Metric, type Role, type Roles } from '../../files/metrics/roles.ts'
+import type { Series } from '../../files/metrics/series.ts'
 
 const LEAST_WEEK_SECONDS = 24 * HOUR_SECONDS
 const LEAST_HOURS_SECONDS = 6 * LEAST_WEEK_SECONDS

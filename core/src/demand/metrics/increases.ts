@@ -1,4 +1,4 @@
-import { isCounter, type Series } from './series.ts'
+import { isCounter, type Series } from '../../files/metrics/series.ts'
 
 /** A step that is so many times as long as the usual one is a gap: of it nothing is known. */
 const GAP = 2.5
