@@ -27,7 +27,6 @@ const SHOTS = [
   ['answer', 'day', 'layers', 'Why not the other'],
   ['load', 'day', 'begin', undefined, 'n'],
   ['load', 'day', 'text', undefined, 'x'],
-  ['run', 'dusk', 'text', undefined, 'x'],
   ['load', 'day', 'log', undefined, undefined, 'examples/skerry-sound-log.csv.gz'],
 ]
 
