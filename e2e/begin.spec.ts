@@ -30,8 +30,7 @@ test('a plan is begun from a few figures by keyboard, and answered', async ({ pa
 test('a beginning that is left changes nothing', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
-  await page.getByRole('button', { name: 'Plans and files' }).click()
-  await page.getByRole('menuitem', { name: 'Begin a plan …' }).click()
+  await page.getByRole('button', { name: 'begin a plan of your own' }).click()
   const words = page.getByTestId('begin-words')
   await expect(words).toContainText('The first token is promised within 1 s')
   const { violations } = await new AxeBuilder({ page: page as never }) // the package brings its own copy of the same types

@@ -60,6 +60,11 @@ describe('keys that work anywhere', () => {
     list.setAttribute('role', 'listbox')
     press('t', {}, list)
     list.remove()
+    // Rows of a table filter with the key that seeks in the sentence.
+    const rows = document.body.appendChild(document.createElement('div'))
+    rows.addEventListener('keydown', (event) => event.preventDefault())
+    press('/', {}, rows)
+    rows.remove()
     expect(done).toEqual([])
   })
 

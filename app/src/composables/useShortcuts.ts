@@ -53,7 +53,8 @@ export function useShortcuts(actions: Actions): void {
     x: actions.text,
   }
   useEventListener('keydown', (event: KeyboardEvent) => {
-    if ((event.target as HTMLElement).matches(TYPED_INTO)) return
+    // What has the focus may have its own use for a key.
+    if (event.defaultPrevented || (event.target as HTMLElement).matches(TYPED_INTO)) return
     if (!event.ctrlKey && !event.metaKey) {
       const action = event.altKey ? undefined : plain[event.key]
       if (!action) return

@@ -49,5 +49,9 @@ defineExpose({ save, pick })
       @export-file="save"
       @thrown="$emit('thrown')"
       @begin="$emit('begin')" />
+    <!-- Who has only the example is told how to go on to a case of their own. -->
+    <button v-if="plans.plan.name === demoPlan.name" type="button" class="word text-[0.9rem]" @click="$emit('begin')"
+      >an example; begin a plan of your own</button
+    >
   </TopBar>
 </template>

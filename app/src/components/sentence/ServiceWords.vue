@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Plan, Service } from '@sandclock/core'
+import { bare, bytes, duration, WEIGHTS_FROM, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import { copyService, editService, removeService, renameService, type Edit } from '../../edits/edits.ts'
 import EditableFigure from './EditableFigure.vue'
@@ -16,6 +16,17 @@ const change = (patch: Partial<Service>) =>
     'edit',
     editService(props.service.name, (s) => ({ ...s, ...patch })),
   )
+/** The stages in figures; each is pulled and typed in its picture. */
+const stages = computed(() => {
+  const { start } = props.service
+  if (!start) return ''
+  return [
+    `a machine in ${bare(duration(start.machineSeconds ?? 0))}`,
+    `an image of ${bytes(start.imageBytes)}`,
+    WEIGHTS_FROM[start.weights.from].words,
+    `${bare(duration(start.warmupSeconds))} of warm-up`,
+  ].join(', ')
+})
 const isScalesAlone = computed(() => parts.length === 1 && parts[0] === 'scales')
 </script>
 
@@ -28,7 +39,7 @@ const isScalesAlone = computed(() => parts.length === 1 && parts[0] === 'scales'
       @commit="(to) => emit('edit', renameService(service.name, to))" />{{ isScalesAlone ? ': ' : ' ' }}
     <ServiceRuns v-if="parts.includes('runs')" :plan="plan" :service="service" @edit="(e) => emit('edit', e)" />{{ ' ' }}
     <template v-if="parts.includes('starts')"
-      >{{ parts.includes('runs') ? 'It ' : '' }}<template v-if="service.start">starts up by stages</template
+      >{{ parts.includes('runs') ? 'It ' : '' }}<template v-if="service.start">starts up by stages: {{ stages }}</template
       ><template v-else
         >is ready
         <EditableFigure
