@@ -182,6 +182,21 @@ describe('a metrics history', () => {
     expect(comments.some((c) => c.words.includes('means over steps'))).toBe(true)
   })
 
+  it('adds up copies that come and go: each covers its own time', () => {
+    const copy = (instance: string, fromHour: number, untilHour: number) =>
+      seriesOf(
+        'calls_total',
+        { instance },
+        Array.from({ length: (untilHour - fromHour) * 60 + 1 }, (_, i) => [START + fromHour * 3600 + i * 60, i * 60] as const),
+      )
+    const text = JSON.stringify(asRangeQuery([copy('a', 0, 48), copy('b', 12, 24), copy('c', 30, 48)]))
+    const { classes } = fitHistory(readHistory([{ name: 'a', text }]).metrics, { arrivals: 'calls_total' })
+    expect(classes).toHaveLength(1)
+    expect(classes[0].perHour.map((r) => Math.round(r))).toEqual(
+      Array.from({ length: 48 }, (_, h) => 1 + (h >= 12 && h < 24 ? 1 : 0) + (h >= 30 ? 1 : 0)),
+    )
+  })
+
   it('without a label for classes is one class; a role can be said', () => {
     const one = fitHistory(metrics, guessRoles(metrics), null)
     expect(one.classes.map((c) => c.name)).toEqual(['requests'])

@@ -70,7 +70,12 @@ const spanOf = (all: readonly Series[]): [number, number] => [
   Math.max(...all.map((s) => s.at[s.at.length - 1])),
 ]
 
-/** Steps poured into the clock hours that they lie in, evenly. @param from @param until seconds since 1970 */
+/**
+ * Steps poured into the clock hours that they lie in, evenly. An hour was seen as far as any of them covers it: copies that come and go each
+ * cover only their own time, and what they counted adds up.
+ *
+ * @param from @param until seconds since 1970
+ */
 function hoursFrom(all: readonly Step[], from: number, until: number): HourCount[] {
   const place = weekPlace(new Date(from * 1000).toISOString())
   const before = place.secondOfWeek % HOUR_SECONDS
@@ -79,20 +84,28 @@ function hoursFrom(all: readonly Step[], from: number, until: number): HourCount
     seen: 0,
     ...dayAndHour(place, Math.max(0, i * HOUR_SECONDS - before)),
   }))
-  const covered = new Float64Array(hours.length)
-  for (const { fromSeconds, untilSeconds, amount } of all) {
+  const pour = ({ fromSeconds, untilSeconds }: Omit<Step, 'amount'>, put: (hour: HourCount, seconds: number) => void) => {
     for (let i = Math.floor((fromSeconds - from + before) / HOUR_SECONDS); i < hours.length; i++) {
-      const [begin, end] = [from - before + i * HOUR_SECONDS, from - before + (i + 1) * HOUR_SECONDS]
-      const shared = Math.min(untilSeconds, end) - Math.max(fromSeconds, begin)
-      if (shared <= 0) break
-      hours[i].count += (amount * shared) / (untilSeconds - fromSeconds)
-      covered[i] += shared
+      const begin = from - before + i * HOUR_SECONDS
+      const shared = Math.min(untilSeconds, begin + HOUR_SECONDS) - Math.max(fromSeconds, begin)
+      if (begin >= untilSeconds) return
+      if (shared > 0) put(hours[i], shared)
     }
   }
-  // Several sets of labels cover the same time.
-  const layers = Math.max(1, ...covered) / HOUR_SECONDS
-  hours.forEach((h, i) => (h.seen = Math.min(1, covered[i] / HOUR_SECONDS / Math.max(1, Math.round(layers)))))
+  for (const step of all) pour(step, (hour, seconds) => (hour.count += (step.amount * seconds) / (step.untilSeconds - step.fromSeconds)))
+  for (const span of covered(all)) pour(span, (hour, seconds) => (hour.seen = Math.min(1, hour.seen + seconds / HOUR_SECONDS)))
   return hours.map((h) => (h.seen < LEAST_SEEN ? { ...h, count: 0, seen: 0 } : h))
+}
+
+/** The time that any step covers, in pieces that do not overlap. */
+function covered(all: readonly Step[]): Omit<Step, 'amount'>[] {
+  const spans: { fromSeconds: number; untilSeconds: number }[] = []
+  for (const { fromSeconds, untilSeconds } of [...all].sort((a, b) => a.fromSeconds - b.fromSeconds)) {
+    const last = spans.at(-1)
+    if (last && fromSeconds <= last.untilSeconds) last.untilSeconds = Math.max(last.untilSeconds, untilSeconds)
+    else spans.push({ fromSeconds, untilSeconds })
+  }
+  return spans
 }
 
 interface Counted {
