@@ -138,6 +138,8 @@ describe('sandclock begin --from', () => {
       ['desk', 1, { kind: 'exponential', mean: 300 }],
       ['letters', 2, { kind: 'exponential', mean: 300 }],
     ])
+    const asLog = sandclock('recommend', 'examples/one-configuration.json', '--requests', file)
+    expect([asLog.status, asLog.stderr]).toEqual([2, expect.stringContaining('is a metrics history, not a log')])
     const wrong = sandclock('begin', '--from', file, '--metrics', 'input=none_total')
     expect([wrong.status, wrong.stderr]).toEqual([
       2,

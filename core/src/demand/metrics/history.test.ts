@@ -128,7 +128,13 @@ describe('a metrics history', () => {
   it('is told by its text, whichever of its forms it has', () => {
     expect(isHistory(JSON.stringify(asRangeQuery(letters.series)))).toBe(true)
     expect(isHistory(asOpenMetrics(letters.series))).toBe(true)
-    for (const other of ['arrival,input\n1,2\n', '{"format": "sand-clock-plan"}', '{"arrival": 1}\n{"arrival": 2}\n', ''])
+    for (const other of [
+      '{"status": "success", "data": 1, "input": 5}\n{"status": "success", "data": 2, "input": 6}\n',
+      'arrival,input\n1,2\n',
+      '{"format": "sand-clock-plan"}',
+      '{"arrival": 1}\n{"arrival": 2}\n',
+      '',
+    ])
       expect(isHistory(other)).toBe(false)
   })
 

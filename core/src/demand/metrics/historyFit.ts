@@ -71,8 +71,8 @@ const spanOf = (all: readonly Series[]): [number, number] => [
 ]
 
 /**
- * Steps poured into the clock hours that they lie in, evenly. An hour was seen as far as any of them covers it: copies that come and go each
- * cover only their own time, and what they counted adds up.
+ * Steps poured into the clock hours that they lie in, evenly. An hour was seen as far as any of them covers it: copies that come and go
+ * each cover only their own time, and what they counted adds up.
  *
  * @param from @param until seconds since 1970
  */

@@ -5,7 +5,7 @@ import { metricsOf, type Metric } from './roles.ts'
 
 /** Whether a text may be one by its beginning: what is no history may be long. */
 export const beginsLikeHistory = (text: string): boolean =>
-  /^\s*[{[]/.test(text) ? /"(status|errorType)"\s*:/.test(text.slice(0, 2000)) : looksLikeOpenMetrics(text)
+  /^\s*[{[]/.test(text) ? /"(resultType|errorType)"\s*:/.test(text.slice(0, 2000)) : looksLikeOpenMetrics(text)
 
 /** Whether a text is a metrics history: answers to range queries as JSON, or the open metrics format. */
 export function isHistory(text: string): boolean {
