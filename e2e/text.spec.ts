@@ -58,4 +58,8 @@ test('a plan in YAML is YAML as text, with its comments, and what is proposed is
   await page.keyboard.type('for Monday')
   await expect.poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join()).toContain('"note": "for Monday"')
   await expect.poll(async () => JSON.stringify(await kept(page, 'sources'))).toContain('# a lucky one\\nnote: for Monday')
+  // What is typed just before it is closed is not lost.
+  await page.keyboard.type(' morning')
+  await page.getByRole('button', { name: 'Close the plan as text' }).click()
+  await expect.poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join()).toContain('"note": "for Monday morning"')
 })

@@ -1,7 +1,18 @@
-import { planJsonSchema, readPlan, readPlanYaml, readRequestLog, writePlan } from '@sandclock/core'
+import {
+  fitHistory,
+  fitLog,
+  guessRoles,
+  planJsonSchema,
+  readHistory,
+  readPlan,
+  readPlanYaml,
+  readRequestLog,
+  writePlan,
+} from '@sandclock/core'
 import { readFileSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
+import { exampleHistory } from '../examples/make/history.ts'
 import { exampleLog } from '../examples/make/log.ts'
 import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../examples/make/skerrySound.ts'
@@ -29,6 +40,20 @@ describe('files that are made from code are current (npm run examples makes them
 
   it('the page of choices', () => {
     expect(text('docs/ways.md')).toBe(waysPage())
+  })
+
+  it('the metrics history, in which the week of the log is found again', async () => {
+    const there = text('examples/skerry-sound-history.json')
+    expect(there).toBe(exampleHistory())
+    const { metrics } = readHistory([{ name: 'history', text: there }])
+    const fit = fitHistory(metrics, guessRoles(metrics))
+    const log = fitLog(await readRequestLog([{ name: 'log', bytes: readFileSync('examples/skerry-sound-log.csv.gz') }]))
+    expect(fit.classes.map((c) => c.name)).toEqual(log.classes.map((c) => c.name))
+    fit.classes.forEach((c, i) => {
+      // It was begun anew just after a sample, so that nothing is lost.
+      expect(c.count).toBeCloseTo(log.classes[i].count, 6)
+      expect(c.unsaid).toEqual([])
+    })
   })
 
   it('the request log: the same from the same seed, at least 200,000 requests, all of them readable', async () => {

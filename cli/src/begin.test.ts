@@ -140,6 +140,14 @@ describe('sandclock begin --from', () => {
     ])
     const asLog = sandclock('recommend', 'examples/one-configuration.json', '--requests', file)
     expect([asLog.status, asLog.stderr]).toEqual([2, expect.stringContaining('is a metrics history, not a log')])
+    const example = sandclock('begin', '--from', 'examples/skerry-sound-history.json')
+    expect(example.status, example.stderr).toBe(0)
+    expect(readPlanYaml(example.stdout).classes.map((c) => c.name)).toEqual(['pilot desk', 'manifest reader'])
+    for (const [option, value, says] of [
+      ['--as', 'came', 'has no single requests'],
+      ['--columns', 'arrival=a', 'is about a log, and this is a metrics history'],
+    ])
+      expect(sandclock('begin', '--from', file, option, value).stderr).toContain(says)
     const wrong = sandclock('begin', '--from', file, '--metrics', 'input=none_total')
     expect([wrong.status, wrong.stderr]).toEqual([
       2,

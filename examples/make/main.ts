@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import { machines } from './catalogue.ts'
 import { loadTestTable } from './loadTest.ts'
+import { exampleHistory } from './history.ts'
 import { exampleLog } from './log.ts'
 import { oneConfiguration } from './oneConfiguration.ts'
 import { skerrySound } from './skerrySound.ts'
@@ -28,6 +29,7 @@ const avocetShape = {
 writeFileSync('examples/skerry-sound.json', writePlan(skerrySound))
 writeFileSync('examples/one-configuration.json', writePlan(oneConfiguration))
 writeFileSync('examples/skerry-sound-log.csv.gz', gzipSync(exampleLog(), { level: 9 }))
+writeFileSync('examples/skerry-sound-history.json', exampleHistory())
 writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))
 writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
 writeFileSync('examples/curlew-load-test.csv', loadTestTable())

@@ -33,7 +33,7 @@ export const KEYS: readonly Shortcut[] = [
   { key: 'o, s', does: 'open a file, save the plan as a file' },
   { key: 'n', does: 'begin a new plan' },
   { key: '/', does: 'find something in the plan’s sentence; Enter goes to it, Esc leaves' },
-  { key: 'x', does: 'the plan as text below its sentence; Ctrl+Space proposes, Tab moves on after Esc' },
+  { key: 'x', does: 'the plan as text below its sentence; Ctrl+Space proposes, Tab leaves it' },
   { key: '?', does: 'this sheet' },
 ]
 

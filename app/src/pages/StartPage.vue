@@ -1,9 +1,21 @@
 <script setup lang="ts">
-import { candidateOf, duration, enumerate, startBudget, startRulesOf, type Service, type StageName, type Start } from '@sandclock/core'
+import {
+  candidateOf,
+  duration,
+  enumerate,
+  firstValue,
+  serviceFields,
+  startBudget,
+  startRulesOf,
+  type Service,
+  type StageName,
+  type Start,
+} from '@sandclock/core'
 import { computed, ref } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
 import StartWaterfall from '../components/start/StartWaterfall.vue'
+import { firstFrom } from '../composables/firstFrom.ts'
 import { editService } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
@@ -60,14 +72,12 @@ const setLimit = (timeoutSeconds: number | undefined) =>
     const { timeoutSeconds: _, ...rest } = s.start
     return { ...s, start: timeoutSeconds === undefined ? rest : { ...rest, timeoutSeconds } }
   })
-/** Stages to begin with, plausible for a model of middle size; every one of them is then changed in the sentence. */
-const FIRST: Start = {
-  machineSeconds: 90,
-  imageBytes: 6e9,
-  imageBytesPerSecond: 0.5e9,
-  weights: { from: 'store', bytesPerSecond: 0.8e9 },
-  loadBytesPerSecond: 4e9,
-  warmupSeconds: 20,
+/** Stages to begin with, as any field begins; every one of them is then changed in the sentence. */
+function takeApart(): void {
+  const field = serviceFields().find((f) => f.key === 'start')
+  if (!field) return
+  const start = firstValue(field, firstFrom(plans.plan)) as Start // of its schema
+  setService((s) => ({ ...s, start: { machineSeconds: 90, ...start } }))
 }
 </script>
 
@@ -183,7 +193,7 @@ const FIRST: Start = {
     </template>
     <p v-else class="font-serif text-[1.08rem]">
       {{ service.name }} is ready {{ duration(service.startupSeconds ?? 0) }} after the start, all in one.
-      <button type="button" class="word" @click="setService((s) => ({ ...s, start: FIRST }))">Take it apart into stages</button>
+      <button type="button" class="word" @click="takeApart">Take it apart into stages</button>
     </p>
   </div>
 </template>

@@ -6,6 +6,7 @@ import {
   fitHistory,
   fitLog,
   guessRoles,
+  beginsLikeHistory,
   isHistory,
   readHistory,
   ROLES,
@@ -24,7 +25,7 @@ import {
   type Role,
   type Roles,
 } from '@sandclock/core'
-import { stat, writeFile } from 'node:fs/promises'
+import { open, writeFile } from 'node:fs/promises'
 import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MET, type ExitStatus } from '../exitStatus.ts'
@@ -60,9 +61,8 @@ interface Options {
 /** The made-up market that is delivered with it, seen from the bundle. */
 const MARKET = fileURLToPath(new URL('../../examples/harbour-market.csv', import.meta.url))
 
-/** A longer text is a log: a week of a hundred series by the minute is some 30 MB. */
-const MOST_HISTORY_BYTES = 200_000_000
-const PACKED = /\.(gz|zst|parquet)$/i
+/** So much of a file tells what it is; a log may be large. */
+const BEGINNING_BYTES = 4000
 
 /** Writes a whole plan from a few figures; what was not said is assumed, and each assumption stands beside its field. */
 export async function beginCommand(options: Options): Promise<ExitStatus> {
@@ -97,7 +97,10 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
   if (came && files.length > 1) throw cannotBegin('--from', 'must be one file for a log as it came, since a plan names one')
   for (const option of ['rate', 'day', 'input', 'output'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is what the log says; leave it out')
-  const history = came ? undefined : await historyFrom(files, options)
+  const history = await historyFrom(files, options)
+  if (history && came) throw cannotBegin('--as', 'can not be "came" for a metrics history, which has no single requests')
+  if (history && options.columns !== undefined)
+    throw cannotBegin('--columns', 'is about a log, and this is a metrics history; say --metrics')
   if (history) return { ...history, taken: takenOf(history.fit, options.leave), change: changeFrom(options) }
   for (const option of ['metrics', 'by'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a metrics history, and this is a log')
@@ -129,8 +132,7 @@ async function historyFrom(
   paths: readonly string[],
   options: Options,
 ): Promise<{ fit: LogFit; as: 'such'; log: { name: string } } | undefined> {
-  const small = await Promise.all(paths.map(async (path) => (await stat(path).catch(() => undefined))?.size ?? 0))
-  if (small.some((bytes) => bytes > MOST_HISTORY_BYTES) || paths.some((path) => PACKED.test(path))) return undefined
+  if (!(await Promise.all(paths.map(beginning))).every(beginsLikeHistory)) return undefined
   const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
   if (!files.every(({ text }) => isHistory(text))) return undefined
   const { metrics, problems } = readHistory(files)
@@ -144,6 +146,20 @@ async function historyFrom(
       `What is not what it is taken for is said with --metrics arrivals=NAME,input=NAME,output=NAME; classes with --by LABEL.`,
   )
   return { fit, as: 'such', log: { name: paths[0] } }
+}
+
+/** The first characters of a file; empty for one that can not be read, of which its reader says why. */
+async function beginning(path: string): Promise<string> {
+  const file = await open(path).catch(() => undefined)
+  if (!file) return ''
+  try {
+    const { bytesRead, buffer } = await file.read(Buffer.alloc(BEGINNING_BYTES), 0, BEGINNING_BYTES, 0)
+    return buffer.subarray(0, bytesRead).toString('latin1')
+  } catch {
+    return '' // a folder
+  } finally {
+    await file.close()
+  }
 }
 
 function rolesFrom(text: string | undefined, metrics: readonly Metric[]): Roles {

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import type { FieldShape, FirstFrom } from '@sandclock/core'
-import { ref } from 'vue'
-import FieldGroup from './FieldGroup.vue'
+import { defineAsyncComponent, ref } from 'vue'
 
 /** Everything that a plan can say of one thing, behind a word: for what its prose has no figure for. */
 defineProps<{
-  fields: readonly FieldShape[]
+  fields: () => readonly FieldShape[]
   value: Record<string, unknown>
   skip?: readonly string[]
   label: string
@@ -14,6 +13,8 @@ defineProps<{
 }>()
 const emit = defineEmits<{ change: [value: Record<string, unknown>] }>()
 const open = ref(false)
+/** Loaded when it is opened: few do. */
+const FieldGroup = defineAsyncComponent(() => import('./FieldGroup.vue'))
 </script>
 
 <template>
@@ -23,7 +24,7 @@ const open = ref(false)
     }}</button>
     <div v-if="open" class="field-block">
       <FieldGroup
-        :fields="fields"
+        :fields="fields()"
         :value="value"
         :skip="skip ?? []"
         :label="label"

@@ -41,8 +41,13 @@ function add(words: string): void {
 </script>
 
 <template>
-  <span class="fields">
-    <component :is="isInLine(f.shape) ? 'span' : 'div'" v-for="f in stated" :key="f.key" :data-field="`${path}.${f.key}`">
+  <div class="inline">
+    <component
+      :is="isInLine(f.shape) ? 'span' : 'div'"
+      v-for="f in stated"
+      :key="f.key"
+      :class="isInLine(f.shape) ? 'mr-3' : ''"
+      :data-field="`${path}.${f.key}`">
       <span :title="f.means || undefined">{{ f.words }}</span>
       <template v-if="f.optional && !isInLine(f.shape)"
         >{{ ' ' }}<button type="button" class="word" :aria-label="`Take ${f.words} of ${label} out`" @click="without(f.key)">out</button>
@@ -69,5 +74,5 @@ function add(words: string): void {
       :hints="Object.fromEntries(left.map((f) => [f.words, f.means]))"
       :label="`Say more of ${label}`"
       @commit="add" />
-  </span>
+  </div>
 </template>

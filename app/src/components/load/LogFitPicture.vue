@@ -53,7 +53,7 @@ const series = computed((): Series[] => [
     role="img"
     :aria-label="`${fit.name}: arrivals a second in each hour of ${duration(fit.seconds)}, and the rate that stands for them`">
     <ChartPicture :x="x" :y="y" :series="series" :width="width" :height="height">
-      <span class="chart-word" :style="{ left: `${width - PLOT.right + 6}px`, top: '4px' }">filled: the log, /s</span>
+      <span class="chart-word" :style="{ left: `${width - PLOT.right + 6}px`, top: '4px' }">filled: what came, /s</span>
       <span class="chart-word" :style="{ left: `${width - PLOT.right + 6}px`, top: '22px' }">line: its likeness</span>
     </ChartPicture>
   </div>

@@ -24,7 +24,7 @@ const putVariant = (name: string, next: Record<string, unknown>) =>
 <template>
   <div class="mb-4 flex flex-wrap gap-x-5 gap-y-1 font-sans text-[0.82rem]">
     <EveryField
-      :fields="modelFields(model)"
+      :fields="() => modelFields(model)"
       :value="model"
       :skip="['kind', 'name', 'variants']"
       :label="model.name"
@@ -34,7 +34,7 @@ const putVariant = (name: string, next: Record<string, unknown>) =>
     <EveryField
       v-for="v in model.variants"
       :key="v.name"
-      :fields="variantFields()"
+      :fields="variantFields"
       :value="v"
       :skip="['name']"
       :label="`${model.name}, ${v.name}`"

@@ -133,7 +133,7 @@ defineExpose({ seek: () => field.value?.focus() })
           @edit="(e) => emit('edit', e)" />
         <EveryField
           v-if="p.kind === 'classes' && fold(p) === 'whole'"
-          :fields="classFields()"
+          :fields="classFields"
           :skip="['name']"
           :value="plan.classes[p.index]"
           :label="p.name"
@@ -148,7 +148,7 @@ defineExpose({ seek: () => field.value?.focus() })
           @edit="(e) => emit('edit', e)" />
         <EveryField
           v-if="p.kind === 'services' && fold(p) === 'whole'"
-          :fields="serviceFields()"
+          :fields="serviceFields"
           :skip="['name']"
           :value="plan.services[p.index]"
           :label="p.name"
@@ -200,7 +200,7 @@ defineExpose({ seek: () => field.value?.focus() })
         </p>
         <EveryField
           v-if="p.kind === 'trust'"
-          :fields="planFields()"
+          :fields="planFields"
           :skip="['name', 'format', 'version']"
           :value="plan"
           label="the plan"

@@ -23,8 +23,15 @@ const box = useTemplateRef('box')
 const view = shallowRef<EditorView>()
 /** what is put here from outside is not a change of the one who types */
 let putting = false
+/** whether something is typed that was not told yet */
+let untold = false
 
-const tellChange = useDebounceFn(() => view.value && emit('change', view.value.state.doc.toString()), PAUSE_MS)
+function tell(): void {
+  if (!untold || !view.value) return
+  untold = false
+  emit('change', view.value.state.doc.toString())
+}
+const tellChange = useDebounceFn(tell, PAUSE_MS)
 const tellPlace = useDebounceFn(() => view.value && emit('at', pathAt(view.value.state, view.value.state.selection.main.head)), PAUSE_MS)
 
 function diagnostics(editor: EditorView): Diagnostic[] {
@@ -55,14 +62,20 @@ onMounted(() => {
         EditorView.contentAttributes.of({ 'aria-label': 'The plan as text', tabindex: '0' }),
         LOOK,
         EditorView.updateListener.of((update) => {
-          if (update.docChanged && !putting) void tellChange()
+          if (update.docChanged && !putting) {
+            untold = true
+            void tellChange()
+          }
           if (update.selectionSet && !putting && update.view.hasFocus) void tellPlace()
         }),
       ],
     }),
   })
 })
-onBeforeUnmount(() => view.value?.destroy())
+onBeforeUnmount(() => {
+  tell() // what was typed just before it was closed
+  view.value?.destroy()
+})
 
 /** Exchanges what differs between its beginning and its end, so that the cursor and the place seen stay. */
 function put(text: string): void {

@@ -132,6 +132,7 @@ describe('a metrics history', () => {
       '{"status": "success", "data": 1, "input": 5}\n{"status": "success", "data": 2, "input": 6}\n',
       'arrival,input\n1,2\n',
       '{"format": "sand-clock-plan"}',
+      '\n\n\n',
       '{"arrival": 1}\n{"arrival": 2}\n',
       '',
     ])
@@ -201,6 +202,45 @@ describe('a metrics history', () => {
     expect(classes[0].perHour.map((r) => Math.round(r))).toEqual(
       Array.from({ length: 48 }, (_, h) => 1 + (h >= 12 && h < 24 ? 1 : 0) + (h >= 30 ? 1 : 0)),
     )
+  })
+
+  it('tells how it was served over copies that come and go: one after the other is as many as one', () => {
+    const gauge = (name: string, instance: string, from: number, until: number, value: number) =>
+      seriesOf(
+        name,
+        { instance },
+        Array.from({ length: (until - from) / 60 + 1 }, (_, i) => [START + from + i * 60, value] as const),
+      )
+    const series = [
+      ...[0, 3600, 7200].map((from) => gauge('calls_running', `copy ${from}`, from, from + 3600, 2)),
+      gauge('calls_running', 'beside', 0, 5400, 1),
+      counter(Array.from({ length: 181 }, (_, i) => i)),
+    ]
+    const { metrics: all } = readHistory([{ name: 'a', text: JSON.stringify(asRangeQuery(series)) }])
+    const { served } = fitHistory(all, guessRoles(all))
+    expect(served).toEqual({ inFlight: expect.closeTo((3 * 3600 * 2 + 5400) / 10_800, 9) as number })
+  })
+
+  it('reads several files as one: two halves are the whole but for the step between them', () => {
+    const half = (is: (t: number) => boolean) =>
+      JSON.stringify(
+        asRangeQuery(
+          letters.series.map((s) =>
+            seriesOf(
+              s.name,
+              s.labels,
+              [...s.at].map((t, i) => [t, s.values[i]] as const).filter(([t]) => is(t)),
+            ),
+          ),
+        ),
+      )
+    const middle = START + 4 * 86_400
+    const files = [half((t) => t < middle), half((t) => t >= middle)].map((text, i) => ({ name: `${i}.json`, text }))
+    const { metrics: both } = readHistory(files)
+    const [one] = fitHistory(both, guessRoles(both)).classes
+    const whole = fit.classes[1]
+    expect(one.count).toBeLessThanOrEqual(whole.count)
+    expect(one.count / whole.count).toBeGreaterThan(0.999)
   })
 
   it('without a label for classes is one class; a role can be said', () => {

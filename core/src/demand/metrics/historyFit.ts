@@ -171,17 +171,17 @@ const sizeFrom = (median: number, p95: number): Exclude<Size, { kind: 'log' }> =
   p95 > median ? { kind: 'lognormal', median, p95 } : { kind: 'fixed', value: median }
 
 function servedOf(of: (role: Role) => Metric | undefined): HistoryFit['served'] {
+  // Copies that come and go are there for their own time only: what they add up to, over the time that any of them was.
   const mean = (role: Role) => {
-    const all = of(role)?.series ?? []
-    // The sum over label sets, as of the first one's times.
-    return all.reduce((sum, s) => sum + s.values.filter(Number.isFinite).reduce((a, b) => a + b, 0) / Math.max(1, s.values.length), 0)
+    const all = (of(role)?.series ?? []).flatMap(steps)
+    return total(all) / covered(all).reduce((sum, span) => sum + span.untilSeconds - span.fromSeconds, 0)
   }
   const latency = of('latency')
   const buckets = latency ? bucketsOf(latency.series.filter((s) => s.name.endsWith('_bucket'))) : []
   const [p50, p95] = [0.5, 0.95].map((share) => bucketQuantile(buckets, share, between))
   return {
-    ...(of('in-flight') && { inFlight: mean('in-flight') }),
-    ...(of('replicas') && { replicas: mean('replicas') }),
+    ...(mean('in-flight') >= 0 && { inFlight: mean('in-flight') }),
+    ...(mean('replicas') >= 0 && { replicas: mean('replicas') }),
     ...(!Number.isNaN(p50) && { latencyP50Seconds: p50, latencyP95Seconds: p95 }),
   }
 }

@@ -10,11 +10,10 @@ const MOST_PROBLEMS = 20
 
 /** Whether a text is in the open metrics format, by its first lines. */
 export function looksLikeOpenMetrics(text: string): boolean {
-  const lines = text.slice(0, 4000).split('\n')
-  return (
-    lines.some((l) => /^# (TYPE|HELP|UNIT) \S+/.test(l)) ||
-    (lines.length > 1 && lines.slice(0, 5).every((l) => l === '' || (SAMPLE.test(l.trim()) && /[{]/.test(l))))
-  )
+  const lines = text.slice(0, 4000).split('\n').slice(0, -1)
+  if (lines.some((l) => /^# (TYPE|HELP|UNIT) \S+/.test(l))) return true
+  const samples = lines.map((l) => l.trim()).filter((l) => l !== '' && !l.startsWith('#'))
+  return samples.length > 0 && samples.every((l) => l.includes('{') && SAMPLE.test(l))
 }
 
 /**
