@@ -1,16 +1,16 @@
 import { AxeBuilder } from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
-import { goTo, openWith, smallPlan } from './support.ts'
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
+import { goTo } from './support.ts'
 
 // By parts, so that what takes long is shared out; the sheet of machines has most to look through.
 for (const paths of [['load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
-  test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ page }) => {
+  test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ harbour: page }) => {
     // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
     const looksOf = () =>
       new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
         .options({ resultTypes: ['violations'] })
         .setLegacyMode()
-    await openWith(page, smallPlan())
     // The way to the sheet is in Fit.
     if (paths[0] === 'machines') await goTo(page, 'fit')
     for (const path of paths) {

@@ -1,5 +1,6 @@
-import { expect, test } from '@playwright/test'
-import { change, commandLine, everSeen, kept, openWith, settled, smallPlan, twoShores, verdict } from './support.ts'
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
+import { change, commandLine, everSeen, keptAnswer, openWith, settled, smallPlan, twoShores, verdict } from './support.ts'
 
 test('opens on the demo plan with its answer already there', async ({ page }) => {
   const errors: string[] = []
@@ -15,39 +16,19 @@ test('opens on the demo plan with its answer already there', async ({ page }) =>
   expect(errors).toEqual([])
 })
 
-test('a plan gives the same answer in the browser and on the command line, to the last digit', async ({ page }, info) => {
-  const plan = smallPlan()
-  await openWith(page, plan)
-  const there = commandLine(plan, info.outputPath('.'))
-  await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
-  const here = (await kept(page, 'answers')).map((a) => a.answer as typeof there).find((a) => JSON.stringify(a).includes('Small harbour'))
-  expect(here).toEqual(there)
-  const { chosen } = there.services[0]
-  if (!chosen) throw new Error('the small plan is meant to have an answer')
-  await expect(verdict(page)).toContainText(`${chosen.machines} × ${chosen.machine}`)
-  expect((await verdict(page).innerText()).replace(/\D/g, '')).toContain(String(Math.round(there.perMonth)))
-  // Fewer bits than the best variant has are not chosen without a word.
-  expect(chosen.variant).not.toBe('16-bit')
-  await page.keyboard.press('5')
-  await expect(page.getByText(new RegExp(`${chosen.variant} scores [\\d.]+\\s% where 16-bit has`))).toBeVisible()
-})
-
 test('services that commit to machines together are chosen by the solver, the same in the browser and on the command line', async ({
   page,
-}, info) => {
+}) => {
   const plan = twoShores()
   await openWith(page, plan)
-  await expect.poll(async () => (await kept(page, 'answers')).some((a) => JSON.stringify(a).includes(plan.name))).toBe(true)
-  const here = (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes(plan.name))
-  expect(here).toEqual(commandLine(plan, info.outputPath('.')))
+  await expect.poll(() => keptAnswer(page, plan.name)).toEqual(commandLine(plan))
   await page.keyboard.press('5')
   const together = page.getByText(/near talk and far talk commit to \d × Northquay ledge together instead of \d, which saves/)
   await together.scrollIntoViewIfNeeded()
   await expect(page.getByRole('rowheader', { name: 'shared places' })).toBeVisible()
 })
 
-test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ harbour: page }) => {
   await expect(verdict(page)).toContainText('Breaks at') // the last that an answer says
   const before = await verdict(page).innerText()
   const isOld = await everSeen(page, /Before your change/)
@@ -78,8 +59,7 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   await expect.poll(() => verdict(page).innerText()).toBe(after)
 })
 
-test('an impossible promise is answered with reasons, and a figure that is none with a sentence', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('an impossible promise is answered with reasons, and a figure that is none with a sentence', async ({ harbour: page }) => {
   await change(page, /^ttft target of pilot desk/, '5 ms')
   await settled(page)
   await expect(verdict(page)).toContainText('Nothing holds every target')
@@ -117,8 +97,7 @@ test('a search can be stopped and taken up again; the old verdict stays meanwhil
   await expect(page.getByText(/options settled/)).toBeVisible()
 })
 
-test('the answer says where the money goes, what every input does, and what is expected of growth', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the answer says where the money goes, what every input does, and what is expected of growth', async ({ harbour: page }) => {
   await page.keyboard.press('5')
   // What is below is reckoned for who looks at it.
   await page.getByRole('heading', { name: 'Where a month’s money goes' }).scrollIntoViewIfNeeded()

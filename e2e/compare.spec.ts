@@ -1,9 +1,8 @@
-import { expect, test } from '@playwright/test'
-import { change, openWith, settled, smallPlan, verdict } from './support.ts'
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
+import { change, settled, verdict } from './support.ts'
 
-test('runs are pinned, compared over the same requests, and taken apart one change at a time', async ({ page }) => {
-  await openWith(page, smallPlan())
-  await settled(page)
+test('runs are pinned, compared over the same requests, and taken apart one change at a time', async ({ harbour: page }) => {
   await page.keyboard.press('6')
   await expect(page.getByText('The same requests for all.')).toBeVisible()
   const figures = page.getByRole('region', { name: 'The comparison in figures' })
@@ -28,9 +27,7 @@ test('runs are pinned, compared over the same requests, and taken apart one chan
   await expect(figures.getByRole('columnheader')).toHaveCount(3)
 })
 
-test('money: a budget is a promise too, a balance runs out on a day, and the ledger adds up by service', async ({ page }) => {
-  await openWith(page, smallPlan())
-  await settled(page)
+test('money: a budget is a promise too, a balance runs out on a day, and the ledger adds up by service', async ({ harbour: page }) => {
   await page.keyboard.press('5')
   await page.getByRole('button', { name: 'set a budget' }).click()
   await change(page, /^Budget a month/, '100')

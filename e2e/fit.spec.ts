@@ -1,5 +1,6 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
+import { test } from './harbour.ts'
 import { drop, openWith, settled, smallPlan, verdict } from './support.ts'
 
 const example = (name: string) => readFileSync(`examples/${name}`, 'utf8')
@@ -25,8 +26,7 @@ test('a remedy is one click, mends the row, and shows what the answer says then;
   await expect(row).toContainText(/one request may have 32.000/)
 })
 
-test('what is pulled on the picture moves the room, by pointer and by key, with the former edge behind', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('what is pulled on the picture moves the room, by pointer and by key, with the former edge behind', async ({ harbour: page }) => {
   await page.keyboard.press('2')
   const words = page.getByText(/^\s*Room for [\d\s\u202f]+ tokens/)
   const before = await words.innerText()
@@ -50,8 +50,7 @@ test('what is pulled on the picture moves the room, by pointer and by key, with 
   await settled(page)
 })
 
-test('two rows are compared, and each cause gets its multiple', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('two rows are compared, and each cause gets its multiple', async ({ harbour: page }) => {
   await page.keyboard.press('2')
   await filter(page, 'Northquay ledge')
   const rows = page.locator('tr.fit-row')
@@ -66,9 +65,8 @@ test('two rows are compared, and each cause gets its multiple', async ({ page })
   await expect(page.getByRole('cell', { name: '2·L·d·b·max(g, D)' })).toBeVisible()
 })
 
-test('the machine sheet is worked by keyboard: typed, refused, undone; pasted from another sheet', async ({ page, context }) => {
-  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
-  await openWith(page, smallPlan())
+test('the machine sheet is worked by keyboard: typed, refused, undone; pasted from another sheet', async ({ harbour: page }) => {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.goto('/fit/machines')
   const cell = (row: number, column: number) => page.locator(`[data-cell="${row} ${column}"]`)
   await cell(0, 7).click()
@@ -91,8 +89,7 @@ test('the machine sheet is worked by keyboard: typed, refused, undone; pasted fr
   await expect(page.getByText(/one model: yes: only one service may use it/)).toBeVisible()
 })
 
-test('catalogues, shapes and load tests are told apart when they are dropped, and taken in', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('catalogues, shapes and load tests are told apart when they are dropped, and taken in', async ({ harbour: page }) => {
   const text = example('harbour-market.csv').replace('Tarn one', 'Tarn new').replace('Northquay pebble,Northquay', 'Northquay pebble,')
   await drop(page, 'market.csv', text)
   await expect(page.getByRole('region', { name: 'Catalogue' })).toContainText(
@@ -120,8 +117,7 @@ test('catalogues, shapes and load tests are told apart when they are dropped, an
   await settled(page)
 })
 
-test('the catalogue goes out as CSV, JSON and YAML', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the catalogue goes out as CSV, JSON and YAML', async ({ harbour: page }) => {
   await page.goto('/fit/machines')
   for (const [syntax, words] of [
     ['CSV', 'name,provider,region'],

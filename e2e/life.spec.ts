@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
 import { change, demo, kept, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
 
 /** Three hours with an hour of several times the load, and a policy that follows it. */
@@ -65,8 +66,7 @@ test('the start-up view lays stages out, shares the source among many, and keeps
   await expect(page.getByRole('cell', { name: 'where one was before' }).first()).toBeVisible()
 })
 
-test('a service with one start-up time is taken apart into stages', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a service with one start-up time is taken apart into stages', async ({ harbour: page }) => {
   await page.keyboard.press('3')
   await expect(page.getByText(/is ready 4.min after the start, all in one/)).toBeVisible()
   await page.getByRole('button', { name: 'Take it apart into stages' }).click()

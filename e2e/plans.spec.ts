@@ -1,9 +1,9 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { readFileSync } from 'node:fs'
+import { test } from './harbour.ts'
 import { change, drop, goTo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
 
-test('an edit is kept over a reload, and so is its answer', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('an edit is kept over a reload, and so is its answer', async ({ harbour: page }) => {
   await change(page, /^Patience of pilot desk/, '35 s')
   await settled(page)
   await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('patienceSeconds\\": 35')
@@ -15,8 +15,7 @@ test('an edit is kept over a reload, and so is its answer', async ({ page }) => 
   await expect(page.getByText(/options settled/)).toHaveCount(0)
 })
 
-test('a plan goes out as a file and comes back the same; the demo can always be had back', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a plan goes out as a file and comes back the same; the demo can always be had back', async ({ harbour: page }) => {
   await page.getByRole('button', { name: 'Plans and files' }).click()
   const saving = page.waitForEvent('download')
   await page.getByRole('menuitem', { name: 'Save this plan as a file' }).click()
@@ -32,8 +31,7 @@ test('a plan goes out as a file and comes back the same; the demo can always be 
   await expect(page.getByRole('menuitem', { name: 'Small harbour' })).toHaveCount(2)
 })
 
-test('a file of a newer version and a broken one are refused with a sentence, and nothing changes', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a file of a newer version and a broken one are refused with a sentence, and nothing changes', async ({ harbour: page }) => {
   const before = await kept(page, 'plans')
   await drop(page, 'newer.json', JSON.stringify({ ...smallPlan(), version: 7 }))
   await expect(page.getByRole('alert')).toContainText('version is 7: it is newer than version 1')
@@ -43,9 +41,8 @@ test('a file of a newer version and a broken one are refused with a sentence, an
   expect(await kept(page, 'plans')).toEqual(before)
 })
 
-test('two tabs with the same plan never overwrite each other silently', async ({ page, context }) => {
-  await openWith(page, smallPlan())
-  const other = await context.newPage()
+test('two tabs with the same plan never overwrite each other silently', async ({ harbour: page }) => {
+  const other = await page.context().newPage()
   await other.goto('/load')
   await expect(other.getByRole('button', { name: 'Plans and files' })).toHaveText('Small harbour')
   await change(other, /^Patience of pilot desk/, '11 s')
@@ -57,8 +54,7 @@ test('two tabs with the same plan never overwrite each other silently', async ({
   expect(plans).toContain('patienceSeconds\\": 33')
 })
 
-test('a dropped log is read, its bad rows are told by line, and it becomes the load', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a dropped log is read, its bad rows are told by line, and it becomes the load', async ({ harbour: page }) => {
   const rows = Array.from({ length: 4000 }, (_, i) => `${(i * 2.5).toFixed(3)},pilot desk,${300 + (i % 700)},${100 + (i % 300)}`)
   rows[10] = 'yesterday,pilot desk,10,10'
   rows[20] = '50,pilot desk,-3,10'
@@ -114,8 +110,7 @@ test('what the columns of a log are is shown, corrected by a click, and remember
   await expect(report.getByRole('button', { name: /^What the column p.n is: answer tokens/ })).toBeVisible()
 })
 
-test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ harbour: page }) => {
   await expect(verdict(page)).toContainText('Breaks at')
   const said = (await verdict(page).textContent()) ?? ''
   await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
@@ -160,8 +155,9 @@ test('under a name that the server was started for, over plain http, plans are o
   expect(errors).toEqual([])
 })
 
-test('what the prose has no figure for is said under every field, of a class and of a variant, and taken back', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('what the prose has no figure for is said under every field, of a class and of a variant, and taken back', async ({
+  harbour: page,
+}) => {
   await page.getByRole('button', { name: 'every field of pilot desk' }).click()
   await page.getByRole('button', { name: /^Say more of pilot desk/ }).click()
   await page.getByRole('option', { name: 'retries' }).click()

@@ -1,6 +1,8 @@
 import { expect, type Locator, type Page } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
-import { readFileSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 
 /** As much of the plan format as these tests touch. */
 export interface PlanFile {
@@ -108,23 +110,36 @@ export async function drop(page: Page, name: string, text: string): Promise<void
   await page.dispatchEvent('body', 'drop', { dataTransfer: transfer })
 }
 
-/** What the command line answers to a plan. */
-export function commandLine(
-  plan: unknown,
-  folder: string,
-): {
+interface Answered {
   perMonth: number
   services: { chosen: { machine: string; variant: string; machines: number; money: { perMonth: number } } | null }[]
-} {
-  const file = `${folder}/plan.json`
-  writeFileSync(file, JSON.stringify(plan))
-  return JSON.parse(
-    execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', file, '--json'], {
+}
+
+/** What it said of each plan to this worker: the same plan is asked about once. */
+const said = new Map<string, Answered>()
+
+/** What the command line answers to a plan. */
+export function commandLine(plan: unknown): Answered {
+  const text = JSON.stringify(plan)
+  const before = said.get(text)
+  if (before) return before
+  const folder = mkdtempSync(join(tmpdir(), 'sand-clock-'))
+  writeFileSync(join(folder, 'plan.json'), text)
+  const answer = JSON.parse(
+    execFileSync('node', ['cli/bin/sandclock.mjs', 'recommend', join(folder, 'plan.json'), '--json'], {
       encoding: 'utf8',
       stdio: ['ignore', 'pipe', 'ignore'],
       maxBuffer: 64e6,
     }),
-  ) as ReturnType<typeof commandLine>
+  ) as Answered
+  rmSync(folder, { recursive: true })
+  said.set(text, answer)
+  return answer
+}
+
+/** The answer that the browser keeps for a plan of this name; undefined while there is none. */
+export async function keptAnswer(page: Page, name: string): Promise<unknown> {
+  return (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes(name))
 }
 
 /** Everything that the browser keeps in one table of its database. */

@@ -1,10 +1,10 @@
 import { AxeBuilder } from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { change, drop, kept, openWith, smallPlan } from './support.ts'
+import { test } from './harbour.ts'
+import { change, drop, kept } from './support.ts'
 
-test('the plan as text and the sentence are in step, with the cursor on the same thing', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the plan as text and the sentence are in step, with the cursor on the same thing', async ({ harbour: page }) => {
   await page.keyboard.press('x')
   const text = page.getByRole('textbox', { name: 'The plan as text' })
   const line = page.locator('.cm-activeLine')
@@ -40,8 +40,7 @@ test('the plan as text and the sentence are in step, with the cursor on the same
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
 })
 
-test('a plan in YAML is YAML as text, with its comments, and what is proposed is taken', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a plan in YAML is YAML as text, with its comments, and what is proposed is taken', async ({ harbour: page }) => {
   await drop(page, 'chat.yaml', readFileSync('examples/openings/chat.yaml', 'utf8').replace(/^seed: \d+$/m, 'seed: 7 # a lucky one'))
   await page.keyboard.press('x')
   const text = page.getByRole('textbox', { name: 'The plan as text' })

@@ -1,8 +1,8 @@
-import { expect, test } from '@playwright/test'
-import { goTo, openWith, settled, smallPlan, verdict } from './support.ts'
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
+import { goTo, settled, verdict } from './support.ts'
 
-test('the load is pulled on its curve, by pointer and by key', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
   const knob = page.getByRole('slider', { name: /Height of pilot desk/ })
   const rate = async () =>
@@ -23,8 +23,7 @@ test('the load is pulled on its curve, by pointer and by key', async ({ page }) 
   await expect.poll(rate).toBeLessThan(0.6)
 })
 
-test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ harbour: page }) => {
   await page.keyboard.press('4')
   const time = page.getByRole('slider', { name: 'Time under the cursor' })
   await time.focus()
@@ -47,8 +46,7 @@ test('the run view reads off the cursor, zooms, and has its figures as a table',
   await expect(rows.nth(100)).toContainText(/Mon \d\d:\d\d.*ms/)
 })
 
-test('the cursor is one: moved in the load view, it stands there in the run view', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the cursor is one: moved in the load view, it stands there in the run view', async ({ harbour: page }) => {
   await page.keyboard.press('1')
   const curve = page.getByRole('group', { name: 'Arrivals per second over the horizon' })
   const box = await curve.boundingBox()
@@ -60,8 +58,7 @@ test('the cursor is one: moved in the load view, it stands there in the run view
   await expect(page.getByRole('slider', { name: 'Time under the cursor' })).toHaveAttribute('aria-valuetext', time ?? 'none')
 })
 
-test('a machine taken out of the search is not rented any more', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a machine taken out of the search is not rented any more', async ({ harbour: page }) => {
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
   await expect(page.getByText('weights 28.0 GB, memory 24.0 GB; needs 2 devices').first()).toBeVisible()
@@ -72,8 +69,7 @@ test('a machine taken out of the search is not rented any more', async ({ page }
   await expect(verdict(page)).not.toContainText(machine)
 })
 
-test('a dearer price, a further class and a new promise each move the verdict', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('a dearer price, a further class and a new promise each move the verdict', async ({ harbour: page }) => {
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
   await page
@@ -101,8 +97,7 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await expect(page.getByRole('cell', { name: 'night desk, p95 latency' })).toBeVisible()
 })
 
-test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ page }) => {
-  await openWith(page, smallPlan())
+test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ harbour: page }) => {
   for (const [key, path] of [
     ['1', '/load'],
     ['2', '/fit'],
@@ -134,15 +129,16 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
   await expect(headRoom).toBeFocused()
 })
 
-for (const width of [390, 1024, 2560]) {
-  test(`nothing runs over the page at ${width} pixels`, async ({ page }) => {
-    await page.setViewportSize({ width, height: 800 })
-    await page.goto('/load')
-    await expect(verdict(page)).toContainText('Rent')
-    for (const path of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
-      await goTo(page, path)
-      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
-      expect(over, path).toBeLessThanOrEqual(0)
+test('nothing runs over the page, whatever its width', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  for (const path of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
+    await page.setViewportSize({ width: 1280, height: 800 })
+    await goTo(page, path)
+    for (const width of [390, 1024, 2560]) {
+      await page.setViewportSize({ width, height: 800 })
+      const over = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+      await expect.poll(over, `${path} at ${width} pixels`).toBeLessThanOrEqual(0)
     }
-  })
-}
+  }
+})
