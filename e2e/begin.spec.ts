@@ -1,6 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { change, drop, settled, verdict } from './support.ts'
+import { readFileSync } from 'node:fs'
+import { change, drop, kept, settled, verdict } from './support.ts'
 
 test('a plan is begun from a few figures by keyboard, and answered', async ({ page }) => {
   await page.goto('/load')
@@ -48,6 +49,37 @@ test('a beginning that is left changes nothing', async ({ page }) => {
   await expect(words).toContainText('The first token is promised within 700 ms')
   await page.getByRole('button', { name: 'close' }).click()
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Skerry Sound Harbour Office')
+})
+
+test('a plan is begun with a model of one’s own: of its shape file, or as fast as it was seen to be', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.keyboard.press('n')
+  const words = page.getByTestId('begin-words')
+  await expect(words).toContainText('Curlew 14B')
+  const text = readFileSync('examples/avocet-shape.json', 'utf8').replace('"max_position_embeddings": 32768', '"other": 1')
+  await drop(page, 'mine.json', text.replace('Avocet 8×6B', 'Avocet mine'))
+  const sheet = page.getByRole('dialog')
+  await expect(sheet).toContainText(
+    'mine.json tells of Avocet mine, a mixture of experts of 37.8 billion parameters; 3 of its figures were reckoned',
+  )
+  await expect(sheet).toContainText('It does not tell longest prompt and answer, tokens:')
+  await expect(words).toContainText('Curlew 14B')
+  await change(page, /^longest prompt and answer, tokens/, '16384')
+  await expect(words).toContainText('Avocet mine, by its shape file, answers on machines of')
+  await expect(page).toHaveURL(/load$/)
+  await page.getByRole('button', { name: /^Model: / }).click()
+  await page.getByRole('option', { name: 'A model that is as fast as was seen' }).click()
+  await expect(words).toContainText('40 tokens a second alone and 20 each with 16 side by side')
+  await change(page, /^Speed of each of several/, '60')
+  await expect(words.getByRole('alert')).toContainText('side by side none can be faster than alone')
+  await change(page, /^Speed of each of several/, '25')
+  await page.getByRole('button', { name: /^Machine on which it was seen/ }).click()
+  await page.getByRole('option', { name: 'Fenland twin' }).click()
+  await expect(sheet.getByTestId('verdict')).toContainText(/Fenland twin for .* a month/)
+  await page.getByRole('button', { name: 'begin this plan' }).click()
+  await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Chat for people')
+  await expect.poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join()).toContain('"name": "as it was tried"')
 })
 
 test('a log becomes a plan: what it is like is drawn and told, taken or left, and the plan is answered', async ({ page }) => {

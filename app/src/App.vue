@@ -25,7 +25,11 @@ const keysOpen = ref(false)
 /** undefined until the first beginning */
 const beginning = ref<boolean>()
 const top = useTemplateRef('top')
-const { dragging, takeFiles } = useTakeIn()
+const { dragging, takeFiles } = useTakeIn((kind) => {
+  // The sheet takes a model in; what is something else is looked at where it belongs, which the sheet would hide.
+  beginning.value &&= kind === 'model'
+  return beginning.value === true
+})
 const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
 const stations = useStations()
 const sentence = useTemplateRef('sentence')
@@ -65,7 +69,7 @@ onMounted(() => plans.start())
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>
     <ThrownSheet :open="thrownOpen" :things="thrown.things" @back="haveBack" @close="thrownOpen = false" />
-    <AppBegin v-if="beginning !== undefined" :open="beginning" @close="beginning = false" />
+    <AppBegin v-if="beginning !== undefined" :open="beginning" @close="beginning = false" @files="takeFiles" />
     <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
   </div>
 </template>

@@ -47,11 +47,48 @@ describe('sandclock begin', () => {
     expect(json.stderr).toContain('services[0].limits.queue: assumed: 500 requests may wait')
   })
 
+  it('takes the shape file of a model, asks for what it does not tell, or takes a speed that was seen', () => {
+    const whole = sandclock('begin', '--model', 'examples/avocet-shape.json')
+    expect(readPlanYaml(whole.stdout).models[0]).toMatchObject({ kind: 'experts', name: 'Avocet 8×6B', contextTokens: 32_768 })
+    expect(whole.stdout).toContain('# assumed: its weights have 16 bits')
+    const cut = join(folder, 'cut.json')
+    writeFileSync(cut, readFileSync('examples/avocet-shape.json', 'utf8').replace('"max_position_embeddings": 32768', '"other": 1'))
+    const asked = sandclock('begin', '--model', cut)
+    expect([asked.status, asked.stdout]).toEqual([2, ''])
+    expect(asked.stderr).toContain('--model: does not tell contextTokens')
+    expect(asked.stderr).toContain('say it with --facts contextTokens=NUMBER')
+    expect(readPlanYaml(sandclock('begin', '--model', cut, '--facts', 'contextTokens=9000').stdout).models[0]).toMatchObject({
+      contextTokens: 9000,
+    })
+    const out = join(folder, 'speed.yaml')
+    const speed = ['--on', 'Fenland twin', '--alone', '50', '--together', '25', '--side-by-side', '6', '--weights', '16GB']
+    expect(sandclock('begin', '--rate', '0.2', '--out', out, ...speed).status).toBe(0)
+    expect(readPlanYaml(readFileSync(out, 'utf8'))).toMatchObject({
+      models: [{ kind: 'given', weightBytes: 16e9, variants: [{ profiles: [{ machine: 'Fenland twin' }] }] }],
+      services: [{ search: { machines: ['Fenland twin'], devices: [1], sequences: [6] } }],
+    })
+    const answered = sandclock('recommend', out)
+    expect(answered.status, answered.stderr).toBe(0)
+    expect(answered.stdout).toContain('Fenland twin')
+  })
+
   it.each([
     [['--like', 'tea'], '--like is tea: it must be one of chat, documents, pictures, classifier, bulk, experts.'],
     [['--like', 'bulk', '--ttft', '3'], '--ttft: is not what "bulk" promises; give --latency.'],
     [['--model', 'sketch'], '--model is sketch: it must be one that "chat" can use: 3b, 8b, 14b, 32b, 70b, experts.'],
     [['--like', 'pictures', '--output', '20'], '--output: is not asked for by "pictures", whose requests have no tokens.'],
+    [['--model', 'mine.json'], 'mine.json does not exist.'],
+    [['--alone', '30'], '--alone: is a speed that was seen; say on which machine with --on.'],
+    [['--on', 'Nothing', '--alone', '30'], '--on is Nothing: it must be one of the offers: '],
+    [
+      ['--on', 'Fenland twin', '--alone', '30', '--together', '31', '--side-by-side', '4'],
+      '--together: makes no speed: side by side none can be faster than alone.',
+    ],
+    [['--facts', 'layers=3'], '--facts: is about a shape file; give one with --model.'],
+    [
+      ['--like', 'pictures', '--model', 'examples/avocet-shape.json'],
+      'can not be a shape file for "pictures", whose requests have no tokens.',
+    ],
     [['--rate', '-1'], '--rate is -1: it must be a number above 0.'],
     [['--provider', 'Nowhere'], '--provider is Nowhere: it is not among the offers, which are of Northquay, Fenland, Tarn.'],
     [['--offers', 'nothing.csv'], 'nothing.csv does not exist.'],

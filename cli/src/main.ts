@@ -60,7 +60,17 @@ program
   .option('--output <n>', 'tokens of a usual answer')
   .option('--ttft <seconds>', 'the first token comes within this (chat, experts)')
   .option('--latency <seconds>', 'the whole answer comes within this (the others)')
-  .option('--model <shape>', 'a shape by size and kind: 3b, 8b, 14b, 32b, 70b, experts, sketch or sorter')
+  .option(
+    '--model <shape>',
+    'a shape by size and kind (3b, 8b, 14b, 32b, 70b, experts, sketch or sorter), or the published shape file of yours',
+  )
+  .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
+  .option('--on <machine>', 'in place of a model: the machine of the offers on which a speed was seen')
+  .option('--alone <n>', 'tokens (steps, work units) a second that one request alone gets there')
+  .option('--together <n>', 'the same of each of several side by side')
+  .option('--side-by-side <n>', 'how many those were')
+  .option('--reads <n>', 'prompt tokens a second')
+  .option('--weights <bytes>', 'size of the weights, such as 16GB')
   .option('--offers <file>', 'a catalogue of machines (.csv, .json, .yaml); an invented market if left out')
   .option('--provider <name...>', 'only these providers of it')
   .option('--budget <amount>', 'what it may cost a month')

@@ -1,4 +1,4 @@
-import { beginsLikeHistory } from '@sandclock/core'
+import { beginsLikeHistory, type FileKind } from '@sandclock/core'
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -17,8 +17,13 @@ const isPlan = (text: string) => /^\s*[{[]/.test(text) || /^format:\s*["']?sand-
 /**
  * Takes in what is dropped, picked or pasted anywhere: catalogues, models and measurements, plans, and everything else as a log, of
  * which several that come together are one.
+ *
+ * @param isForBeginning whether the beginning of a plan, which is open, looks at a file of such a kind itself
  */
-export function useTakeIn(): { dragging: Ref<boolean>; takeFiles: (files: FileList | null) => Promise<void> } {
+export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = () => false): {
+  dragging: Ref<boolean>
+  takeFiles: (files: FileList | null) => Promise<void>
+} {
   const [plans, logs, histories, intake, router] = [usePlanStore(), useLogStore(), useHistoryStore(), useIntakeStore(), useRouter()]
   useEventListener('paste', (event: ClipboardEvent) => {
     const text = event.clipboardData?.getData('text') ?? ''
@@ -30,12 +35,13 @@ export function useTakeIn(): { dragging: Ref<boolean>; takeFiles: (files: FileLi
     for (const file of files) {
       const text = await textOf(file)
       const kind = text === undefined ? await largeKind(file) : await intake.kindOf(file.name, text)
+      const stays = isForBeginning(kind)
       if (kind === 'history') ofHistory.push(file)
       else if (text === undefined || kind === 'log') ofLog.push(file)
       else if (kind === 'plan') await plans.importText(text)
       else {
         await intake.read(file.name, text)
-        await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+        if (!stays) await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
       }
     }
     if (ofLog.length + ofHistory.length > 0) await router.push('/load')

@@ -11,11 +11,7 @@ import {
   readHistory,
   ROLES,
   sentence,
-  DAYS,
-  figuresOf,
-  OPENINGS,
   readCatalogue,
-  SHAPES,
   writePlan,
   type Figures,
   type FromLog,
@@ -31,8 +27,9 @@ import { fileURLToPath } from 'node:url'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readLog, sayRead, textFile } from '../input.ts'
 import { note } from '../progress.ts'
+import { among, cannotBegin, figuresFrom, positive, type FigureOptions } from './beginFigures.ts'
 
-interface Options {
+interface Options extends FigureOptions {
   from?: string[]
   columns?: string
   metrics?: string
@@ -42,17 +39,7 @@ interface Options {
   scale?: string
   shift?: string
   grow?: string
-  like?: string
-  rate?: string
-  day?: string
-  input?: string
-  output?: string
-  ttft?: string
-  latency?: string
-  model?: string
   offers?: string
-  provider?: string[]
-  budget?: string
   currency: string
   json?: boolean
   out?: string
@@ -66,8 +53,8 @@ const BEGINNING_BYTES = 4000
 
 /** Writes a whole plan from a few figures; what was not said is assumed, and each assumption stands beside its field. */
 export async function beginCommand(options: Options): Promise<ExitStatus> {
-  const figures = figuresFrom(options)
   const machines = await offers(options.offers)
+  const figures = await figuresFrom(options, machines)
   knownProviders(figures.providers, machines)
   const {
     plan,
@@ -191,9 +178,6 @@ function growth(text: string): number {
   throw cannotBegin('--grow', 'must be a share above −1 and at most 10: 0.1 is 10 per cent more each month', text)
 }
 
-const cannotBegin = (path: string, rule: string, found?: string) =>
-  new BadInput('This plan can not be begun.', [{ path, ...(found !== undefined && { found }), rule }])
-
 async function offers(file: string | undefined): Promise<Machine[]> {
   const { machines, problems } = readCatalogue(
     await textFile(file ?? MARKET),
@@ -201,34 +185,6 @@ async function offers(file: string | undefined): Promise<Machine[]> {
   )
   for (const { row, field, found, rule } of problems) note(`offers, row ${row}, ${field} ${found}: ${rule}`)
   return machines
-}
-
-function figuresFrom(options: Options): Figures {
-  const opening = among('like', options.like ?? 'chat', OPENINGS)
-  const figures = figuresOf(opening)
-  const { promises, works } = OPENINGS[opening]
-  const other = promises === 'ttft' ? 'latency' : 'ttft'
-  if (options[other] !== undefined) throw cannotBegin(`--${other}`, `is not what "${opening}" promises; give --${promises}`)
-  if (options.output !== undefined && works !== 'tokens')
-    throw cannotBegin(`--output`, `is not asked for by "${opening}", whose requests have no tokens`)
-  const shape = options.model === undefined ? figures.shape : among('model', options.model, SHAPES)
-  if (SHAPES[shape].works !== works) {
-    const fitting = Object.entries(SHAPES)
-      .filter(([, s]) => s.works === works)
-      .map(([name]) => name)
-    throw cannotBegin('--model', `must be one that "${opening}" can use: ${fitting.join(', ')}`, shape)
-  }
-  return {
-    ...figures,
-    ratePerSecond: positive('rate', options.rate, figures.ratePerSecond),
-    day: options.day === undefined ? figures.day : among('day', options.day, DAYS),
-    input: positive('input', options.input, figures.input),
-    output: positive('output', options.output, figures.output),
-    promisedSeconds: positive(promises, options[promises], figures.promisedSeconds),
-    shape,
-    providers: options.provider ?? [],
-    budgetPerMonth: options.budget === undefined ? null : positive('budget', options.budget, 0),
-  }
 }
 
 function knownProviders(wanted: readonly string[], machines: readonly Machine[]): void {
@@ -239,16 +195,4 @@ function knownProviders(wanted: readonly string[], machines: readonly Machine[])
       'This plan can not be begun.',
       strange.map((found) => ({ path: '--provider', found, rule: `is not among the offers, which are of ${known.join(', ')}` })),
     )
-}
-
-function among<T extends object>(option: string, value: string, table: T): keyof T & string {
-  if (Object.hasOwn(table, value)) return value as keyof T & string // as was just seen
-  throw cannotBegin(`--${option}`, `must be one of ${Object.keys(table).join(', ')}`, value)
-}
-
-function positive(option: string, text: string | undefined, otherwise: number): number {
-  if (text === undefined) return otherwise
-  const value = Number(text)
-  if (text.trim() !== '' && Number.isFinite(value) && value > 0) return value
-  throw cannotBegin(`--${option}`, 'must be a number above 0', text)
 }

@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { machines } from '../../../examples/make/catalogue.ts'
 import { peak, rateCurve } from '../demand/rate.ts'
@@ -6,11 +7,16 @@ import { assumedWords } from '../explain/assumedWords.ts'
 import { readPlanYaml, writePlanYaml } from '../files/planYaml.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import { checkPlan, readPlan, writePlan } from '../plan/read.ts'
+import { modelFromShape, readModelShape } from '../files/modelShape.ts'
+import { givenProfile } from '../service/given.ts'
+import { decodeStepSeconds } from '../service/profile.ts'
 import { beginPlan } from './beginPlan.ts'
 import { DAYS, type DayName } from './days.ts'
 import { figuresOf, OPENINGS, type Figures, type OpeningName } from './openings.ts'
+import { speedComplaint, stepLine } from './ownModel.ts'
 import { SHAPES, type ShapeName } from './shapes.ts'
 
+const batching = { prompts: 'whole', maxPrefillTokens: 8192, stepTokens: 2048, reservation: 'whole' } as const
 const openings = Object.keys(OPENINGS) as OpeningName[]
 const days = Object.keys(DAYS) as DayName[]
 const shapesOf = (opening: OpeningName) => (Object.keys(SHAPES) as ShapeName[]).filter((s) => SHAPES[s].works === OPENINGS[opening].works)
@@ -100,6 +106,83 @@ describe('a plan that is begun', () => {
         opening,
       ).toEqual([])
     }
+  })
+})
+
+/** What people saw: several side by side are slower than one, and no slower than by turns. */
+const speeds = fc
+  .record({
+    alone: fc.double({ min: 0.01, max: 1e5, noNaN: true }),
+    share: fc.double({ min: 0, max: 1, noNaN: true }),
+    sideBySide: fc.integer({ min: 1, max: 200 }),
+    reads: fc.double({ min: 1, max: 1e6, noNaN: true }),
+  })
+  .map(({ alone, share, sideBySide, reads }) => {
+    const least = alone / sideBySide
+    return {
+      machine: 'Fenland twin',
+      alone,
+      together: sideBySide === 1 ? alone : least + share * (alone - least),
+      sideBySide,
+      reads,
+      weightBytes: 9e9,
+    }
+  })
+
+describe('a model of one’s own', () => {
+  it('that is as fast as was seen takes as long as was seen, alone and side by side, whatever it counts in', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...openings), speeds, (opening, speed) => {
+        expect(speedComplaint(speed)).toBeUndefined()
+        const plan = checkPlan(beginPlan({ ...figuresOf(opening), own: { from: 'speed', speed } }, machines, 'EUR'))
+        const [{ search }] = plan.services
+        expect([search?.machines, search?.sequences.at(-1)]).toEqual([['Fenland twin'], speed.sideBySide])
+        const spec = plan.models[0].variants[0].profiles?.[0].profile
+        if (!spec) throw new Error('it has step costs')
+        for (const [n, perSecond] of [
+          [1, speed.alone],
+          [speed.sideBySide, speed.together],
+        ]) {
+          const profile = givenProfile(spec, {
+            sequences: speed.sideBySide,
+            batching,
+            windowSeconds: 0,
+            contextTokens: 1e6,
+            cacheTokens: 1e6,
+          })
+          const seconds =
+            profile.kind === 'token'
+              ? decodeStepSeconds(profile, n, 12_345)
+              : profile.kind === 'batch'
+                ? profile.baseSeconds[n] + profile.secondsPerWorkUnit[n]
+                : (profile.baseSeconds + profile.secondsPerWorkUnit) * (1 + profile.slowdown * (n - 1))
+          expect(seconds * perSecond).toBeCloseTo(1, 3)
+          if (profile.kind === 'token') expect(profile.prefillSecondsPerToken * speed.reads).toBeCloseTo(1, 4)
+        }
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('can not be faster side by side than alone, nor slower than by turns', () => {
+    const speed = { machine: 'Fenland twin', alone: 40, together: 20, sideBySide: 16, reads: 1, weightBytes: 1 }
+    expect(speedComplaint(speed)).toBeUndefined()
+    expect(speedComplaint({ ...speed, together: 41 })).toBe('side by side none can be faster than alone')
+    expect(speedComplaint({ ...speed, together: 2.4 })).toBe('side by side each must have at least its share of the speed alone: 2.5')
+    expect(speedComplaint({ ...speed, sideBySide: 1 })).toMatch(/^one side by side is alone/)
+    // 25 ms alone and 50 ms with sixteen: 25/15 ms for each further one.
+    expect(stepLine(speed).perSequence).toBeCloseTo(0.025 / 15, 8)
+  })
+
+  it('of a shape file is in the plan with what was assumed of it, and named so', () => {
+    const text = readFileSync('examples/avocet-shape.json', 'utf8')
+    const own = { from: 'file' as const, model: modelFromShape(readModelShape(text, 'avocet-shape.json')) }
+    const figures = { ...figuresOf('chat'), own }
+    const plan = checkPlan(beginPlan(figures, machines, 'EUR'))
+    expect(plan.models).toEqual([{ ...own.model, activationBytes: Math.round(0.6e9 + own.model.parameters / 30) }])
+    expect(plan.services[0].model).toBe('Avocet 8×6B')
+    const assumed = assumedWords(figures, plan).filter((a) => a.field.startsWith('models'))
+    expect(assumed.map((a) => a.field)).toEqual(['models[0].variants[0]', 'models[0].activationBytes'])
   })
 })
 

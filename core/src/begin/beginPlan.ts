@@ -11,7 +11,8 @@ import {
 import { ASSUMED } from './assumed.ts'
 import { DAYS } from './days.ts'
 import { OPENINGS, type Figures } from './openings.ts'
-import { SHAPES } from './shapes.ts'
+import { modelOfSpeed } from './ownModel.ts'
+import { activationBytes, SHAPES } from './shapes.ts'
 
 /** A median with the spread that is assumed of it, and an end. */
 const spread = (median: number, most = Infinity): Size => ({
@@ -22,8 +23,8 @@ const spread = (median: number, most = Infinity): Size => ({
 })
 
 /** Prompts and answers of which the model can take every pair. */
-function tokenSizes({ input, output, shape }: Figures): Pick<RequestClass, 'input' | 'output'> {
-  const model: Model = SHAPES[shape].model
+function tokenSizes({ input, output, ...figures }: Figures): Pick<RequestClass, 'input' | 'output'> {
+  const model = modelOf(figures)
   const context = 'contextTokens' in model ? (model.contextTokens ?? Infinity) : Infinity
   const answer = spread(output, Math.floor(context / 2))
   return { input: spread(input, context - (answer.kind === 'lognormal' ? (answer.max ?? 0) : 0)), output: answer }
@@ -49,7 +50,7 @@ export function beginPlan(figures: Figures, machines: readonly Machine[], curren
     margin: ASSUMED.margin,
     ...(figures.budgetPerMonth !== null && { budgetPerMonth: figures.budgetPerMonth }),
     classes: [classOf(figures)],
-    models: [SHAPES[figures.shape].model],
+    models: [modelOf(figures)],
     machines: [...machines],
     assumptions: { ...ASSUMED.efficiency },
     services: [serviceOf(figures, machines)],
@@ -73,11 +74,32 @@ function classOf(figures: Figures): RequestClass {
   }
 }
 
-function serviceOf({ opening: name, shape, providers }: Figures, machines: readonly Machine[]): Service {
-  const { service, sequences, devices, purchases, inFlight, least } = OPENINGS[name]
+/** The model of one's own where there is one, else the invented shape. */
+function modelOf({ opening, shape, own }: Pick<Figures, 'opening' | 'shape' | 'own'>): Model {
+  if (own?.from === 'speed') return modelOfSpeed(own.speed, OPENINGS[opening].works)
+  if (own) return { ...own.model, activationBytes: own.model.activationBytes ?? activationBytes(own.model.parameters) }
+  return SHAPES[shape].model
+}
+
+/** Where it may run, and with how many side by side: a speed holds for what it was seen on, and up to as many as were seen. */
+function tried(
+  { opening, own, providers }: Figures,
+  machines: readonly Machine[],
+): Pick<NonNullable<Service['search']>, 'machines' | 'devices' | 'sequences'> & { sequences: number[] } {
+  const { sequences, devices } = OPENINGS[opening]
+  if (own?.from === 'speed') {
+    const { machine, sideBySide } = own.speed
+    return { machines: [machine], devices: [1], sequences: [...sequences.filter((n) => n < sideBySide), sideBySide] }
+  }
+  const named = providers.length > 0 && { machines: machines.filter((m) => providers.includes(m.provider)).map((m) => m.name) }
+  return { ...named, sequences: [...sequences], devices: [...devices] }
+}
+
+function serviceOf(figures: Figures, machines: readonly Machine[]): Service {
+  const { service, purchases, inFlight, least } = OPENINGS[figures.opening]
   return {
     name: service,
-    model: SHAPES[shape].model.name,
+    model: modelOf(figures).name,
     routing: 'least-busy',
     start: structuredClone(ASSUMED.startUp),
     policies: [
@@ -91,11 +113,6 @@ function serviceOf({ opening: name, shape, providers }: Figures, machines: reado
       },
     ],
     limits: { queue: ASSUMED.queue },
-    search: {
-      ...(providers.length > 0 && { machines: machines.filter((m) => providers.includes(m.provider)).map((m) => m.name) }),
-      sequences: [...sequences],
-      devices: [...devices],
-      purchases: [...purchases],
-    },
+    search: { ...tried(figures, machines), purchases: [...purchases] },
   }
 }

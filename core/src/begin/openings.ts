@@ -1,5 +1,6 @@
 import type { PurchaseKind } from '../plan/ways.ts'
 import type { DayName } from './days.ts'
+import type { OwnModel } from './ownModel.ts'
 import type { ShapeName, Works } from './shapes.ts'
 
 /** The figures that a beginning asks for; everything else is assumed, and said to be. */
@@ -15,6 +16,8 @@ export interface Figures {
   /** within so long comes the first token, or the whole answer: as the opening promises */
   promisedSeconds: number
   shape: ShapeName
+  /** in place of that shape */
+  own?: OwnModel
   /** providers whose machines may be rented; all if empty */
   providers: string[]
   /** in the currency of the offers; null where nobody said */
@@ -29,7 +32,7 @@ interface Opening {
   service: string
   works: Works
   promises: 'ttft' | 'latency'
-  figures: Omit<Figures, 'opening' | 'providers' | 'budgetPerMonth'>
+  figures: Omit<Figures, 'opening' | 'own' | 'providers' | 'budgetPerMonth'>
   purchases: readonly PurchaseKind[]
   devices: readonly number[]
   /** side by side, or requests of a batch */

@@ -17,6 +17,9 @@ function variant(bits: 16 | 8 | 4, parameters: number): Variant {
   }
 }
 
+/** Working memory of a replica: what is assumed of a model by its size. */
+export const activationBytes = (parameters: number) => Math.round(0.6e9 + parameters / 30)
+
 function dense(name: string, billions: number, layers: number, width: number, headSize: number): Model {
   const parameters = billions * 1e9
   return {
@@ -28,7 +31,7 @@ function dense(name: string, billions: number, layers: number, width: number, he
     keyValueHeads: 8,
     headSize,
     contextTokens: 32_768,
-    activationBytes: Math.round((0.6 + billions / 30) * 1e9),
+    activationBytes: activationBytes(parameters),
     variants: ([16, 8, 4] as const).map((bits) => variant(bits, parameters)),
   }
 }

@@ -14,7 +14,7 @@ export interface AssumedWords {
 }
 
 /** What the plan of a beginning takes for granted, as it stands. */
-export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWords[] {
+export function assumedWords({ opening: name, own }: Figures, plan: Plan): AssumedWords[] {
   const { works, promises, least, inFlight } = OPENINGS[name]
   const { startUp, efficiency } = ASSUMED
   const search = plan.services[0].search
@@ -62,10 +62,27 @@ export function assumedWords({ opening: name }: Figures, plan: Plan): AssumedWor
       field: 'assumptions',
       words: `servers reach ${percent(efficiency.memoryEfficiency)} of the bandwidth and ${percent(efficiency.arithmeticEfficiency)} of the arithmetic, get ${percent(efficiency.memoryShare)} of the memory less ${bytes(efficiency.reserveBytesPerDevice)} a device, and take ${duration(efficiency.launchSeconds)} to launch a step`,
     },
-    {
-      field: 'models[0]',
-      words: `${plan.models[0].name} is an invented shape of its size: drop the shape file of your model in its place`,
-    },
+    ...modelWords(own, plan),
   ]
   return said.filter((one): one is AssumedWords => one !== false)
+}
+
+/** What is taken for granted of the model: all of an invented one, and what a shape file or a speed leaves open. */
+function modelWords(own: Figures['own'], { models: [model] }: Plan): AssumedWords[] {
+  const field = 'models[0]'
+  if (own === undefined)
+    return [{ field, words: `${model.name} is an invented shape of its size: drop the shape file of your model in its place` }]
+  if (own.from === 'speed')
+    return [
+      {
+        field: `${field}.variants[0]`,
+        words: 'a step with fewer side by side takes as long as a line between the two that were seen, however long prompts are',
+      },
+      { field: `${field}.kind`, words: 'as many fit into the memory as were seen side by side' },
+    ]
+  const working = 'activationBytes' in model ? (model.activationBytes ?? 0) : 0
+  return [
+    { field: `${field}.variants[0]`, words: 'its weights have 16 bits, and so has its cache; add other variants where models are' },
+    { field: `${field}.activationBytes`, words: `it works in ${bytes(working)} beside weights and cache` },
+  ]
 }

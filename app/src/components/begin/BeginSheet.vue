@@ -5,11 +5,12 @@ import {
   DAYS,
   figuresOf,
   OPENINGS,
-  SHAPES,
   waysOf,
   type DayName,
+  type OpeningName,
   type Figures,
   type Machine,
+  type OwnModel,
   type ShapeName,
 } from '@sandclock/core'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
@@ -17,11 +18,19 @@ import { computed, ref, watch } from 'vue'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
 import EditableQuantity from '../sentence/EditableQuantity.vue'
+import BeginModel from './BeginModel.vue'
 import DayPicture from './DayPicture.vue'
 
 /** A whole plan from a few figures: an opening to start from, a paragraph to change, and what it takes for granted. */
-const props = defineProps<{ open: boolean; machines: readonly Machine[]; currency: string; trouble: readonly string[] }>()
-const emit = defineEmits<{ close: []; begin: [figures: Figures]; figures: [figures: Figures] }>()
+const props = defineProps<{
+  open: boolean
+  machines: readonly Machine[]
+  currency: string
+  trouble: readonly string[]
+  /** the model of a shape file, once one was given */
+  ofFile: OwnModel | undefined
+}>()
+const emit = defineEmits<{ close: []; begin: [figures: Figures]; figures: [figures: Figures]; files: [files: FileList | null] }>()
 
 const figures = ref<Figures>(figuresOf('chat'))
 const opening = computed(() => OPENINGS[figures.value.opening])
@@ -30,15 +39,32 @@ const assumed = computed(() => assumedWords(figures.value, beginPlan(figures.val
 
 const DAY_NAMES = waysOf(DAYS)
 const dayOf = (words: string) => DAY_NAMES.find((d) => DAYS[d].words === words) as DayName // one of those that are offered
-const shapes = computed(() => waysOf(SHAPES).filter((s) => SHAPES[s].works === opening.value.works))
-const shapeWords = (s: ShapeName) => `${SHAPES[s].model.name}, ${SHAPES[s].words}`
-const shapeOf = (words: string) => shapes.value.find((s) => shapeWords(s) === words) as ShapeName // likewise
 const EVERYWHERE = 'every provider'
 const providers = computed(() => [...new Set(props.machines.map((m) => m.provider))])
 const provider = computed(() => figures.value.providers.find((name) => providers.value.includes(name)) ?? EVERYWHERE)
 /** All that the paragraph says; providers that are not among the offers any more are none. */
 const whole = computed((): Figures => ({ ...figures.value, providers: provider.value === EVERYWHERE ? [] : [provider.value] }))
 watch(whole, (all) => emit('figures', all), { immediate: true })
+
+function byShape(shape: ShapeName): void {
+  const { own: _, ...rest } = figures.value
+  figures.value = { ...rest, shape }
+}
+function given(event: Event): void {
+  const input = event.target as HTMLInputElement // the one below
+  emit('files', input.files)
+  input.value = '' // the same file may be given again
+}
+
+/** Another opening has a model of its own, and keeps one that was given where it can use it. */
+function like(name: OpeningName): void {
+  const own = figures.value.own?.from === 'file' && OPENINGS[name].works === 'tokens' ? { own: figures.value.own } : {}
+  figures.value = { ...figuresOf(name), ...own }
+}
+watch(
+  () => props.ofFile,
+  (own) => own && OPENINGS[figures.value.opening].works === 'tokens' && set({ own }),
+)
 </script>
 
 <template>
@@ -57,7 +83,7 @@ watch(whole, (all) => emit('figures', all), { immediate: true })
               class="opening"
               :aria-pressed="figures.opening === name"
               :class="figures.opening === name ? 'chosen' : ''"
-              @click="figures = figuresOf(name)">
+              @click="like(name)">
               <span>{{ OPENINGS[name].words }}</span>
               <DayPicture :arrivals="DAYS[OPENINGS[name].figures.day].arrivals(OPENINGS[name].figures.ratePerSecond)" />
             </button>
@@ -117,16 +143,21 @@ watch(whole, (all) => emit('figures', all), { immediate: true })
             :min="0.001"
             label="What is promised"
             @commit="(promisedSeconds) => set({ promisedSeconds })" />.
-          <EditableChoice
-            :value="shapeWords(figures.shape)"
-            :options="shapes.map(shapeWords)"
-            label="Model"
-            @commit="(words) => set({ shape: shapeOf(words) })" />, answers on machines of
-          <EditableChoice
-            :value="provider"
-            :options="[EVERYWHERE, ...providers]"
-            label="Providers"
-            @commit="(name) => set({ providers: name === EVERYWHERE ? [] : [name] })" />, for at most
+          <BeginModel
+            :works="opening.works"
+            :shape="figures.shape"
+            :own="figures.own"
+            :of-file="ofFile"
+            :machines="machines"
+            @shape="byShape"
+            @own="(own) => set({ own })" />, answers<template v-if="figures.own?.from !== 'speed'">
+            on machines of
+            <EditableChoice
+              :value="provider"
+              :options="[EVERYWHERE, ...providers]"
+              label="Providers"
+              @commit="(name) => set({ providers: name === EVERYWHERE ? [] : [name] })" /></template
+          >, for at most
           <EditableQuantity
             :value="figures.budgetPerMonth ?? undefined"
             kind="money"
@@ -136,6 +167,14 @@ watch(whole, (all) => emit('figures', all), { immediate: true })
             @commit="(amount) => set({ budgetPerMonth: amount ?? null })" />
           {{ currency }} a month.
         </p>
+        <p v-if="opening.works === 'tokens'" class="text-[0.9rem] text-faded">
+          The model is your own?
+          <label class="word cursor-pointer">
+            give its published shape file
+            <input type="file" class="sr-only" accept=".json" aria-label="Shape file of the model" @change="given" /></label
+          >, or let it fall here.
+        </p>
+        <slot v-if="opening.works === 'tokens'" name="shape" />
         <div class="-mx-6 my-2"><slot /></div>
         <p v-for="line in trouble" :key="line" role="alert" class="mt-2 text-[0.9rem] text-rust">{{ line }}</p>
         <p class="mt-2 flex justify-end gap-4">

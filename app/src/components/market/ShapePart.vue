@@ -1,28 +1,17 @@
 <script setup lang="ts">
-import { modelFromShape, readQuantity, showQuantity, type Model, type ModelShape, type ShapeField } from '@sandclock/core'
+import { modelFromShape, readQuantity, showQuantity, type Model, type ModelShape } from '@sandclock/core'
 import { computed, reactive } from 'vue'
+import { SHAPE_WORDS, shapeKind } from './shapeWords.ts'
 
 /** What a published shape file says of a model: read, reckoned to be confirmed, or asked for. Nothing is filled in silently. */
 const props = defineProps<{ shape: ModelShape; fileName: string; taken: readonly string[] }>()
 const emit = defineEmits<{ take: [model: Model]; putAway: [] }>()
 
-const WORDS: Record<ShapeField, string> = {
-  parameters: 'parameters',
-  activeParameters: 'parameters that a token passes',
-  layers: 'layers',
-  width: 'width',
-  keyValueHeads: 'key-value heads',
-  headSize: 'size of a head',
-  contextTokens: 'longest prompt and answer, tokens',
-  experts: 'experts in a layer',
-  expertsPerToken: 'experts for a token',
-}
-const kind = (f: ShapeField) => (f === 'parameters' || f === 'activeParameters' ? 'big' : 'count')
 const typed = reactive<Record<string, string>>(
   Object.fromEntries(
     props.shape.facts.map((f) => [
       f.field,
-      f.value === undefined ? '' : showQuantity(f.value, kind(f.field)).replaceAll(/[\u00a0\u202f]/g, ' '),
+      f.value === undefined ? '' : showQuantity(f.value, shapeKind(f.field)).replaceAll(/[\u00a0\u202f]/g, ' '),
     ]),
   ),
 )
@@ -32,8 +21,8 @@ const name = reactive({ value: props.shape.name })
 const facts = computed(() =>
   props.shape.facts.map((f) => {
     const text = typed[f.field].trim()
-    const untouched = f.value !== undefined && text === showQuantity(f.value, kind(f.field)).replaceAll(/[\u00a0\u202f]/g, ' ')
-    const reading = text === '' ? { complaint: 'is needed' } : readQuantity(text, kind(f.field))
+    const untouched = f.value !== undefined && text === showQuantity(f.value, shapeKind(f.field)).replaceAll(/[\u00a0\u202f]/g, ' ')
+    const reading = text === '' ? { complaint: 'is needed' } : readQuantity(text, shapeKind(f.field))
     const value = untouched ? f.value : 'value' in reading && reading.value > 0 ? reading.value : undefined
     return { ...f, value, complaint: value === undefined ? ('complaint' in reading ? reading.complaint : 'must be above 0') : '' }
   }),
@@ -63,14 +52,14 @@ const take = () => emit('take', modelFromShape({ ...props.shape, name: name.valu
       <tbody>
         <tr v-for="f in facts" :key="f.field">
           <td>
-            {{ WORDS[f.field] }}
+            {{ SHAPE_WORDS[f.field] }}
           </td>
           <td>
             <input
               v-model="typed[f.field]"
               class="w-32 border-b bg-transparent px-1"
               :class="f.value === undefined ? 'border-rust' : 'border-rule'"
-              :aria-label="WORDS[f.field]"
+              :aria-label="SHAPE_WORDS[f.field]"
               :aria-invalid="f.value === undefined" />{{ ' ' }}<span v-if="f.complaint" class="text-rust">{{ f.complaint }}</span>
           </td>
           <td :class="f.from === 'read' ? 'text-faded' : f.from === 'reckoned' ? '' : 'text-rust'">
