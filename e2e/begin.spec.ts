@@ -87,6 +87,16 @@ test('a log becomes a plan: what it is like is drawn and told, taken or left, an
   page.on('console', (message) => message.type() === 'error' && failures.push(message.text()))
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
+  // Nothing of the log leaves the browser: from here on it asks for parts of the application and for searches that
+  // the server may have, and says nothing.
+  const [asked, said]: [string[], string[]] = [[], []]
+  page.context().on('request', (request) => {
+    const { pathname, search, protocol } = new URL(request.url())
+    if (protocol === 'blob:' || protocol === 'data:') return
+    const isPart = request.method() === 'GET' && search === '' && /^\/(assets\/[\w.-]+|api\/searches)$/.test(pathname) && request.postData() === null
+    ;(isPart ? asked : said).push(`${request.method()} ${request.url()}`)
+  })
+  page.on('websocket', (socket) => said.push(socket.url()))
   // Three days with a busy hour at noon; prompts of 300 to 500 tokens.
   const rows = Array.from({ length: 3 * 24 * 40 }, (_, i) => {
     const hour = Math.floor(i / 40)
@@ -110,6 +120,8 @@ test('a log becomes a plan: what it is like is drawn and told, taken or left, an
   await settled(page)
   await expect(verdict(page)).toContainText(/Rent\s*1 × .* a month/)
   await expect(page.getByText('Its rate follows the days of the week and the hours of the day.')).toBeVisible()
+  expect(asked.length).toBeGreaterThan(0)
+  expect(said).toEqual([])
   expect(failures).toEqual([])
 })
 

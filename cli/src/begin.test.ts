@@ -142,6 +142,24 @@ describe('sandclock begin --from', () => {
     expect(sandclock('fit', out).status).toBe(0)
   })
 
+  it('takes several files as they came, and recommend reads them as one', () => {
+    const parts = [0, 1].map((i) => {
+      const file = join(folder, `part-${i}.tsv`)
+      const [header, ...lines] = readFileSync(log, 'utf8').trimEnd().split('\n')
+      writeFileSync(file, [header, ...lines.filter((_, k) => k % 2 === i)].join('\n'))
+      return file
+    })
+    const [one, two] = ['whole.yaml', 'parts.yaml'].map((name) => join(folder, name))
+    const begin = (out: string, ...files: string[]) =>
+      sandclock('begin', '--as', 'came', '--provider', 'Fenland', '--out', out, ...files.flatMap((f) => ['--from', f]))
+    expect(begin(one, log).status).toBe(0)
+    expect(begin(two, ...parts).status).toBe(0)
+    expect(readPlanYaml(readFileSync(two, 'utf8')).log).toEqual(['part-0.tsv', 'part-1.tsv'])
+    // The rows of a log are numbered as they stand: of every other row a file it has the same requests, and so the same answer.
+    const perMonth = (out: string) => (JSON.parse(sandclock('recommend', out, '--json').stdout) as { perMonth: number }).perMonth
+    expect(perMonth(two)).toBe(perMonth(one))
+  })
+
   it.each([
     [['--scale', '2'], '--scale: is about a log; give one with --from.'],
     [['--from', log, '--rate', '3'], '--rate: is what the log says; leave it out.'],

@@ -1,6 +1,7 @@
 import {
   BadInput,
   leftOutWords,
+  logFiles,
   matchLog,
   needsLog,
   peekLog,
@@ -45,7 +46,13 @@ export async function readInput(planFile: string, { requests, columns }: LogOpti
       { path: 'log', rule: 'is missing; name a file here or give one with --requests' },
     ])
   }
-  const matched = matchLog(plan, await readLog([resolve(dirname(planFile), plan.log)], columns))
+  const matched = matchLog(
+    plan,
+    await readLog(
+      logFiles(plan.log).map((file) => resolve(dirname(planFile), file)),
+      columns,
+    ),
+  )
   sayLeftOut(matched.log, { unknown: matched.unknown, absent: [] })
   return { plan, log: matched.log }
 }

@@ -1,4 +1,4 @@
-import { leftOutWords, needsLog, placeOf, sentence } from '@sandclock/core'
+import { leftOutWords, logFiles, logName, needsLog, placeOf, sentence } from '@sandclock/core'
 import type { Figures, FromLog, LogColumns, LogFit, LogPeek, Plan, RequestLog } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef, toRaw } from 'vue'
@@ -73,11 +73,11 @@ export const useLogStore = defineStore('log', () => {
 
   /** Keeps the log that was read, with what its columns are. */
   async function keep({ log, files, columns, peek }: LogReport & { log: RequestLog }): Promise<void> {
-    const former = await database.logs.get(log.name)
+    const former = await database.logs.get(keyOf(log.files))
     if (former && !(await isSame(former, files))) await throwAway('log', former.name, former)
-    await database.logs.put({ name: log.name, files, columns })
+    await database.logs.put({ name: keyOf(log.files), files, columns })
     await database.logShapes.put({ headers: shapeOf(peek), columns })
-    byName.set(log.name, log)
+    byName.set(keyOf(log.files), log)
   }
 
   /** Replaces the load of the open plan by the log that was read. */
@@ -122,9 +122,12 @@ export const useLogStore = defineStore('log', () => {
   /** The log that a plan needs, matched to its classes; undefined when it needs none or it is not here. */
   async function logFor(plan: Plan): Promise<RequestLog | undefined> {
     if (plan.log === undefined || !needsLog(plan)) return undefined
-    const log = byName.get(plan.log) ?? (await fromBrowser(plan.log))
+    const log = byName.get(keyOf(plan.log)) ?? (await fromBrowser(keyOf(plan.log)))
     if (!log) {
-      trouble.value = { title: `The request log "${plan.log}" is not in this browser.`, lines: ['Drop the file anywhere on this page.'] }
+      trouble.value = {
+        title: `The request log "${logName(logFiles(plan.log))}" is not in this browser.`,
+        lines: ['Drop the file anywhere on this page.'],
+      }
       return undefined
     }
     return valueOf(await useViewStore().matchLog(plan, log))?.log
@@ -149,6 +152,9 @@ export const useLogStore = defineStore('log', () => {
 
   return { restore, report, fit, trouble, reading, read, setColumns, use, describe, begin, logFor, putAway: () => (report.value = null) }
 })
+
+/** Under which name a log is kept: that of its only file, or of all of them. */
+const keyOf = (log: NonNullable<Plan['log']>) => logFiles(log).join(' + ')
 
 const shapeOf = ({ headers }: LogPeek) => headers.join('\n')
 

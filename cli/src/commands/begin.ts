@@ -81,7 +81,6 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
   const came = among('as', options.as ?? 'such', { such: 1, came: 1 }) === 'came'
   const ofDrawn = (['leave', 'scale', 'shift', 'grow'] as const).find((o) => options[o] !== undefined)
   if (came && ofDrawn) throw cannotBegin(`--${ofDrawn}`, 'changes a load that is drawn; a log as it came stays as it is')
-  if (came && files.length > 1) throw cannotBegin('--from', 'must be one file for a log as it came, since a plan names one')
   for (const option of ['rate', 'day', 'input', 'output'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is what the log says; leave it out')
   const history = await historyFrom(files, options)
@@ -94,7 +93,7 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
   const log = await readLog(files, options.columns)
   sayRead(log)
   const fit = fitLog(log)
-  if (came) return { fit, as: 'came', log: { ...log, name: nameFrom(options.out, files[0]) } }
+  if (came) return { fit, as: 'came', log: { ...log, files: files.map((file) => nameFrom(options.out, file)) } }
   return { fit, as: 'such', log, taken: takenOf(fit, options.leave), change: changeFrom(options) }
 }
 

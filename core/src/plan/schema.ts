@@ -234,7 +234,10 @@ export const PlanSchema = z.strictObject({
     .describe('what is paid whatever is rented: balancers, addresses, licences'),
   budgetPerMonth: positive.optional().describe('what all of it may cost'),
   prepaid: positive.optional().describe('a balance that the plan is paid from, as it stands at the start of the horizon'),
-  log: z.string().max(260).optional().describe('file name of the request log that classes with "log" use'),
+  log: z
+    .union([z.string().max(260), z.array(z.string().max(260)).min(1).max(1000)])
+    .optional()
+    .describe('file name of the request log that classes with "log" use; several files of one log are a list'),
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),
   machines: z.array(MachineSchema).max(1000),

@@ -169,9 +169,13 @@ watch(
         </p>
         <p v-if="opening.works === 'tokens'" class="text-[0.9rem] text-faded">
           The model is your own?
-          <label class="word cursor-pointer">
-            give its published shape file
-            <input type="file" class="sr-only" accept=".json" aria-label="Shape file of the model" @change="given" /></label
+          <label class="word cursor-pointer"
+            >give its published shape file<input
+              type="file"
+              class="sr-only"
+              accept=".json"
+              aria-label="Shape file of the model"
+              @change="given" /></label
           >, or let it fall here.
         </p>
         <slot v-if="opening.works === 'tokens'" name="shape" />

@@ -26,6 +26,7 @@ function logOf(classes: readonly Partial<RequestClass>[], seconds: number, seed 
   return {
     name: 'drawn',
     requests: generateRequests(plan, { seed }),
+    files: [],
     classNames: plan.classes.map((c) => c.name),
     startSeconds: Date.parse(START) / 1000,
     isCalendar: true,

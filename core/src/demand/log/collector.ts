@@ -2,7 +2,7 @@ import { shown } from '../../plan/problem.ts'
 import { emptyRequests, pick, type Bytes } from '../requests.ts'
 import { CALENDAR_FROM_SECONDS, secondsOf, sizeOf, textOfCell, wentWrong } from './cells.ts'
 import type { LogColumns, LogField } from './logColumns.ts'
-import { BAD_ROWS_KEPT, type BadRow, type Happened, type RequestLog } from './requestLog.ts'
+import { BAD_ROWS_KEPT, logName, type BadRow, type Happened, type RequestLog } from './requestLog.ts'
 import type { Cell } from './tables/table.ts'
 
 /** More classes than this in one log are a sign that the class column holds something else. */
@@ -95,13 +95,14 @@ export class Collector {
   }
 
   /** @param bytes where to put what is kept; see `emptyRequests` */
-  finish(name: string, bytes: Bytes): RequestLog {
+  finish(files: string[], bytes: Bytes): RequestLog {
     const requests = pick(this.store, inOrder(this.store.at.subarray(0, this.count)), bytes)
     const startSeconds = this.count === 0 ? 0 : requests.at[0]
     for (let i = 0; i < this.count; i++) requests.at[i] -= startSeconds
     const { duration, status, caller } = this.columns.names
     return {
-      name,
+      name: logName(files),
+      files,
       requests,
       startSeconds,
       classNames: [...this.classes.keys()],

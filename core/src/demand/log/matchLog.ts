@@ -65,7 +65,13 @@ export function withLogLoad(plan: Plan, matched: RequestLog): Plan {
     .map((c) => ({ ...c, arrivals: { kind: 'log' as const }, ...(c.work ? { work: LOG } : { input: LOG, output: LOG }) }))
   const services = plan.services.filter((s) => classes.some((c) => c.service === s.name))
   const warmupSeconds = Math.min(plan.horizon.warmupSeconds, seconds / 2)
-  return { ...plan, horizon: { start, seconds, warmupSeconds }, classes, services, log: matched.name }
+  return {
+    ...plan,
+    horizon: { start, seconds, warmupSeconds },
+    classes,
+    services,
+    log: matched.files.length === 1 ? matched.files[0] : matched.files,
+  }
 }
 
 const LOG = { kind: 'log' as const }

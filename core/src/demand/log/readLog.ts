@@ -3,7 +3,7 @@ import type { Bytes } from '../requests.ts'
 import { Collector } from './collector.ts'
 import { textOfCell } from './cells.ts'
 import { guessColumns, holdsWords, LOG_FIELDS, USUAL_HEADER, type LogColumns, type LogField } from './logColumns.ts'
-import { placeOf, type RequestLog } from './requestLog.ts'
+import { logName, placeOf, type RequestLog } from './requestLog.ts'
 import { openTable } from './tables/openTable.ts'
 import type { Cell, LogFile, LogTable } from './tables/table.ts'
 
@@ -81,14 +81,12 @@ export async function readRequestLog(files: readonly LogFile[], columns?: LogCol
     )
     rowsBefore += Math.max(0, last - table.firstRow + 1)
   }
-  const name = nameOf(files)
-  const log = collector?.finish(name, bytes)
+  const names = files.map((file) => file.name)
+  const name = logName(names)
+  const log = collector?.finish(names, bytes)
   if (!log || log.requests.count === 0) throw new BadInput(`No request could be read from ${name}.`, noRows(log))
   return log
 }
-
-/** @example nameOf([{ name: 'monday.csv', bytes }, { name: 'tuesday.csv', bytes }]) // 'monday.csv and 1 more' */
-const nameOf = (files: readonly LogFile[]) => (files.length === 1 ? files[0].name : `${files[0]?.name} and ${files.length - 1} more`)
 
 function noRows(log: RequestLog | undefined) {
   const first = log?.badRows[0]

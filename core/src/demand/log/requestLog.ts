@@ -1,3 +1,4 @@
+import type { Plan } from '../../plan/schema.ts'
 import type { Requests } from '../requests.ts'
 import type { LogColumns } from './logColumns.ts'
 
@@ -22,7 +23,10 @@ export interface Happened {
 
 /** A request log, cleaned: what could be read, and what could not. */
 export interface RequestLog {
+  /** what it is called where it is spoken of */
   name: string
+  /** names of its files, in their order */
+  files: string[]
   /** arrivals in seconds after `startSeconds`; `classIndex` points into `classNames`; `id` is the row, counted over all files */
   requests: Requests
   /** names of the classes in the log, in order of appearance; [""] without a class column */
@@ -41,6 +45,13 @@ export interface RequestLog {
   /** all bad rows, counted */
   badRowCount: number
 }
+
+/** Names of the files of a log that a plan names, in their order. */
+export const logFiles = (log: NonNullable<Plan['log']>): readonly string[] => (typeof log === 'string' ? [log] : log)
+
+/** @example logName(['monday.csv', 'tuesday.csv', 'wednesday.csv']) // 'monday.csv and 2 more' */
+export const logName = ([first = '', ...more]: readonly string[]): string =>
+  more.length === 0 ? first : `${first} and ${more.length} more`
 
 export const BAD_ROWS_KEPT = 100
 
