@@ -11,7 +11,7 @@ export default defineConfig({
       // What is around it keeps things in browser storage, which each test empties for itself.
       {
         extends: true,
-        test: { name: 'around it', isolate: false, include: ['{threads,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'] },
+        test: { name: 'around it', isolate: false, include: ['{threads,outside,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'] },
       },
     ],
     // Generous, for machines that are shared: nothing here is about speed.

@@ -93,7 +93,8 @@ test('a log becomes a plan: what it is like is drawn and told, taken or left, an
   page.context().on('request', (request) => {
     const { pathname, search, protocol } = new URL(request.url())
     if (protocol === 'blob:' || protocol === 'data:') return
-    const isPart = request.method() === 'GET' && search === '' && /^\/(assets\/[\w.-]+|api\/searches)$/.test(pathname) && request.postData() === null
+    const isPart =
+      request.method() === 'GET' && search === '' && /^\/(assets\/[\w.-]+|api\/searches)$/.test(pathname) && request.postData() === null
     ;(isPart ? asked : said).push(`${request.method()} ${request.url()}`)
   })
   page.on('websocket', (socket) => said.push(socket.url()))

@@ -40,6 +40,17 @@ test('the plan as text and the sentence are in step, with the cursor on the same
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
 })
 
+test('the guide is there to be read, with its pictures', async ({ harbour: page }) => {
+  const opening = page.waitForEvent('popup')
+  await page.getByRole('link', { name: 'guide', exact: true }).click()
+  const guide = await opening
+  await expect(guide.getByRole('heading', { level: 1 })).toHaveText('A whole case, from a log to what to rent')
+  const pictures = guide.getByRole('img')
+  await expect(pictures.first()).toBeVisible()
+  const widths = () => pictures.evaluateAll((all) => all.map((img) => (img as HTMLImageElement).naturalWidth))
+  await expect.poll(async () => Math.min(...(await widths()))).toBeGreaterThan(1000)
+})
+
 test('a plan in YAML is YAML as text, with its comments, and what is proposed is taken', async ({ harbour: page }) => {
   await drop(page, 'chat.yaml', readFileSync('examples/openings/chat.yaml', 'utf8').replace(/^seed: \d+$/m, 'seed: 7 # a lucky one'))
   await page.keyboard.press('x')

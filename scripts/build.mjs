@@ -4,6 +4,7 @@ import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFi
 import { join } from 'node:path'
 import { bundle } from './bundle.mjs'
 import { demoAnswer } from './demoAnswer.mjs'
+import { guide } from './guide.mjs'
 import { precompress } from './precompress.mjs'
 import { run } from './setUp.mjs'
 
@@ -36,4 +37,5 @@ unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => 
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
 for (const name of ['demo-answer.json', 'demo-frontiers.json']) copyFileSync(join('.build', name), join('app/dist', name))
+guide('app/dist')
 await precompress('app/dist')

@@ -35,20 +35,25 @@ export function installPackages() {
   writeFileSync(STAMP, hash)
 }
 
-const CHROMIUM = '/usr/bin/chromium'
-const INSTALL = ['install', '--no-install-recommends', '-y', 'chromium']
+const CHROMIUM = process.env.CHROMIUM ?? '/usr/bin/chromium'
+const PROMETHEUS = process.env.PROMETHEUS ?? '/usr/bin/prometheus'
 
-/** Chromium for the tests of the interface: from Debian, when it is missing and this user may install it. */
-export function installChromium() {
-  if (existsSync(process.env.CHROMIUM ?? CHROMIUM)) return
-  const isRoot = process.getuid?.() === 0
-  if (!isRoot || !existsSync('/usr/bin/apt-get')) {
-    console.error(`The tests drive a real browser and ${CHROMIUM} is missing. Install it with
-  sudo apt-get update && sudo apt-get ${INSTALL.join(' ')}
-or name another Chromium in the environment variable CHROMIUM, then run npm test again.`)
+/** What the tests drive for real: a browser, and a monitoring server. From Debian, where it is missing and this user may install it. */
+export function installTestPrograms() {
+  const missing = [
+    { program: CHROMIUM, name: 'chromium', variable: 'CHROMIUM' },
+    { program: PROMETHEUS, name: 'prometheus', variable: 'PROMETHEUS' },
+  ].filter(({ program }) => !existsSync(program))
+  if (missing.length === 0) return
+  const names = missing.map(({ name }) => name)
+  const install = ['install', '--no-install-recommends', '-y', ...names]
+  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) {
+    console.error(`The tests drive a real browser and a real monitoring server; ${missing.map(({ program }) => program).join(' and ')} is missing. Install with
+  sudo apt-get update && sudo apt-get ${install.join(' ')}
+or name another in the environment variable ${missing.map(({ variable }) => variable).join(' or ')}, then run npm test again.`)
     process.exit(1)
   }
-  console.log('Setting up: installing Chromium …')
+  console.log(`Setting up: installing ${names.join(' and ')} …`)
   run('apt-get', ['update', '-qq'])
-  run('apt-get', INSTALL, { DEBIAN_FRONTEND: 'noninteractive' })
+  run('apt-get', install, { DEBIAN_FRONTEND: 'noninteractive' })
 }

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { installChromium, installPackages, run, runTogether } from './setUp.mjs'
+import { installTestPrograms, installPackages, run, runTogether } from './setUp.mjs'
 
 const took = []
 let from = Date.now()
@@ -10,7 +10,7 @@ function done(part) {
 }
 
 installPackages()
-installChromium()
+installTestPrograms()
 done('setting up')
 // Types are checked in one go for all rooms: each by itself would check the core again. Chained beside it is what takes as long.
 await runTogether([

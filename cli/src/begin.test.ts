@@ -161,7 +161,7 @@ describe('sandclock begin --from', () => {
   })
 
   it.each([
-    [['--scale', '2'], '--scale: is about a log; give one with --from.'],
+    [['--scale', '2'], '--scale: is about a log or a history; give one with --from.'],
     [['--from', log, '--rate', '3'], '--rate: is what the log says; leave it out.'],
     [['--from', log, '--as', 'came', '--shift', '2'], '--shift: changes a load that is drawn; a log as it came stays as it is.'],
     [['--from', log, '--shift', '1.5'], '--shift is 1.5: it must be a whole number of hours, from −23 to 23.'],

@@ -39,7 +39,7 @@ program
   .description('write a whole plan from a few figures, as YAML; what was not said is assumed and marked so')
   .option(
     '--from <log>',
-    'a request log, or a metrics history, whose load it has; again for each further file of it',
+    'a request log, a metrics history, or the address of a monitoring server, whose load it has; again for each further file of it',
     (file: string, before: string[] = []) => [...before, file],
   )
   .option('--columns <list>', COLUMNS)
@@ -48,11 +48,16 @@ program
     'which metric of a history is what, such as "arrivals=calls_total,input=prompt_tokens_total"; told by names if left out',
   )
   .option('--by <label>', 'label of a history whose values are classes; guessed if left out')
+  .option('--select <metrics>', 'which metrics of a monitoring server, in its own way of selecting them; all if left out')
+  .option('--past <time>', 'how far back it is asked for; 8 d if left out')
+  .option('--step <time>', 'from sample to sample; 5 min if left out')
+  .option('--allow-host <name...>', 'machines that may be asked beside this one')
   .option('--as <way>', 'such (a load that is drawn like the log) or came (the log itself, once); such if left out')
   .option('--leave <list>', 'what is not taken of the log: week, hours, growth, bursts, correlation, sessions')
   .option('--scale <n>', 'multiplies the rates of the log')
   .option('--shift <hours>', 'moves its hours of the day so many later')
   .option('--grow <share>', 'growth a month in place of that of the log, such as 0.1')
+  .option('--variation <n>', 'how much the gaps within a step of a history vary, 1 is pure chance, which is taken if left out')
   .option('--like <opening>', 'chat, documents, pictures, classifier, bulk or experts; chat if left out')
   .option('--rate <n>', 'requests a second at the busiest')
   .option('--day <kind>', 'office, evening, even, night or tides')

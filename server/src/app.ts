@@ -3,6 +3,7 @@ import { Hono } from 'hono'
 import { compress } from 'hono/compress'
 import { secureHeaders } from 'hono/secure-headers'
 import { isOurs } from './hosts.ts'
+import { histories } from './history.ts'
 import { searches } from './search.ts'
 
 const ASSETS = '/assets/'
@@ -13,8 +14,9 @@ const ASSETS = '/assets/'
  *
  * @param root folder of the built application, relative to the working directory
  * @param startedFor hosts that it answers for beside this machine's own: see `isOurs`
+ * @param allowed machines that it may ask beside its own
  */
-export function application(root: string, startedFor: readonly string[] = []): Hono {
+export function application(root: string, startedFor: readonly string[] = [], allowed: readonly string[] = []): Hono {
   const app = new Hono()
   app.use(async (c, next) => {
     if (isOurs(new URL(c.req.url).host, startedFor)) return next()
@@ -37,6 +39,7 @@ export function application(root: string, startedFor: readonly string[] = []): H
     }),
   )
   app.route('/api', searches())
+  app.route('/api', histories(allowed))
   app.use(compress())
   app.use(async (c, next) => {
     await next()
@@ -45,7 +48,9 @@ export function application(root: string, startedFor: readonly string[] = []): H
   })
   app.use('*', serveStatic({ root, precompressed: true }))
   // Views are addresses of the one page; a file that is not there is none.
-  app.get('*', async (c, next) => (c.req.path.startsWith(ASSETS) ? c.notFound() : serveStatic({ root, path: 'index.html', precompressed: true })(c, next)))
+  app.get('*', async (c, next) =>
+    c.req.path.startsWith(ASSETS) ? c.notFound() : serveStatic({ root, path: 'index.html', precompressed: true })(c, next),
+  )
   app.notFound((c) => c.text('There is nothing here.', 404))
   app.onError((error, c) => {
     console.error(error)

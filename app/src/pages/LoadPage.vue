@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import LoadCurve from '../components/load/LoadCurve.vue'
+import AskHistory from '../components/load/AskHistory.vue'
 import HistoryReport from '../components/load/HistoryReport.vue'
 import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
@@ -40,7 +41,6 @@ async function beginFrom(source: typeof logs | typeof histories, figures: Figure
       :happened="logs.report.happened"
       :bad-rows="logs.report.badRows"
       :fit="logs.fit"
-      :one-file="logs.report.files.length === 1"
       @columns="logs.setColumns"
       @describe="logs.describe"
       @begin="(figures, from) => beginFrom(logs, figures, from)"
@@ -102,5 +102,6 @@ async function beginFrom(source: typeof logs | typeof histories, figures: Figure
       whether it went well are read where they are there. Or a metrics history: what a monitoring system answers to a query over a range of
       time (JSON), or the open metrics format with times.
     </p>
+    <AskHistory :asking="histories.asking" @ask="histories.ask" />
   </div>
 </template>

@@ -2,6 +2,7 @@ import type { Figures, FromLog, HistoryFit, Plan, Roles } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef, toRaw } from 'vue'
 import type { KeptFile } from '../data/database.ts'
+import { askedHistory, type HistoryQuestion } from '../data/askedHistory.ts'
 import type { HistoryRead } from '../worker/histories.ts'
 import type { BegunPlan, Reading } from '../worker/viewWorker.ts'
 import type { Trouble } from './planStore.ts'
@@ -20,6 +21,7 @@ export const useHistoryStore = defineStore('history', () => {
   /** null where nothing can be told by these roles; `trouble` says why */
   const fit = shallowRef<HistoryFit | null>(null)
   const trouble = shallowRef<Trouble | null>(null)
+  const asking = shallowRef(false)
 
   function valueOf<T>(result: Reading<T>): T | undefined {
     if (result.ok) return result.value
@@ -34,6 +36,16 @@ export const useHistoryStore = defineStore('history', () => {
     if (!found) return
     report.value = { ...found, name: files.map((f) => f.name).join(', '), by: undefined }
     await describe()
+  }
+
+  /** Has the server of this page ask a monitoring server, and reads what that answered. */
+  async function ask(question: HistoryQuestion): Promise<void> {
+    trouble.value = null
+    asking.value = true
+    const answer = await askedHistory(question)
+    asking.value = false
+    if ('message' in answer) valueOf({ ok: false, message: answer.message, problems: [] })
+    else await read([{ name: new URL(question.address).host, bytes: answer.bytes }])
   }
 
   async function describe(): Promise<void> {
@@ -64,5 +76,5 @@ export const useHistoryStore = defineStore('history', () => {
     return begun
   }
 
-  return { report, fit, trouble, read, say, begin, putAway: () => (report.value = fit.value = null) }
+  return { report, fit, trouble, asking, read, ask, say, begin, putAway: () => (report.value = fit.value = null) }
 })

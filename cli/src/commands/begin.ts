@@ -8,6 +8,7 @@ import {
   guessRoles,
   beginsLikeHistory,
   isHistory,
+  parseFigure,
   readHistory,
   ROLES,
   sentence,
@@ -21,6 +22,7 @@ import {
   type Role,
   type Roles,
 } from '@sandclock/core'
+import { askHistory } from '@sandclock/outside'
 import { open, writeFile } from 'node:fs/promises'
 import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -34,11 +36,16 @@ interface Options extends FigureOptions {
   columns?: string
   metrics?: string
   by?: string
+  select?: string
+  past?: string
+  step?: string
+  allowHost?: string[]
   as?: string
   leave?: string
   scale?: string
   shift?: string
   grow?: string
+  variation?: string
   offers?: string
   currency: string
   json?: boolean
@@ -47,6 +54,10 @@ interface Options extends FigureOptions {
 
 /** The made-up market that is delivered with it, seen from the bundle. */
 const MARKET = fileURLToPath(new URL('../../examples/harbour-market.csv', import.meta.url))
+
+/** What a monitoring server is asked for where nothing else is said: a week and a day, by steps that show its hours. */
+const PAST_SECONDS = 8 * 86_400
+const STEP_SECONDS = 300
 
 /** So much of a file tells what it is; a log may be large. */
 const BEGINNING_BYTES = 4000
@@ -71,15 +82,28 @@ export async function beginCommand(options: Options): Promise<ExitStatus> {
 }
 
 function withoutLog(options: Options, figures: Figures, machines: readonly Machine[]) {
-  for (const option of ['columns', 'metrics', 'by', 'as', 'leave', 'scale', 'shift', 'grow'] as const)
-    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a log; give one with --from')
+  for (const option of [
+    'columns',
+    'metrics',
+    'by',
+    'select',
+    'past',
+    'step',
+    'as',
+    'leave',
+    'scale',
+    'shift',
+    'grow',
+    'variation',
+  ] as const)
+    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a log or a history; give one with --from')
   return begunYaml(figures, machines, options.currency)
 }
 
 /** What is taken of a log, and what of it is another. */
 async function fromLog(files: readonly string[], options: Options): Promise<FromLog> {
   const came = among('as', options.as ?? 'such', { such: 1, came: 1 }) === 'came'
-  const ofDrawn = (['leave', 'scale', 'shift', 'grow'] as const).find((o) => options[o] !== undefined)
+  const ofDrawn = (['leave', 'scale', 'shift', 'grow', 'variation'] as const).find((o) => options[o] !== undefined)
   if (came && ofDrawn) throw cannotBegin(`--${ofDrawn}`, 'changes a load that is drawn; a log as it came stays as it is')
   for (const option of ['rate', 'day', 'input', 'output'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is what the log says; leave it out')
@@ -88,7 +112,7 @@ async function fromLog(files: readonly string[], options: Options): Promise<From
   if (history && options.columns !== undefined)
     throw cannotBegin('--columns', 'is about a log, and this is a metrics history; say --metrics')
   if (history) return { ...history, taken: takenOf(history.fit, options.leave), change: changeFrom(options) }
-  for (const option of ['metrics', 'by'] as const)
+  for (const option of ['metrics', 'by', 'variation'] as const)
     if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a metrics history, and this is a log')
   const log = await readLog(files, options.columns)
   sayRead(log)
@@ -111,6 +135,7 @@ const changeFrom = (options: Options): NonNullable<FromLog['change']> => ({
   scale: positive('scale', options.scale, 1),
   ...(options.shift !== undefined && { shiftHours: wholeHours(options.shift) }),
   ...(options.grow !== undefined && { growthPerMonth: growth(options.grow) }),
+  ...(options.variation !== undefined && { variation: positive('variation', options.variation, 1) }),
 })
 
 /** What a metrics history is like; undefined for what is a log. */
@@ -118,9 +143,8 @@ async function historyFrom(
   paths: readonly string[],
   options: Options,
 ): Promise<{ fit: LogFit; as: 'such'; log: { name: string } } | undefined> {
-  if (!(await Promise.all(paths.map(beginning))).every(beginsLikeHistory)) return undefined
-  const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
-  if (!files.every(({ text }) => isHistory(text))) return undefined
+  const files = paths.every(isAddress) ? await asked(paths, options) : await historyFiles(paths, options)
+  if (!files) return undefined
   const { metrics, problems } = readHistory(files)
   for (const problem of problems) note(sentence(problem))
   const roles = { ...guessRoles(metrics), ...rolesFrom(options.metrics, metrics) }
@@ -132,6 +156,40 @@ async function historyFrom(
       `What is not what it is taken for is said with --metrics arrivals=NAME,input=NAME,output=NAME; classes with --by LABEL.`,
   )
   return { fit, as: 'such', log: { name: paths[0] } }
+}
+
+const isAddress = (path: string) => /^https?:\/\//i.test(path)
+
+/** What monitoring servers answer to a question about their past. */
+function asked(addresses: readonly string[], options: Options): Promise<{ name: string; text: string }[]> {
+  const question = {
+    select: options.select ?? '',
+    pastSeconds: time('past', options.past, PAST_SECONDS),
+    stepSeconds: time('step', options.step, STEP_SECONDS),
+  }
+  return Promise.all(
+    addresses.map(async (address) => ({
+      name: new URL(address).host,
+      text: await askHistory({ ...question, address }, options.allowHost ?? [], Date.now() / 1000),
+    })),
+  )
+}
+
+function time(option: string, text: string | undefined, otherwise: number): number {
+  const seconds = text === undefined ? otherwise : parseFigure(text, 'duration')
+  if (seconds > 0) return seconds
+  throw cannotBegin(`--${option}`, 'must be a time such as 8 d or 5 min', text)
+}
+
+/** Files that are a history; undefined for what is a log. */
+async function historyFiles(paths: readonly string[], options: Options): Promise<{ name: string; text: string }[] | undefined> {
+  if (paths.some(isAddress)) throw cannotBegin('--from', 'must be files or addresses of monitoring servers, not both')
+  for (const option of ['select', 'past', 'step', 'allowHost'] as const)
+    if (options[option] !== undefined)
+      throw cannotBegin(`--${option === 'allowHost' ? 'allow-host' : option}`, 'is about a monitoring server, and --from is a file')
+  if (!(await Promise.all(paths.map(beginning))).every(beginsLikeHistory)) return undefined
+  const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
+  return files.every(({ text }) => isHistory(text)) ? files : undefined
 }
 
 /** The first characters of a file; empty for one that can not be read, of which its reader says why. */

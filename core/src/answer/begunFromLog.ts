@@ -10,6 +10,7 @@ import { fitWords } from '../explain/fitWords.ts'
 import { writePlanYaml, type FieldComment } from '../files/planYaml.ts'
 import { checkPlan } from '../plan/read.ts'
 import { BadInput } from '../plan/problem.ts'
+import { threeDigits } from '../units/number.ts'
 import type { Machine, Plan, RequestClass, Size } from '../plan/schema.ts'
 
 /** How a plan is begun from a log. */
@@ -48,6 +49,9 @@ export function begunFromLog(
   const comments = [
     ...assumed.map(({ field, words }) => ({ field, words: `assumed: ${words}` })),
     ...(from.as === 'such' ? from.fit.classes.flatMap((c, i) => logComments(plan, c, i, takenOf(from, c))) : []),
+    ...plan.classes.flatMap((c, i) =>
+      from.change?.variation !== undefined && burstsOf(c) ? [assumedBursts(from.change.variation, i)] : [],
+    ),
   ]
   const top =
     from.as === 'came'
@@ -55,6 +59,13 @@ export function begunFromLog(
       : `Begun like "${OPENINGS[figures.opening].words}", with a load that is drawn like ${from.log.name}.`
   return { plan, comments, text: writePlanYaml(plan, comments, `${top} What is marked as assumed was not asked for.`) }
 }
+
+const burstsOf = ({ arrivals }: RequestClass) => ('bursts' in arrivals ? arrivals.bursts : undefined)
+
+const assumedBursts = (variation: number, i: number): FieldComment => ({
+  field: `classes[${i}].arrivals.bursts`,
+  words: `assumed: gaps vary ${threeDigits(variation)} times as much as by pure chance, which a history does not say`,
+})
 
 const takenOf = ({ taken }: FromLog, { name, clear }: ClassFit): ReadonlySet<Aspect> => effective(taken?.[name] ?? clear)
 

@@ -53,6 +53,31 @@ describe('levers', () => {
     expect(lower.strain!).toBeLessThanOrEqual(higher.strain!)
   })
 
+  it('say what is owed to how unevenly requests come: clumps press more, bursts of the plan that are taken away press less', () => {
+    const at = (bursts: object) => {
+      const bursty = checkPlan({
+        ...plan,
+        classes: [
+          {
+            ...plan.classes[0],
+            arrivals: { kind: 'steady', ratePerSecond: 1.2, ...bursts },
+            targets: [{ measure: 'ttft', percentile: 95, seconds: 2 }],
+          },
+        ],
+      })
+      const own = new Load(bursty)
+      const fixed = { option: { ...option, policy: null }, machines: 1 }
+      return [...levers(bursty, 'pilot talk', fixed, [], own, (p) => new Load(p))].at(-1)!
+    }
+    const even = at({})
+    const clumps = even.effects.find((e) => e.words === 'gaps between requests that vary 2 times as much as by chance')!
+    expect(clumps.strain!).toBeGreaterThan(even.before.strain!)
+    const uneven = at({ bursts: { kind: 'gamma', variation: 2 } })
+    const chance = uneven.effects.find((e) => e.words === 'requests by pure chance, without their bursts')!
+    // Either way it is the same two loads.
+    expect([uneven.before.strain, chance.strain]).toEqual([clumps.strain, even.before.strain])
+  })
+
   it('of a fixed number are a machine more or less, and what can not be had says so', () => {
     const fixed = [...levers(plan, 'pilot talk', { option: { ...option, policy: null }, machines: 1 }, [], load, (p) => new Load(p))].at(
       -1,

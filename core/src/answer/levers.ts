@@ -12,6 +12,7 @@ import { wholeRun } from '../run/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import type { OptionName } from './optionName.ts'
+import { withRate } from '../plan/arrivalKinds.ts'
 import { ROUTINGS, waysOf } from '../plan/ways.ts'
 
 /** What one input does to the chosen configuration when it moves by a plausible step. */
@@ -55,6 +56,9 @@ interface Lever {
   /** moves the configuration rather than the plan */
   spec?: (spec: RunSpec) => RunSpec | undefined
 }
+
+/** Gaps of requests that come in clumps, beside those of pure chance at 1. */
+const UNEVEN_VARIATION = 2
 
 /** Machines that a fixed number is tried with more, before one gives up. */
 const MORE_AT_MOST = 3
@@ -164,6 +168,7 @@ function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
     ...(has('input') ? [{ words: 'prompts 20 % longer', plan: sized('input', 1.2) }] : []),
     ...(has('output') ? [{ words: 'answers 20 % longer', plan: sized('output', 1.2) }] : []),
     ...(has('work') ? [{ words: '20 % more work a request', plan: sized('work', 1.2) }] : []),
+    ...unevenLevers(plan, mine),
     ...(derived
       ? [
           { words: 'memory read 10 % slower than assumed', plan: assumed((a) => ({ memoryEfficiency: a.memoryEfficiency * 0.9 })) },
@@ -173,6 +178,26 @@ function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
     ...startLevers(service),
     ...specLevers(plan, service, candidate),
   ]
+}
+
+/** What the answer owes to how unevenly requests come: bursts of the plan are taken away, or what comes by pure chance comes in clumps. */
+function unevenLevers(plan: Plan, mine: (c: RequestClass) => boolean): Lever[] {
+  const rated = plan.classes.filter((c) => mine(c) && withRate(c.arrivals))
+  if (rated.length === 0) return []
+  const bursty = rated.some((c) => withRate(c.arrivals)?.bursts)
+  const uneven = (p: Plan): Plan => ({
+    ...p,
+    classes: p.classes.map((c): RequestClass => {
+      const arrivals = mine(c) ? withRate(c.arrivals) : undefined
+      if (!arrivals) return c
+      const { bursts: _, ...even } = arrivals
+      return { ...c, arrivals: bursty ? even : { ...even, bursts: { kind: 'gamma', variation: UNEVEN_VARIATION } } }
+    }),
+  })
+  const words = bursty
+    ? 'requests by pure chance, without their bursts'
+    : `gaps between requests that vary ${UNEVEN_VARIATION} times as much as by chance`
+  return [{ words, plan: uneven }]
 }
 
 function startLevers({ name, start }: Service): Lever[] {

@@ -37,6 +37,7 @@ defineExpose({ pick: () => picker.value?.click() })
       <button type="button" class="word" :aria-pressed="asText" @click="emit('text')">text</button>
       <button type="button" class="word" @click="emit('theme')">{{ theme === 'dusk' ? 'day' : 'dusk' }}</button>
       <button type="button" class="word" @click="emit('keys')">keys</button>
+      <a href="/guide.html" target="_blank" class="word" title="A whole case, from a log to what to rent; opens beside this page">guide</a>
     </span>
     <input
       ref="picker"

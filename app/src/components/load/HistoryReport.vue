@@ -79,7 +79,7 @@ const served = computed(() => {
       v-if="fit"
       :key="fit.classes.map((c) => c.name).join()"
       :fit="fit"
-      :one-file="false"
+      :has-requests="false"
       @begin="(figures, from) => emit('begin', figures, from)" />
   </section>
 </template>

@@ -19,13 +19,19 @@ import EditableFigure from '../sentence/EditableFigure.vue'
 import LogFitPicture from './LogFitPicture.vue'
 
 /** What a log is like, class by class, each thing to be taken or left; and the plan that begins from it. */
-const props = defineProps<{ fit: LogFit; oneFile: boolean }>()
+const props = defineProps<{
+  fit: LogFit
+  /** whether there are requests that may be taken as they came */
+  hasRequests: boolean
+}>()
 const emit = defineEmits<{ begin: [figures: Figures, from: Omit<FromLog, 'log'>] }>()
 
 const WAYS = { such: 'a load that is drawn like it', came: 'the log itself, once' } as const
 const as = ref<keyof typeof WAYS>('such')
-/** A log of several files has no name that a plan could state. */
-const ways = computed(() => (props.oneFile ? Object.values(WAYS) : [WAYS.such]))
+const ways = computed(() => (props.hasRequests ? Object.values(WAYS) : [WAYS.such]))
+/** A history is of means over steps: what is within them is assumed. */
+const isOfSteps = computed(() => props.fit.classes.some((c) => c.stepSeconds !== undefined))
+const variation = ref(1)
 const like = ref<OpeningName>('chat')
 const taken = ref<Record<string, Aspect[]>>(Object.fromEntries(props.fit.classes.map((c) => [c.name, [...c.clear]])))
 const scale = ref(1)
@@ -45,6 +51,7 @@ const change = computed(() => ({
   scale: scale.value,
   shiftHours: shiftHours.value,
   ...(growthPerMonth.value !== undefined && { growthPerMonth: growthPerMonth.value }),
+  ...(isOfSteps.value && variation.value !== 1 && { variation: variation.value }),
 }))
 const begin = () =>
   emit('begin', figuresOf(like.value), {
@@ -96,8 +103,17 @@ const begin = () =>
           <button type="button" class="word font-sans text-[0.78rem]" @click="growthPerMonth = undefined"
             >as it grows itself</button
           ></template
-        ><button v-else type="button" class="word ml-1 font-sans text-[0.78rem]" @click="growthPerMonth = 0.05"
-          >let it grow</button
+        ><button v-else type="button" class="word ml-1 font-sans text-[0.78rem]" @click="growthPerMonth = 0.05">let it grow</button
+        ><template v-if="isOfSteps"
+          >, its gaps within a step, which nobody knows, varying
+          <EditableFigure
+            :value="variation"
+            kind="number"
+            :min="0.1"
+            :max="20"
+            label="Variation of the gaps within a step"
+            @commit="(n) => (variation = n)" />
+          times as much as by chance</template
         ></template
       >. Promises and models are those of the beginning; change them when it is there.
       <button type="button" class="word ml-2 font-semibold" @click="begin">begin this plan</button>

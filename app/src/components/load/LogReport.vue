@@ -14,7 +14,6 @@ const props = defineProps<{
   /** what it is like, once that is asked for */
   fit: LogFit | null
   /** a plan can name it */
-  oneFile: boolean
   happened: string
   badRows: readonly string[]
 }>()
@@ -59,6 +58,6 @@ const classes = computed(() => props.log?.classNames.filter((n) => n !== '') ?? 
       </template>
       <button type="button" class="word" :class="log ? 'ml-4' : ''" @click="emit('putAway')">put it away</button>
     </p>
-    <LogFitPart v-if="log && fit" :fit="fit" :one-file="oneFile" @begin="(figures, from) => emit('begin', figures, from)" />
+    <LogFitPart v-if="log && fit" :fit="fit" has-requests @begin="(figures, from) => emit('begin', figures, from)" />
   </section>
 </template>

@@ -1,6 +1,6 @@
 import { exp, ln } from '../../arithmetic/sameBits.ts'
 import type { GeneratedArrivals } from '../../plan/arrivalKinds.ts'
-import type { RequestClass } from '../../plan/schema.ts'
+import type { Bursts, RequestClass } from '../../plan/schema.ts'
 import { weekPlace } from '../calendar.ts'
 import { rateAt, rateCurve, type RateCurve } from '../rate.ts'
 import { HOUR_SECONDS, rateKind } from '../rateKinds.ts'
@@ -75,17 +75,23 @@ export interface Likeness {
   shiftHours?: number
   /** in place of the growth that the log has, a month of 730 hours */
   growthPerMonth?: number
+  /**
+   * coefficient of variation of the gaps between requests, 1 is pure chance: assumed where a history does not say how unevenly they come
+   * within its steps
+   */
+  variation?: number
 }
 
 /** What a class of a plan states, drawn like a class of a log. @param taken what of the fit is in it */
 export function drawnLike(
   fit: ClassFit,
   taken: ReadonlySet<Aspect>,
-  { scale = 1, shiftHours = 0, growthPerMonth }: Likeness = {},
+  { scale = 1, shiftHours = 0, growthPerMonth, variation = 1 }: Likeness = {},
 ): Pick<RequestClass, 'arrivals' | 'input' | 'output' | 'lengthCorrelation' | 'turns'> {
   const sessions = taken.has('sessions') ? fit.sessions : undefined
   const like = arrivalsBy(fit, taken, sessions ? (fit.ratePerSecond * sessions.count) / fit.count : fit.ratePerSecond, 'end')
-  const bursts = taken.has('bursts') ? fit.bursts.bursts : undefined
+  const assumed: Bursts | undefined = fit.stepSeconds !== undefined && variation !== 1 ? { kind: 'gamma', variation } : undefined
+  const bursts = taken.has('bursts') ? fit.bursts.bursts : assumed
   const arrivals = {
     ...rateKind(like).withRates(shifted(like, shiftHours), (perSecond) => rounded(perSecond * scale)),
     ...(growthPerMonth !== undefined && { growthPerMonth }),

@@ -189,6 +189,14 @@ describe('a metrics history', () => {
     expect(comments.some((c) => c.words.includes('means over steps'))).toBe(true)
   })
 
+  it('says as an assumption how unevenly requests come within a step, and draws them so', () => {
+    const { machines } = checkPlan(smallPlan(new RandomStream(5, 'small plans'), 0))
+    const from = { fit, as: 'such' as const, log: { name: 'history.json' }, change: { variation: 2.5 } }
+    const { plan, text } = begunFromLog(figuresOf('chat'), machines, 'EUR', from)
+    for (const { arrivals } of plan.classes) expect(arrivals).toMatchObject({ bursts: { kind: 'gamma', variation: 2.5 } })
+    expect(text).toContain('# assumed: gaps vary 2.50 times as much as by pure chance, which a history does not say')
+  })
+
   it('adds up copies that come and go: each covers its own time', () => {
     const copy = (instance: string, fromHour: number, untilHour: number) =>
       seriesOf(
