@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import { test } from './harbour.ts'
-import { goTo, settled, verdict } from './support.ts'
+import { goTo, kept, settled, verdict, type PlanFile } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
@@ -21,6 +21,61 @@ test('the load is pulled on its curve, by pointer and by key', async ({ harbour:
   await page.mouse.move(at.x + at.width / 2, at.y + 120, { steps: 5 })
   await page.mouse.up()
   await expect.poll(rate).toBeLessThan(0.6)
+})
+
+test('hours and days are painted, and spikes and dated events laid on the axis, by pointer and by key', async ({ harbour: page }) => {
+  const planned = async () => {
+    const plans = (await kept(page, 'plans')).map((p) => JSON.parse(String(p.text)) as PlanFile)
+    return plans.find((p) => p.name === 'Small harbour')?.classes[0].arrivals as {
+      hours?: number[]
+      days?: number[]
+      ratePerSecond: number
+      spikes?: { startSeconds: number; durationSeconds: number; factor: number }[]
+      events?: { from: string; until: string; factor: number }[]
+    }
+  }
+  await page.locator('main').getByRole('button', { name: 'pilot desk', exact: true }).click()
+  await page.getByRole('button', { name: 'give it hours and days' }).click()
+  const hours = page.getByRole('slider', { name: /^Requests a second of pilot desk in each hour/ })
+  await expect(hours).toBeVisible()
+  const box = await hours.boundingBox()
+  if (!box) throw new Error('the hours have no place')
+  // From the left below to the right above: it rises from hour to hour.
+  await page.mouse.move(box.x + 50, box.y + box.height - 24)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width - 16, box.y + 20, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => (await planned()).hours?.at(-1)).toBe(1)
+  const painted = (await planned()).hours ?? []
+  expect(painted).toEqual([...painted].sort((a, b) => a - b))
+  expect(painted[0]).toBeLessThan(0.2)
+  const days = page.getByRole('slider', { name: /^Requests a second of pilot desk on each day/ })
+  await days.focus()
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
+  await expect(days).toHaveAttribute('aria-valuetext', /^Tue: /)
+  await expect.poll(async () => (await planned()).days).toEqual([1, 0.95, 1, 1, 1, 1, 1])
+  // A spike and an event, moved along the axis and taken away.
+  await page.getByRole('button', { name: /^lay a spike at/ }).click()
+  const height = page.getByRole('slider', { name: 'Height of spike 1 of pilot desk' })
+  await height.focus()
+  await page.keyboard.press('Shift+ArrowUp')
+  await expect(height).toHaveText('2.5 ×')
+  await page.getByRole('button', { name: 'a dated event there' }).click()
+  const end = page.getByRole('slider', { name: 'End of event 1 of pilot desk' })
+  const at = await end.boundingBox()
+  if (!at) throw new Error('the tab has no place')
+  await page.mouse.move(at.x + 6, at.y + 6)
+  await page.mouse.down()
+  await page.mouse.move(at.x - 100, at.y + 6, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => (await planned()).spikes?.[0].factor).toBe(2.5)
+  const { events = [] } = await planned()
+  expect(Date.parse(events[0].until) - Date.parse(events[0].from)).toBeLessThan(7200_000)
+  await page.getByRole('slider', { name: 'Begin of spike 1 of pilot desk' }).focus()
+  await page.keyboard.press('Delete')
+  await expect(height).toHaveCount(0)
+  await settled(page)
 })
 
 test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ harbour: page }) => {

@@ -2,11 +2,14 @@
 import LoadCurve from '../components/load/LoadCurve.vue'
 import AskHistory from '../components/load/AskHistory.vue'
 import HistoryReport from '../components/load/HistoryReport.vue'
+import LoadShape from '../components/load/LoadShape.vue'
 import LogReport from '../components/load/LogReport.vue'
 import SizeCurves from '../components/load/SizeCurves.vue'
-import { clock, threeDigits, type Figures, type FromLog } from '@sandclock/core'
+import { clock, threeDigits, withRate, type Figures, type FromLog } from '@sandclock/core'
+import { computed, ref } from 'vue'
 import { demoPlan } from '../data/demo.ts'
 import { scalePeak } from '../edits/edits.ts'
+import { putLaid, removeLaid } from '../edits/loadEdits.ts'
 import { useNextFrame } from '../composables/useNextFrame.ts'
 import { useHistoryStore } from '../stores/historyStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
@@ -21,6 +24,11 @@ const histories = useHistoryStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
 const drawn = useNextFrame()
+/** The class whose hours and days are there to be painted: the first one until another is chosen. */
+const chosenName = ref('')
+const chosen = computed(
+  () => plans.plan.classes.find((c) => c.name === chosenName.value) ?? plans.plan.classes.find((c) => withRate(c.arrivals)),
+)
 /** On the machines of the open plan. */
 async function beginFrom(source: typeof logs | typeof histories, figures: Figures, from: Omit<FromLog, 'log'>): Promise<void> {
   const begun = await source.begin(figures, plans.plan.machines.length > 0 ? plans.plan : demoPlan, from)
@@ -60,7 +68,17 @@ async function beginFrom(source: typeof logs | typeof histories, figures: Figure
       :plan="plans.plan"
       :classes="views.load"
       :height="270"
-      @scale="(name, factor) => plans.edit(scalePeak(name, factor))" />
+      :chosen="chosen?.name ?? ''"
+      @scale="(name, factor) => plans.edit(scalePeak(name, factor))"
+      @choose="(name) => (chosenName = name)"
+      @put="(laid) => chosen && plans.edit(putLaid(chosen.name, laid))"
+      @remove="(laid) => chosen && plans.edit(removeLaid(chosen.name, laid))" />
+    <LoadShape
+      v-if="chosen && drawn"
+      :plan="plans.plan"
+      :request-class="chosen"
+      :cursor-seconds="look.cursorSeconds"
+      @edit="(edit) => plans.edit(edit)" />
     <h2 class="mb-1 mt-4 text-[1.15rem]"
       >How long requests are
       <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span>

@@ -8,10 +8,25 @@ import type { Axis, LineSeries, Mark, Point } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
 import { useWidth } from '../../composables/useWidth.ts'
+import { laidOver, type Laid } from '../../edits/loadEdits.ts'
+import LaidTabs from './LaidTabs.vue'
 
 /** Arrivals per second of every class over the horizon, as drawn. The knob at a class's height is pulled to change it. */
-const props = defineProps<{ plan: Plan; classes: readonly ClassPicture[]; cursorSeconds: number; height: number }>()
-const emit = defineEmits<{ 'update:cursorSeconds': [seconds: number]; scale: [className: string, factor: number] }>()
+const props = defineProps<{
+  plan: Plan
+  classes: readonly ClassPicture[]
+  cursorSeconds: number
+  height: number
+  /** the class whose shape is looked at */
+  chosen: string
+}>()
+const emit = defineEmits<{
+  'update:cursorSeconds': [seconds: number]
+  scale: [className: string, factor: number]
+  choose: [className: string]
+  put: [laid: Laid]
+  remove: [laid: Laid]
+}>()
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
@@ -65,14 +80,19 @@ const knobs = computed(() =>
 const someFollow = computed(() => props.plan.classes.some((c) => c.turns !== undefined || isClosedLoop(c.arrivals)))
 const spikes = computed((): Mark[] =>
   props.plan.classes.flatMap((c) =>
-    (withRate(c.arrivals)?.spikes ?? []).map((k) => ({
+    laidOver(props.plan, c).map((k) => ({
       kind: 'area' as const,
-      x: [k.startSeconds, Math.min(props.plan.horizon.seconds, k.startSeconds + k.durationSeconds)] as const,
+      x: [Math.max(0, k.fromSeconds), Math.min(props.plan.horizon.seconds, k.untilSeconds)] as const,
       colour: '--sand-soft',
       alpha: 0.28,
     })),
   ),
 )
+/** What lies over the rate of the class that is looked at. */
+const laid = computed(() => {
+  const c = props.plan.classes.find((one) => one.name === props.chosen)
+  return c ? laidOver(props.plan, c) : []
+})
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {
   const made = props.classes.map((c, i) => ({ i, name: c.name, y: y.value(c.peakPerSecond) }))
@@ -94,7 +114,9 @@ function point(event: PointerEvent): void {
     pull.value = { ...pull.value, factor: Math.min(20, rate / c.peakPerSecond) }
     return
   }
-  emit('update:cursorSeconds', Math.min(props.plan.horizon.seconds, Math.max(0, x.value.invert(event.clientX - rect.left))))
+  // Beside the plot are names, which do not belong to a time.
+  const seconds = x.value.invert(event.clientX - rect.left)
+  if (seconds >= 0 && seconds <= props.plan.horizon.seconds) emit('update:cursorSeconds', seconds)
 }
 
 function take(index: number, event: PointerEvent): void {
@@ -129,7 +151,15 @@ function letGo(): void {
         class="cursor-line"
         :style="{ left: `${x(cursorSeconds)}px`, top: `${PLOT.top}px`, height: `${height - PLOT.top - PLOT.bottom}px` }" />
       <p v-for="n in names" :key="n.name" class="chart-word" :style="{ left: `${width - PLOT.right + 10}px`, top: `${n.y - 12}px` }">
-        <span class="chart-name block" :style="{ color: classColour(n.i) }">{{ n.name }}</span>{{ threeDigits(reading[n.i]) }} /s here
+        <button
+          type="button"
+          class="chart-name pointer-events-auto block text-left hover:underline"
+          :class="n.name === chosen ? 'underline' : ''"
+          :style="{ color: classColour(n.i) }"
+          :aria-pressed="n.name === chosen"
+          :title="`How ${n.name} goes: paint its hours and days below`"
+          @click="emit('choose', n.name)"
+          >{{ n.name }}</button>{{ threeDigits(reading[n.i]) }} /s here
       </p>
       <template v-for="(k, i) in knobs" :key="`k${i}`">
         <span
@@ -149,12 +179,18 @@ function letGo(): void {
           >{{ threeDigits(classes[i].peakPerSecond * pull.factor) }} /s</span
         >
       </template>
+      <LaidTabs
+        :class-name="chosen"
+        :laid="laid"
+        :x="x"
+        :top="PLOT.top"
+        :height="height - PLOT.top - PLOT.bottom"
+        @put="(l) => emit('put', l)"
+        @remove="(l) => emit('remove', l)" />
     </ChartPicture>
     <p class="mt-1 text-[0.82rem] text-faded">
-      {{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes. Pull a ring to raise or lower a class.<template
-        v-if="someFollow">
-        Requests that follow others are drawn as if answers took no time.</template
-      >
+      {{ clock(plan.horizon.start, cursorSeconds) }} under the cursor. Shaded: spikes and events. Pull a ring to raise or lower a class;
+      choose one by its name.<template v-if="someFollow"> Requests that follow others are drawn as if answers took no time.</template>
     </p>
   </div>
 </template>
