@@ -28,6 +28,20 @@ test('a plan is begun from a few figures by keyboard, and answered', async ({ pa
   await expect(page.getByRole('complementary', { name: 'Plan' })).toContainText('wishes for a picture sends up to 0.1')
 })
 
+test('every opening is answered beside its paragraph', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.keyboard.press('n')
+  const sheet = page.getByRole('dialog')
+  const openings = await page.getByRole('list', { name: 'Openings' }).getByRole('button').allInnerTexts()
+  expect(openings).toHaveLength(6)
+  for (const name of openings) {
+    await sheet.getByRole('button', { name: name.trim() }).click()
+    // The first that holds is there within moments; the proof that nothing is cheaper takes what it takes.
+    await expect(sheet.getByTestId('verdict')).toContainText(/rent\s*(up to )?\d+ × .* for (about )?[\d\s.]+EUR a month/i)
+  }
+})
+
 test('a beginning that is left changes nothing', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')

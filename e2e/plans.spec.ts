@@ -38,6 +38,18 @@ test('a file of a newer version and a broken one are refused with a sentence, an
   await drop(page, 'broken.json', JSON.stringify({ ...smallPlan(), horizon: { start: 'Monday', seconds: -1, warmupSeconds: 0 } }))
   await expect(page.getByRole('alert')).toContainText('horizon.start is "Monday": it must be a time such as')
   await expect(page.getByRole('alert')).toContainText('horizon.seconds is -1: it must be greater than 0.')
+  // Each file is said to be what it was taken for, and what was wrong with the one before is gone.
+  for (const [name, text, words] of [
+    ['other.json', '{"a": 1}', /^other.json: This plan can not be read.*format: is missing; .*It was taken for a plan/],
+    ['rows.yaml', 'format: sand-clock-catalogue\nversion: 99', /^rows.yaml: This catalogue can not be read.*taken for a catalogue/],
+    ['letter.txt', 'Dear all,', /^letter.txt, taken for a request log, has no header that could be understood/],
+    ['page.html', '<!doctype html>', /^page.html holds no requests.*is a web page/],
+    ['moment.txt', '# TYPE a counter\na_total 1\n# EOF\n', /^This history says nothing of a load/],
+  ] as const) {
+    await drop(page, name, text)
+    await expect(page.getByRole('alert')).toContainText(words)
+    await expect(page.getByRole('alert')).toHaveCount(1)
+  }
   expect(await kept(page, 'plans')).toEqual(before)
 })
 

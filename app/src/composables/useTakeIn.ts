@@ -30,6 +30,8 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
     if (!(event.target as HTMLElement).matches('input, textarea') && isPlan(text)) void plans.importText(text)
   })
   return useFiles(async (files) => {
+    // What was wrong with the files before is not wrong with these.
+    for (const store of [plans, logs, histories, intake]) store.trouble = null
     const ofLog: File[] = []
     const ofHistory: File[] = []
     for (const file of files) {
@@ -38,7 +40,7 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
       const stays = isForBeginning(kind)
       if (kind === 'history') ofHistory.push(file)
       else if (text === undefined || kind === 'log') ofLog.push(file)
-      else if (kind === 'plan') await plans.importText(text)
+      else if (kind === 'plan') await plans.importText(text, file.name)
       else {
         await intake.read(file.name, text)
         if (!stays) await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')

@@ -1,7 +1,7 @@
 import type { CatalogueReading, FileKind, MeasurementReading, ModelShape } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { troubleOf, type Trouble } from './planStore.ts'
+import { takenFor, troubleOf, type Trouble } from './planStore.ts'
 
 /** What was found in a dropped file of machines, models or measurements, until it is taken in or put away. */
 export type Intake = { fileName: string } & (
@@ -9,6 +9,12 @@ export type Intake = { fileName: string } & (
   | { kind: 'model'; shape: ModelShape }
   | { kind: 'measurements'; reading: MeasurementReading }
 )
+
+const WHAT: Partial<Record<FileKind['kind'], string>> = {
+  catalogue: 'catalogue of machines',
+  model: 'shape of a model',
+  measurements: 'table of load tests',
+}
 
 export const useIntakeStore = defineStore('intake', () => {
   const intake = shallowRef<Intake | null>(null)
@@ -29,7 +35,7 @@ export const useIntakeStore = defineStore('intake', () => {
       else if (kind.kind === 'model') intake.value = { kind: 'model', fileName, shape: readModelShape(text, fileName) }
       else if (kind.kind === 'measurements') intake.value = { kind: 'measurements', fileName, reading: readMeasurements(text) }
     } catch (error) {
-      trouble.value = troubleOf(error)
+      trouble.value = takenFor(WHAT[kind.kind] ?? 'file of another kind', fileName, troubleOf(error))
     }
   }
 

@@ -30,6 +30,12 @@ export function troubleOf(error: unknown): Trouble {
   return { title, lines: lines.map((l) => l.trim()) }
 }
 
+/** What is wrong with a file, and what it was taken for: who sees that it is something else knows what to mend. */
+export function takenFor(what: string, fileName: string | undefined, { title, lines }: Trouble): Trouble {
+  if (fileName === undefined) return { title, lines }
+  return { title: `${fileName}: ${title}`, lines: [...lines, `It was taken for a ${what} by what is in it.`] }
+}
+
 /** A plan that was thrown away, with its answer. */
 export interface ThrownPlan {
   stored: StoredPlan
@@ -178,7 +184,8 @@ export const usePlanStore = defineStore('plan', () => {
   }
 
   /** Reads the text of a plan file, JSON or YAML, and opens it beside the others. */
-  async function importText(text: string): Promise<boolean> {
+  /** @param fileName of the file that it is from, if it is from one */
+  async function importText(text: string, fileName?: string): Promise<boolean> {
     await started
     try {
       if (/^\s*[{[]/.test(text)) await add(readPlan(text))
@@ -186,7 +193,7 @@ export const usePlanStore = defineStore('plan', () => {
       trouble.value = null
       return true
     } catch (error) {
-      trouble.value = troubleOf(error)
+      trouble.value = takenFor('plan', fileName, troubleOf(error))
       return false
     }
   }

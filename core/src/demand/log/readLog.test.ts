@@ -303,3 +303,21 @@ describe('replaceLoad', () => {
     expect(() => replaceLoad(skerrySound, log)).toThrow('must be one of "pilot desk", "manifest reader", "hull watch"')
   })
 })
+
+describe('what is no table of requests', () => {
+  const bytes = (...codes: number[]) => Uint8Array.from([...codes, ...Array.from({ length: 300 }, () => 7)])
+  const text = (words: string) => new TextEncoder().encode(words)
+
+  it.each<[string, Uint8Array, string]>([
+    ['a.png', bytes(0x89, 0x50, 0x4e, 0x47), 'The file: is a picture'],
+    ['a.jpg', bytes(0xff, 0xd8, 0xff), 'is a picture'],
+    ['a.pdf', text('%PDF-1.7\n'), 'is a PDF; have what it shows as CSV or JSON'],
+    ['a.xlsx', bytes(0x50, 0x4b, 0x03, 0x04), 'is a ZIP archive or a spreadsheet; unpack it, or save the sheet as CSV'],
+    ['a.csv', bytes(0xff, 0xfe, 0x61, 0), 'is text in UTF-16; save it as UTF-8'],
+    ['a.html', text('\n<!DOCTYPE html><p>hi'), 'is a web page'],
+    ['a.tar.gz', gzipSync(Uint8Array.from([...Array.from({ length: 257 }, () => 48), ...text('ustar')])), 'is a tar archive; unpack it'],
+    ['a.csv.bz2', bytes(0x42, 0x5a, 0x68), 'is packed with bzip2; pack it with gzip or zstd'],
+  ])('is said to be what it is: %s', async (name, content, words) => {
+    await expect(readRequestLog([{ name, bytes: content }])).rejects.toThrow(new RegExp(`^${name} holds no requests.\\n.*${words}`))
+  })
+})

@@ -99,7 +99,7 @@ function placesOf(headers: readonly string[], { names }: LogColumns, file: strin
   const first = `"${headers.join(',').slice(0, 80)}"`
   if (absent.length > 0)
     throw new BadInput(
-      `${file} has no header that could be understood.`,
+      `${file}, taken for a request log, has no header that could be understood.`,
       absent.map((field) => ({
         path: 'line 1',
         found: first,

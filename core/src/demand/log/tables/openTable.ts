@@ -1,5 +1,6 @@
 import { beginsLikeHistory } from '../../../files/metrics/readHistory.ts'
 import { BadInput } from '../../../plan/problem.ts'
+import { refuseStrange } from '../strangeFile.ts'
 import { unpacked } from '../unpack.ts'
 import { csvTable } from './csvTable.ts'
 import { jsonTable } from './jsonTable.ts'
@@ -11,7 +12,9 @@ const OPEN_BRACE = 123
 /** Opens a file as what its first bytes, unpacked, say that it is: Parquet, JSON lines, or lines with separators. */
 export async function openTable(file: LogFile): Promise<LogTable> {
   if (isParquet(file.bytes)) return parquetTable(file)
-  if (beginsLikeHistory(beginning(file)))
+  const first = beginning(file)
+  refuseStrange(first, file.name)
+  if (beginsLikeHistory(String.fromCharCode(...first)))
     throw new BadInput(`${file.name} is a metrics history, not a log.`, [
       {
         path: '',
@@ -21,10 +24,10 @@ export async function openTable(file: LogFile): Promise<LogTable> {
   return firstByte(file) === OPEN_BRACE ? jsonTable(file) : csvTable(file)
 }
 
-/** As much of the text as tells what it is, which is in the plainest letters. */
-function beginning({ bytes, name }: LogFile): string {
-  for (const piece of unpacked(bytes, name)) return String.fromCharCode(...piece.subarray(0, 4000))
-  return ''
+/** As much of the file as tells what it is. */
+function beginning({ bytes, name }: LogFile): Uint8Array {
+  for (const piece of unpacked(bytes, name)) return piece.subarray(0, 4000)
+  return new Uint8Array()
 }
 
 /** The first that is no space and no mark of byte order. */
