@@ -24,6 +24,7 @@ const FLOW = [
   'search',
   'explain',
   'answer',
+  'one',
 ]
 /** Each workspace and what it may import of the others. */
 const MAY_IMPORT: Record<string, string[]> = {

@@ -3,6 +3,7 @@ import { Command, Option } from 'commander'
 import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
+import { oneCommand } from './commands/one.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
 import { BAD_INPUT, type ExitStatus } from './exitStatus.ts'
@@ -83,6 +84,35 @@ program
   .option('--json', 'write JSON; what is assumed goes to standard error')
   .option('--out <file>', 'write to a file instead of standard output')
   .action(run(beginCommand))
+
+program
+  .command('one')
+  .argument('[plan]', 'plan file; without one a model and a machine are said')
+  .description(
+    'lay one request out along the clock and along money: start-up, waiting, prompt, each token, until the machine is given back',
+  )
+  .option('--service <name>', 'which service, where there are several')
+  .option('--on <machine>', 'where; the cheapest that takes it if left out')
+  .option('--variant <name>', 'which variant of the model')
+  .option('--devices <n>', 'devices of the replica')
+  .option('--side-by-side <n>', 'requests that it takes at once')
+  .option('--prompt <n>', 'its prompt tokens, or its work')
+  .option('--prompt-file <file>', 'the prompt itself, whose tokens are estimated')
+  .option('--answer <n>', 'tokens of its answer')
+  .option('--finds <what>', 'nothing, stopped or warm: what is there when it is called')
+  .option('--idle-before <time>', 'how long nobody called before it, which says what it finds')
+  .option('--kept <time>', 'how long the machine is kept after it')
+  .option('--others <list>', 'others in service beside it, such as 0,1,8; 0 if left out')
+  .option('--model <shape>', 'without a plan: a shape by size and kind, or the published shape file of yours')
+  .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
+  .option('--alone <n>', 'without a model: tokens a second that one request alone gets on that machine')
+  .option('--together <n>', 'the same of each of several side by side')
+  .option('--reads <n>', 'prompt tokens a second')
+  .option('--weights <bytes>', 'size of the weights, such as 16GB')
+  .option('--offers <file>', 'a catalogue of machines (.csv, .json, .yaml); an invented market if left out')
+  .option('--currency <code>', 'the currency of the offers', 'EUR')
+  .option('--json', 'print it as JSON')
+  .action(run(oneCommand))
 
 program
   .command('recommend')

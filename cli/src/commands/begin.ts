@@ -12,7 +12,6 @@ import {
   readHistory,
   ROLES,
   sentence,
-  readCatalogue,
   writePlan,
   type Figures,
   type FromLog,
@@ -25,11 +24,10 @@ import {
 import { askHistory } from '@sandclock/outside'
 import { open, writeFile } from 'node:fs/promises'
 import { dirname, relative } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readLog, sayRead, textFile } from '../input.ts'
 import { note } from '../progress.ts'
-import { among, cannotBegin, figuresFrom, positive, type FigureOptions } from './beginFigures.ts'
+import { among, cannotBegin, figuresFrom, offers, positive, type FigureOptions } from './beginFigures.ts'
 
 interface Options extends FigureOptions {
   from?: string[]
@@ -51,9 +49,6 @@ interface Options extends FigureOptions {
   json?: boolean
   out?: string
 }
-
-/** The made-up market that is delivered with it, seen from the bundle. */
-const MARKET = fileURLToPath(new URL('../../examples/harbour-market.csv', import.meta.url))
 
 /** What a monitoring server is asked for where nothing else is said: a week and a day, by steps that show its hours. */
 const PAST_SECONDS = 8 * 86_400
@@ -233,15 +228,6 @@ function growth(text: string): number {
   const share = Number(text)
   if (text.trim() !== '' && share > -1 && share <= 10) return share
   throw cannotBegin('--grow', 'must be a share above −1 and at most 10: 0.1 is 10 per cent more each month', text)
-}
-
-async function offers(file: string | undefined): Promise<Machine[]> {
-  const { machines, problems } = readCatalogue(
-    await textFile(file ?? MARKET),
-    /\.json$/i.test(file ?? '') ? 'json' : /\.ya?ml$/i.test(file ?? '') ? 'yaml' : 'csv',
-  )
-  for (const { row, field, found, rule } of problems) note(`offers, row ${row}, ${field} ${found}: ${rule}`)
-  return machines
 }
 
 function knownProviders(wanted: readonly string[], machines: readonly Machine[]): void {

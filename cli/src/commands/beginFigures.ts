@@ -4,6 +4,7 @@ import {
   figuresOf,
   modelFromShape,
   OPENINGS,
+  readCatalogue,
   readModelShape,
   readQuantity,
   SHAPES,
@@ -18,7 +19,12 @@ import {
   type ShapeName,
   type Speed,
 } from '@sandclock/core'
+import { fileURLToPath } from 'node:url'
 import { textFile } from '../input.ts'
+import { note } from '../progress.ts'
+
+/** The made-up market that is delivered with it, seen from the bundle. */
+const MARKET = fileURLToPath(new URL('../../examples/harbour-market.csv', import.meta.url))
 
 /** Options that are about the figures of a beginning. */
 export interface FigureOptions {
@@ -63,6 +69,16 @@ export async function figuresFrom(options: FigureOptions, machines: readonly Mac
     providers: options.provider ?? [],
     budgetPerMonth: options.budget === undefined ? null : positive('budget', options.budget, 0),
   }
+}
+
+/** Machines of a catalogue, or of the made-up market; rows that can not be read are told. */
+export async function offers(file: string | undefined): Promise<Machine[]> {
+  const { machines, problems } = readCatalogue(
+    await textFile(file ?? MARKET),
+    /\.json$/i.test(file ?? '') ? 'json' : /\.ya?ml$/i.test(file ?? '') ? 'yaml' : 'csv',
+  )
+  for (const { row, field, found, rule } of problems) note(`offers, row ${row}, ${field} ${found}: ${rule}`)
+  return machines
 }
 
 function shapeFrom(name: string, opening: OpeningName): ShapeName {

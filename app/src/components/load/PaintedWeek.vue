@@ -110,7 +110,7 @@ const walk = (by: number) => (at.value = held(at.value + by))
 </script>
 
 <template>
-  <div ref="box">
+  <div ref="box" class="min-w-0">
     <p class="text-[0.82rem] text-faded"
       >{{ label }}; pull across to paint. <span class="text-ink">{{ spoken }}</span></p
     >

@@ -1,0 +1,67 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { likelyAsked, likelyPlace, oneRequest, readPlan } from '@sandclock/core'
+import { describe, expect, it } from 'vitest'
+
+const folder = mkdtempSync(join(tmpdir(), 'sand-clock-one-'))
+const one = (...args: string[]) => spawnSync('node', ['cli/bin/sandclock.mjs', 'one', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
+const DEMO = 'examples/skerry-sound.json'
+
+describe('sandclock one', () => {
+  it('answers the first question of somebody who has a model and a machine, without a plan', () => {
+    const { status, stdout, stderr } = one(
+      '--model',
+      '14b',
+      '--on',
+      'Fenland twin',
+      '--prompt',
+      '600',
+      '--answer',
+      '200',
+      '--idle-before',
+      '5h',
+    )
+    expect([status, stderr]).toEqual([0, expect.stringContaining('No plan is given')])
+    expect(stdout).toContain('a prompt of 600 tokens and an answer of 200, which finds nothing there')
+    // 8 GB of image at 0.6 GB/s; 28 GB of weights in files of 28.84 at 0.8 GB/s.
+    expect(stdout).toMatch(/13\.3\ss\s+its image is pulled/)
+    expect(stdout).toMatch(/36\.0\ss\s+the weights are fetched/)
+    expect(stdout).toContain('one request says nothing of how many a second a replica can bear')
+  })
+
+  it('says to the digit what the core lays out, several side by side', () => {
+    const plan = readPlan(readFileSync(DEMO, 'utf8'))
+    const [service] = plan.services
+    const place = likelyPlace(plan, service, { machine: 'Fenland twin' })
+    if (!place) throw new Error('it fits there')
+    const asked = likelyAsked(plan, service, place)
+    const { stdout } = one(DEMO, '--service', 'pilot talk', '--on', 'Fenland twin', '--others', '0,8', '--json')
+    const { requests } = JSON.parse(stdout) as { requests: unknown }
+    expect(requests).toEqual(JSON.parse(JSON.stringify([0, 8].map((others) => oneRequest(plan, { ...asked, others })))))
+  })
+
+  it('estimates the tokens of a prompt that is given, and says so', () => {
+    const file = join(folder, 'prompt.txt')
+    writeFileSync(file, 'Where is berth four, and when is high water there?')
+    const { stdout, stderr } = one('--model', '14b', '--on', 'Fenland twin', '--prompt-file', file)
+    expect(stderr).toContain('13 tokens, an estimate by its letters')
+    expect(stdout).toContain('a prompt of 13 tokens')
+  })
+
+  it.each([
+    [[], 'plan: is needed, or a model'],
+    [['--model', '14b', '--on', 'x'], '--on is x: it must be one of Northquay pebble'],
+    [['--model', '70b', '--on', 'Northquay pebble'], '--on: has no room for Godwit 70B on Northquay pebble; see sandclock fit'],
+    [[DEMO], '--service: must say which: pilot talk, manifest desk, hull eyes'],
+    [[DEMO, '--service', 'tea'], '--service is tea: it must be one of pilot talk'],
+    [[DEMO, '--service', 'pilot talk', '--finds', 'x'], '--finds is x: it must be one of nothing, stopped, warm'],
+    [[DEMO, '--service', 'pilot talk', '--others', '1,x'], '--others is 1,x: it must be whole numbers such as 0,1,8'],
+    [['examples/one-configuration.json'], 'states its own step costs and has no model'],
+  ])('refuses %j with a sentence', (args, words) => {
+    const { status, stdout, stderr } = one(...args)
+    expect([status, stdout]).toEqual([2, ''])
+    expect(stderr).toContain(words)
+  })
+})
