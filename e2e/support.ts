@@ -112,7 +112,9 @@ export async function drop(page: Page, name: string, text: string): Promise<void
 
 interface Answered {
   perMonth: number
-  services: { chosen: { machine: string; variant: string; machines: number; money: { perMonth: number } } | null }[]
+  services: {
+    chosen: { machine: string; variant: string; devices: number; sequences: number; machines: number; money: { perMonth: number } } | null
+  }[]
 }
 
 /** What it said of each plan to this worker: the same plan is asked about once. */
@@ -163,6 +165,7 @@ export function kept(page: Page, table: string): Promise<Record<string, unknown>
 
 /** What a view shows last, once all of it is there. */
 const SEEN_LAST: Record<string, (page: Page) => Locator> = {
+  one: (page) => page.getByText('Exact figures of these pictures'),
   load: (page) => page.getByRole('heading', { name: /How long requests are/ }),
   fit: (page) => page.getByRole('region', { name: 'What fits where' }).getByRole('row').nth(1),
   machines: (page) => page.getByRole('row').nth(1),

@@ -1,6 +1,9 @@
 import { expect } from '@playwright/test'
 import { test } from './harbour.ts'
-import { goTo, kept, settled, verdict, type PlanFile } from './support.ts'
+import { execFileSync } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { change, commandLine, goTo, kept, settled, smallPlan, verdict, type PlanFile } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
@@ -76,6 +79,50 @@ test('hours and days are painted, and spikes and dated events laid on the axis, 
   await page.keyboard.press('Delete')
   await expect(height).toHaveCount(0)
   await settled(page)
+})
+
+test('one request is laid out before any week of load: what it finds, beside whom, and to the digit as on the command line', async ({
+  harbour: page,
+}) => {
+  await page.keyboard.press('0')
+  const words = page.locator('main li').filter({ hasText: 'the first token comes after' })
+  await expect(words).toHaveCount(4)
+  const { chosen } = commandLine(smallPlan()).services[0]
+  if (!chosen) throw new Error('the small plan has an answer')
+  // It begins where the answer is.
+  await expect(page.getByRole('button', { name: `Machine of C: ${chosen.machine}` })).toBeVisible()
+  await change(page, /^Tokens of this prompt/, '600')
+  await change(page, /^Tokens of this answer/, '50')
+  await change(page, /^Others in service of C/, '3')
+  const file = join(test.info().outputPath('.'), 'plan.json')
+  writeFileSync(file, JSON.stringify(smallPlan()))
+  const place = [
+    '--on',
+    chosen.machine,
+    '--variant',
+    chosen.variant,
+    '--devices',
+    String(chosen.devices),
+    '--side-by-side',
+    String(chosen.sequences),
+  ]
+  const asked = ['--prompt', '600', '--answer', '50', '--kept', '10min', '--others', '3']
+  const said = execFileSync('node', ['cli/bin/sandclock.mjs', 'one', file, ...place, ...asked], { encoding: 'utf8' })
+  const sentence = /The (first token comes after .*)\./.exec(said)?.[1] ?? 'none'
+  await expect(words.nth(2)).toContainText(sentence)
+  // A prompt of one's own is estimated, and said to be.
+  await page.getByText('Type or paste the prompt itself').click()
+  await page.getByRole('textbox', { name: 'The prompt itself' }).fill('Where is berth four, and when is high water there?')
+  await expect(page.getByText('13 tokens, an estimate by its letters')).toBeVisible()
+  await page.getByRole('button', { name: 'take 13' }).click()
+  await expect(page.getByRole('button', { name: /^Tokens of this prompt: 13/ })).toBeVisible()
+  // What can not be is said, and the others stay.
+  await change(page, /^Devices of A/, '64')
+  await expect(page.getByRole('alert')).toContainText('A: This request can not be laid out.')
+  await expect(words).toHaveCount(3)
+  await page.getByRole('button', { name: 'Take A out' }).click()
+  await page.getByRole('button', { name: 'lay another beside' }).click()
+  await expect(words).toHaveCount(4)
 })
 
 test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ harbour: page }) => {
@@ -154,6 +201,7 @@ test('a dearer price, a further class and a new promise each move the verdict', 
 
 test('the keyboard alone reaches everything: views, sheet, theme, figures', async ({ harbour: page }) => {
   for (const [key, path] of [
+    ['0', '/one'],
     ['1', '/load'],
     ['2', '/fit'],
     ['3', '/start'],
@@ -187,7 +235,7 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
 test('nothing runs over the page, whatever its width', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
-  for (const path of ['load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
+  for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
     await page.setViewportSize({ width: 1280, height: 800 })
     await goTo(page, path)
     for (const width of [390, 1024, 2560]) {

@@ -31,7 +31,7 @@ describe('the table of views', () => {
   })
 
   it('says nothing where nothing is known', () => {
-    expect(VIEWS.filter((v) => v.path !== '/start').map((v) => v.figure(nothing))).toEqual(['', '', '', '', ''])
+    expect(VIEWS.filter((v) => v.path !== '/start').map((v) => v.figure(nothing))).toEqual(['', '', '', '', '', ''])
   })
 
   it('adds up what arrives at one time, over all classes', () => {

@@ -45,6 +45,15 @@ export interface View {
 /** The views in the order of the way through them. */
 export const VIEWS: readonly View[] = [
   {
+    path: '/one',
+    key: '0',
+    name: 'One',
+    question: 'How long does one request take?',
+    figure: () => '',
+    opens: { services: ['starts'] },
+    component: () => import('./pages/OnePage.vue'),
+  },
+  {
     path: '/load',
     key: '1',
     name: 'Load',

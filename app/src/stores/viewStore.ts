@@ -12,6 +12,7 @@ import type {
   Machine,
   MatchedLog,
   Moment,
+  OneAsked,
   Plan,
   PreventionProgress,
   ReplacedLoad,
@@ -78,6 +79,7 @@ export const useViewStore = defineStore('view', () => {
     lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
+    oneOf: (asked: OneAsked) => ask('one', asked),
     detailOf: (service: string, at: Combination) => ask('fitDetail', service, at),
     creditOf: (service: string, a: Combination, b: Combination, sequences: number) => ask('credit', service, a, b, sequences),
     /** Looks for what would have prevented a moment. */

@@ -18,6 +18,8 @@ import {
   tellRun,
   timeline,
   volumeCurves,
+  BadInput,
+  oneRequest,
   extremes,
   type BadMoment,
   type ClassPicture,
@@ -32,6 +34,8 @@ import {
   type Ledger,
   type LeverReport,
   type Moment,
+  type OneAsked,
+  type OneRequest,
   type Plan,
   type PreventionProgress,
   type RequestLog,
@@ -133,6 +137,16 @@ export class PlanViews {
   }
 
   /** Everything behind one row of the table. */
+  /** One request laid out, or a sentence that says why it can not be. */
+  one(asked: OneAsked): { one: OneRequest } | { message: string } {
+    try {
+      return { one: oneRequest(this.plan, asked) }
+    } catch (error) {
+      if (error instanceof BadInput) return { message: error.message }
+      throw error
+    }
+  }
+
   fitDetail(serviceName: string, at: Combination): FitDetail | undefined {
     const service = this.service(serviceName)
     return service && fitDetail(this.plan, service, at, this.load.of(service, 0))

@@ -9,6 +9,7 @@ import {
   FINDS,
   likelyAsked,
   likelyPlace,
+  oneCaution,
   oneRequest,
   oneWords,
   parseFigure,
@@ -168,7 +169,7 @@ function oneText(one: OneRequest): string {
     '',
     table(['after', 'takes', 'what', PURCHASES['on-demand'].picked], partRows(one)),
     '',
-    ...oneWords(one).map((words) => `${words[0].toUpperCase()}${words.slice(1)}.`),
+    ...[...oneWords(one), oneCaution(one)].map((words) => `${words[0].toUpperCase()}${words.slice(1)}.`),
     ...(one.tokens.length > 2
       ? [
           `Tokens: ${[1, 2, 10, 50, 100, 200]

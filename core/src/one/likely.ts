@@ -6,7 +6,7 @@ const USUAL = { input: 600, output: 200, keptSeconds: 600, sequences: 16 }
 const DEVICES = [1, 2, 4, 8]
 
 /** A place for a replica: what is asked of it, without the request. */
-export type Place = Pick<OneAsked, 'machine' | 'variant' | 'devices' | 'sequences'>
+export type ReplicaPlace = Pick<OneAsked, 'machine' | 'variant' | 'devices' | 'sequences'>
 
 /**
  * Where a request to a service would likely go: as its configuration states, else the place that costs least by the hour of those that its
@@ -15,7 +15,7 @@ export type Place = Pick<OneAsked, 'machine' | 'variant' | 'devices' | 'sequence
  * @param on only on this machine
  * @returns undefined where nothing fits
  */
-export function likelyPlace(plan: Plan, service: Service, on: Partial<Place> = {}): Place | undefined {
+export function likelyPlace(plan: Plan, service: Service, on: Partial<ReplicaPlace> = {}): ReplicaPlace | undefined {
   const { configuration: c, search } = service
   if (c?.machine !== undefined && c.variant !== undefined && on.machine === undefined)
     return { machine: c.machine, variant: c.variant, devices: c.devices ?? 1, sequences: c.sequences, ...on }
@@ -25,12 +25,12 @@ export function likelyPlace(plan: Plan, service: Service, on: Partial<Place> = {
   const variants = among(on.variant, search?.variants ?? (model?.variants ?? []).map((v) => v.name))
   const devices = among(on.devices, search?.devices ?? DEVICES)
   const sequences = [...among(on.sequences, search?.sequences ?? [USUAL.sequences])].sort((a, b) => b - a)
-  let best: { place: Place; perHour: number } | undefined
+  let best: { place: ReplicaPlace; perHour: number } | undefined
   for (const machine of machines)
     for (const variant of variants)
       for (const n of devices) {
         const place = sequences
-          .map((s): Place => ({ machine, variant, devices: n, sequences: s }))
+          .map((s): ReplicaPlace => ({ machine, variant, devices: n, sequences: s }))
           .find((p) => statedCandidate(plan, service, { ...p, replicas: 1 })?.fit.fits)
         const perHour = place && (statedCandidate(plan, service, { ...place, replicas: 1 })?.prices.onDemandPerHour ?? Infinity)
         if (place && perHour !== undefined && (best === undefined || perHour < best.perHour)) best = { place, perHour }
@@ -57,7 +57,7 @@ function median(size: Size | undefined, otherwise: number): number {
 }
 
 /** A request as the plan's first class of a service sends it in the middle, to a replica that is ready. */
-export function likelyAsked(plan: Plan, service: Service, place: Place): OneAsked {
+export function likelyAsked(plan: Plan, service: Service, place: ReplicaPlace): OneAsked {
   const requestClass = plan.classes.find((c) => c.service === service.name)
   return {
     service: service.name,

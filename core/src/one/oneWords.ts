@@ -51,9 +51,12 @@ export function oneWords(one: OneRequest): string[] {
           `a million tokens of such requests, ${asked.others + 1} at once and one after the other, would be ${price(money.perMillionTokens, currency)}; this one has ${grouped(total, 0)}`,
         ]
       : []),
-    `its step costs are ${one.source}; one request says nothing of how many a second a replica can bear`,
   ]
 }
+
+/** What it may not be taken for. */
+export const oneCaution = ({ source }: OneRequest): string =>
+  `its step costs are ${source}; one request says nothing of how many a second a replica can bear`
 
 /** Its parts as rows: from when, how long, what, what the machine costs meanwhile. */
 export function partRows({ parts, money }: OneRequest): string[][] {

@@ -3,10 +3,10 @@ import { bytes, duration, price, waysOf, WEIGHTS_FROM, type StageName, type Star
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import type { Ink } from '../../charts/ink.ts'
 import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type BarSeries, type Series } from '../../charts/spec.ts'
 import Swatch from '../../charts/Swatch.vue'
+import { STAGE_INKS } from './stageInks.ts'
 import PullTab from '../frame/PullTab.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -35,14 +35,6 @@ const WAYS: Record<StartLine['weightsFrom'], string> = {
 }
 const NAMES: Record<StageName, string> = { machine: 'machine', image: 'image', weights: 'weights', load: 'load', warmup: 'warm-up' }
 
-/** Texture as well as colour, so that stages can be told apart without it. */
-const INKS: Record<StageName, Ink> = {
-  machine: { colour: '--ink', hatch: 'dots', under: '--leaf' },
-  image: { colour: '--faded', hatch: 'slant', under: '--leaf' },
-  weights: { colour: '--sand' },
-  load: { colour: '--water', hatch: 'dense', under: '--leaf' },
-  warmup: { colour: '--water', hatch: 'level', under: '--water-soft' },
-}
 const BAR = 19
 
 const longest = computed(() => Math.max(1, ...props.lines.map((l) => l.readySeconds)))
@@ -58,7 +50,7 @@ const series = computed((): Series[] => {
   const barsOf = (stage: StageName, dominant: boolean): BarSeries => ({
     kind: 'bars',
     thickness: BAR,
-    ink: INKS[stage],
+    ink: STAGE_INKS[stage],
     outline: { colour: '--ink', width: dominant ? 1.8 : 0.7 },
     bars: rows.value.flatMap(({ line, at }) =>
       line.stages.flatMap((s) =>
@@ -186,7 +178,7 @@ function saving(l: StartLine): string {
     </ChartPicture>
     <p class="flex flex-wrap gap-x-5 text-[0.84rem]">
       <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"
-        ><Swatch :ink="INKS[stage as StageName]" outlined />{{ name }}</span
+        ><Swatch :ink="STAGE_INKS[stage as StageName]" outlined />{{ name }}</span
       >
       <span class="text-faded">a heavy frame marks the longest stage</span>
     </p>

@@ -1,0 +1,50 @@
+import { likelyAsked, likelyPlace, type OneAsked, type OneRequest, type ReplicaPlace, type Plan, type Service } from '@sandclock/core'
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { useViewStore } from './viewStore.ts'
+
+/** More beside each other are not told apart. */
+export const MOST_ROWS = 4
+
+/** One request as it is laid out, or why it can not be. */
+export type OneResult = { one: OneRequest } | { message: string }
+
+/** Requests beside each other, by service: they stay while one looks at other views. */
+export const useOneStore = defineStore('one', () => {
+  const rows = shallowRef<Readonly<Record<string, readonly OneAsked[]>>>({})
+  const results = shallowRef<readonly (OneResult | undefined)[]>([])
+  let asking = 0
+  /** services whose requests somebody has changed: they stay as they are */
+  const changed = new Set<string>()
+
+  /** Those of a service; at first the same request that finds nothing, a stopped machine, a ready replica, and one that is full. */
+  function begin(plan: Plan, service: Service, chosen: ReplicaPlace | undefined): void {
+    if (changed.has(service.name)) return
+    const place = chosen ?? likelyPlace(plan, service)
+    if (!place) return
+    const asked = likelyAsked(plan, service, place)
+    const full = Math.max(0, place.sequences - 1)
+    put(service.name, [
+      { ...asked, finds: 'nothing' },
+      { ...asked, finds: 'stopped' },
+      asked,
+      ...(full > 0 ? [{ ...asked, others: Math.min(full, 8) }] : []),
+    ])
+  }
+
+  const put = (service: string, list: readonly OneAsked[]) => (rows.value = { ...rows.value, [service]: list })
+
+  function set(service: string, list: readonly OneAsked[]): void {
+    changed.add(service)
+    put(service, list)
+  }
+
+  /** Lays them out, in the worker; what was asked meanwhile comes first. */
+  async function layOut(list: readonly OneAsked[]): Promise<void> {
+    const mine = ++asking
+    const found = await Promise.all(list.map((asked) => useViewStore().oneOf(asked)))
+    if (mine === asking) results.value = found
+  }
+
+  return { rows, results, begin, set, layOut }
+})
