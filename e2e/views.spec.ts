@@ -116,6 +116,13 @@ test('one request is laid out before any week of load: what it finds, beside who
   await expect(page.getByText('13 tokens, an estimate by its letters')).toBeVisible()
   await page.getByRole('button', { name: 'take 13' }).click()
   await expect(page.getByRole('button', { name: /^Tokens of this prompt: 13/ })).toBeVisible()
+  // A stopwatch proves no capacity: it leaves some, and says what to try next.
+  await page.getByRole('button', { name: 'type what a real try took' }).click()
+  const proof = page.getByRole('region', { name: 'What a stopwatch proves' })
+  await expect(proof).toContainText('something else took its time') // ten seconds for thirteen tokens and fifty
+  await change(page, /^Figure of reading 1/, '1.2')
+  await expect(proof).toContainText(/ways in which it may be \d+ are left, in which one replica bears .* requests a second/)
+  await expect(proof.getByRole('img', { name: /^Capacities that are left/ })).toBeVisible()
   // What can not be is said, and the others stay.
   await change(page, /^Devices of A/, '64')
   await expect(page.getByRole('alert')).toContainText('A: This request can not be laid out.')

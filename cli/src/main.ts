@@ -103,6 +103,10 @@ program
   .option('--idle-before <time>', 'how long nobody called before it, which says what it finds')
   .option('--kept <time>', 'how long the machine is kept after it')
   .option('--others <list>', 'others in service beside it, such as 0,1,8; 0 if left out')
+  .option(
+    '--saw <figure...>',
+    'what a stopwatch read of a real try: whole=8.2 (seconds), first=0.4, speed=42 (tokens a second); @3 for three others',
+  )
   .option('--model <shape>', 'without a plan: a shape by size and kind, or the published shape file of yours')
   .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
   .option('--alone <n>', 'without a model: tokens a second that one request alone gets on that machine')

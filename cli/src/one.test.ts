@@ -50,7 +50,19 @@ describe('sandclock one', () => {
     expect(stdout).toContain('a prompt of 13 tokens')
   })
 
+  it('says what readings of real tries prove: no capacity, but those that are left, and what to try next', () => {
+    const place = ['--model', '14b', '--variant', '8-bit', '--on', 'Fenland twin', '--prompt', '600', '--answer', '60']
+    const { status, stdout } = one(...place, '--saw', 'whole=2.4', 'first=250ms')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(
+      /WHAT WAS READ\nOf 1.500 ways in which it may be \d+ are left, in which one replica bears [\d.]+ to [\d.]+ requests a second/,
+    )
+    const { proof } = JSON.parse(one(...place, '--saw', 'whole=2.4', 'first=250ms', '--json').stdout) as { proof: { kept: number } }
+    expect(proof.kept).toBeGreaterThan(0)
+  })
+
   it.each([
+    [[DEMO, '--service', 'pilot talk', '--saw', 'tea=3'], '--saw is tea=3: it must be whole, first, speed and a figure'],
     [[], 'plan: is needed, or a model'],
     [['--model', '14b', '--on', 'x'], '--on is x: it must be one of Northquay pebble'],
     [['--model', '70b', '--on', 'Northquay pebble'], '--on: has no room for Godwit 70B on Northquay pebble; see sandclock fit'],

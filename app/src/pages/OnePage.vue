@@ -7,6 +7,7 @@ import {
   PART_WORDS,
   partRows,
   price,
+  proofWords,
   PURCHASES,
   type OneAsked,
   type OneRequest,
@@ -15,6 +16,7 @@ import { computed, ref, watch } from 'vue'
 import Swatch from '../charts/Swatch.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import OneLanes, { type Lane } from '../components/one/OneLanes.vue'
+import Stopwatch from '../components/one/Stopwatch.vue'
 import OneRow from '../components/one/OneRow.vue'
 import { PART_INKS } from '../components/one/partInks.ts'
 import EditableFigure from '../components/sentence/EditableFigure.vue'
@@ -89,6 +91,21 @@ const moneyLanes = computed((): Lane[] =>
   }),
 )
 const seen = computed(() => [...new Set(laid.value.flatMap(({ one }) => one.parts.map((p) => p.part)))])
+
+const firstPlace = computed(() => {
+  const { machine, variant, devices } = rows.value[0]
+  return `${machine}, ${variant}, on ${devices} ${devices === 1 ? 'device' : 'devices'}, that finds a ready replica`
+})
+
+/** What readings of real tries prove of the first of them. */
+const proved = computed(() =>
+  ones.proof
+    ? proofWords(ones.proof, currency.value).map((w) => w[0].toUpperCase() + w.slice(1))
+    : ones.proofTrouble === ''
+      ? []
+      : [ones.proofTrouble],
+)
+watch([() => ones.read, rows, () => views.generation], () => void ones.prove(rows.value[0]))
 
 /** A prompt that is typed or pasted, of which the tokens are estimated. */
 const text = ref('')
@@ -189,6 +206,14 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
           >
         </ul>
         <p class="text-[0.95rem] text-faded">Of all of them: {{ oneCaution(laid[0].one) }}.</p>
+        <Stopwatch
+          v-if="isTokens"
+          :read="ones.read"
+          :place="firstPlace"
+          :working="ones.proving"
+          :words="proved"
+          :left="ones.proof?.capacity?.values ?? []"
+          @read="(read) => (ones.read = read)" />
         <details class="mt-3 text-[0.9rem]">
           <summary class="cursor-pointer text-water">Exact figures of these pictures</summary>
           <table v-for="{ letter, one } in laid" :key="letter" class="exact mt-1">

@@ -1,6 +1,17 @@
-import { likelyAsked, likelyPlace, type OneAsked, type OneRequest, type ReplicaPlace, type Plan, type Service } from '@sandclock/core'
+import {
+  likelyAsked,
+  likelyPlace,
+  type OneAsked,
+  type OneRequest,
+  type Proof,
+  type Reading,
+  type ReplicaPlace,
+  type Plan,
+  type Service,
+} from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
+import type { ProofProgress } from '../worker/proofSteps.ts'
 import { useViewStore } from './viewStore.ts'
 
 /** More beside each other are not told apart. */
@@ -46,5 +57,31 @@ export const useOneStore = defineStore('one', () => {
     if (mine === asking) results.value = found
   }
 
-  return { rows, results, begin, set, layOut }
+  /** Readings of a stopwatch, and what they prove. */
+  const read = shallowRef<readonly Reading[]>([])
+  const proof = shallowRef<Proof | null>(null)
+  const proofTrouble = shallowRef('')
+  const proving = shallowRef<{ settled: number; of: number } | null>(null)
+  let provings = 0
+
+  async function prove(asked: OneAsked | undefined): Promise<void> {
+    const mine = ++provings
+    proof.value = null
+    proofTrouble.value = ''
+    proving.value = null
+    if (!asked || read.value.length === 0) return
+    const told = ({ settled, of, proof: found, message }: ProofProgress & { done: boolean }) => {
+      proving.value = found || message !== undefined ? null : { settled, of }
+      if (found) proof.value = found
+      if (message !== undefined) proofTrouble.value = message.replaceAll(/\n\s*/g, ' ')
+    }
+    await useViewStore().prove(
+      { ...asked },
+      read.value.map((r) => ({ ...r })),
+      told,
+      () => mine !== provings,
+    )
+  }
+
+  return { read, proof, proofTrouble, proving, prove, rows, results, begin, set, layOut }
 })

@@ -13,6 +13,7 @@ import type {
   MatchedLog,
   Moment,
   OneAsked,
+  Reading as StopwatchReading,
   Plan,
   PreventionProgress,
   ReplacedLoad,
@@ -27,6 +28,7 @@ import { shallowRef } from 'vue'
 import type { KeptFile } from '../data/database.ts'
 import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
+import type { ProofProgress } from '../worker/proofSteps.ts'
 import type { HistoryRead } from '../worker/histories.ts'
 import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
 import { startViewWorker } from '../worker/workers.ts'
@@ -80,6 +82,9 @@ export const useViewStore = defineStore('view', () => {
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
     oneOf: (asked: OneAsked) => ask('one', asked),
+    /** Looks for what readings of a stopwatch prove. */
+    prove: (asked: OneAsked, read: readonly StopwatchReading[], told: Told<ProofProgress>, stop: () => boolean) =>
+      follow(ask('proof', asked, read), told, stop),
     detailOf: (service: string, at: Combination) => ask('fitDetail', service, at),
     creditOf: (service: string, a: Combination, b: Combination, sequences: number) => ask('credit', service, a, b, sequences),
     /** Looks for what would have prevented a moment. */

@@ -36,6 +36,7 @@ import {
   type Moment,
   type OneAsked,
   type OneRequest,
+  type Reading as StopwatchReading,
   type Plan,
   type PreventionProgress,
   type RequestLog,
@@ -50,6 +51,7 @@ import {
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
 import { Jobs, type Job } from './jobs.ts'
+import { proofSteps, type ProofProgress } from './proofSteps.ts'
 
 /** Happenings of a window beyond these are not told one by one. */
 const MOST_TOLD = 100
@@ -137,6 +139,11 @@ export class PlanViews {
   }
 
   /** Everything behind one row of the table. */
+  /** Begins to look for what readings of a stopwatch prove; goes on by `advance`. */
+  proof(asked: OneAsked, read: readonly StopwatchReading[]): Job<ProofProgress> {
+    return this.jobs.begin('proof', proofSteps(this.plan, asked, read))
+  }
+
   /** One request laid out, or a sentence that says why it can not be. */
   one(asked: OneAsked): { one: OneRequest } | { message: string } {
     try {

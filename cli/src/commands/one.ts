@@ -14,11 +14,17 @@ import {
   oneWords,
   parseFigure,
   partRows,
+  proofWords,
+  prove,
   PURCHASES,
+  READ_FIGURES,
   type Finds,
   type OneAsked,
   type OneRequest,
   type Plan,
+  type Proof,
+  type ReadFigure,
+  type Reading,
   type Service,
 } from '@sandclock/core'
 import { MET, type ExitStatus } from '../exitStatus.ts'
@@ -40,6 +46,7 @@ interface Options extends Pick<FigureOptions, 'model' | 'facts' | 'alone' | 'tog
   idleBefore?: string
   kept?: string
   others?: string
+  saw?: string[]
   offers?: string
   currency: string
   json?: boolean
@@ -53,13 +60,16 @@ export async function oneCommand(planFile: string | undefined, options: Options)
   const plan = planFile === undefined ? await planOf(options) : (await readInput(planFile)).plan
   const asked = await askedFrom(plan, options)
   const ones = othersOf(options.others).map((others) => oneRequest(plan, { ...asked, others }))
+  const read = (options.saw ?? []).map(readingFrom)
   if (options.json) {
+    const proof = read.length > 0 ? { proof: proofOf(plan, asked, read) } : {}
     process.stdout.write(
-      `${JSON.stringify({ format: 'sand-clock-one', version: 1, coreVersion: CORE_VERSION, requests: ones }, null, 2)}\n`,
+      `${JSON.stringify({ format: 'sand-clock-one', version: 1, coreVersion: CORE_VERSION, requests: ones, ...proof }, null, 2)}\n`,
     )
     return MET
   }
   process.stdout.write(`${ones.map((one) => oneText(one)).join('\n\n')}\n`)
+  if (read.length > 0) process.stdout.write(`\nWHAT WAS READ\n${sentences(proofWords(proofOf(plan, asked, read), plan.currency))}\n`)
   return MET
 }
 
@@ -140,6 +150,24 @@ async function promptFrom({ prompt, promptFile }: Options, otherwise: number): P
   return tokens
 }
 
+/** What one reading says: "whole=8.2", or "first=0.4@3" with three others in service. */
+function readingFrom(text: string): Reading {
+  const [, figure, value, others = '0'] = /^(\w+)=([^@]+)(?:@(\d+))?$/.exec(text.trim()) ?? []
+  if (figure === undefined || !Object.hasOwn(READ_FIGURES, figure))
+    throw refused('--saw', `must be ${Object.keys(READ_FIGURES).join(', ')} and a figure, such as whole=8.2 or first=0.4@3`, text)
+  const number = figure === 'speed' ? Number(value) : parseFigure(/[a-z]/i.test(value) ? value : `${value} s`, 'duration')
+  if (!(number > 0)) throw refused('--saw', 'must be a figure above 0', text)
+  return { figure: figure as ReadFigure, value: number, others: Number(others) } // one of them, as was just seen
+}
+
+function proofOf(plan: Plan, asked: OneAsked, read: readonly Reading[]): Proof {
+  const steps = prove(plan, asked, read)
+  for (;;) {
+    const { value, done } = steps.next()
+    if (done) return value
+  }
+}
+
 function count(option: string, text: string): number {
   const value = Number(text)
   if (text.trim() !== '' && Number.isInteger(value) && value >= 1) return value
@@ -160,6 +188,8 @@ function othersOf(text = '0'): number[] {
   })
 }
 
+const sentences = (words: readonly string[]) => words.map((w) => `${w[0].toUpperCase()}${w.slice(1)}.`).join('\n')
+
 function oneText(one: OneRequest): string {
   const { asked } = one
   const where = `${asked.machine}, ${asked.variant}${asked.devices > 1 ? ` on ${asked.devices} devices` : ''}, up to ${asked.sequences} side by side`
@@ -169,7 +199,7 @@ function oneText(one: OneRequest): string {
     '',
     table(['after', 'takes', 'what', PURCHASES['on-demand'].picked], partRows(one)),
     '',
-    ...[...oneWords(one), oneCaution(one)].map((words) => `${words[0].toUpperCase()}${words.slice(1)}.`),
+    sentences([...oneWords(one), oneCaution(one)]),
     ...(one.tokens.length > 2
       ? [
           `Tokens: ${[1, 2, 10, 50, 100, 200]

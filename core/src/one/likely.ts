@@ -1,4 +1,6 @@
 import { statedCandidate } from '../candidate/named.ts'
+import { peak, rateCurve } from '../demand/rate.ts'
+import { withRate } from '../plan/arrivalKinds.ts'
 import type { Plan, Service, Size } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'
 
@@ -82,4 +84,12 @@ const SIGNS = /[\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af]/gu
 export function estimatedTokens(text: string): number {
   const signs = text.match(SIGNS)?.length ?? 0
   return Math.max(1, signs + Math.ceil(([...text].length - signs) / LETTERS_A_TOKEN))
+}
+
+/** The busiest rate of a service as its classes state it, requests a second: the sum of theirs, though they may have it at other times. */
+export function busiestRate(plan: Plan, service: string): number {
+  return plan.classes.reduce((sum, { service: its, arrivals }) => {
+    const rated = its === service ? withRate(arrivals) : undefined
+    return rated ? sum + peak(rateCurve(rated, plan.horizon.seconds, 1, plan.horizon.start)).ratePerSecond : sum
+  }, 0)
 }

@@ -5,7 +5,7 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
 
 <template>
   <nav aria-label="Views" class="relative border-b border-rule px-6">
-    <ol class="grid grid-cols-2 sm:grid-cols-3 lg:grid-cols-[4.5rem_minmax(0,1.1fr)_minmax(0,0.8fr)_minmax(0,1.1fr)_minmax(0,1fr)_minmax(0,1.1fr)_minmax(0,1.2fr)]">
+    <ol class="grid grid-cols-2 sm:grid-cols-3 way">
       <li v-for="station in stations" :key="station.path">
         <RouterLink :to="station.path" class="group relative block py-2 pr-4" :aria-current="current === station.path ? 'page' : undefined">
           <span
@@ -24,3 +24,12 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
     </ol>
   </nav>
 </template>
+
+<style scoped>
+/* The first has no figure; the others have room by how long theirs are. */
+@media (width >= 64rem) {
+  .way {
+    grid-template-columns: 4.5rem minmax(0, 1.1fr) minmax(0, 0.8fr) minmax(0, 1.1fr) minmax(0, 1fr) minmax(0, 1.1fr) minmax(0, 1.2fr);
+  }
+}
+</style>
