@@ -208,6 +208,6 @@ describe('sandclock begin --from', () => {
       2,
       expect.stringContaining('must name metrics of this history: calls_total, words_in_total'),
     ])
-    expect(sandclock('begin', '--metrics', 'input=a').stderr).toContain('is about a log; give one with --from')
+    expect(sandclock('begin', '--metrics', 'input=a').stderr).toContain('is about a log or a history; give one with --from')
   })
 })

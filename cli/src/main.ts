@@ -4,6 +4,7 @@ import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
 import { oneCommand } from './commands/one.ts'
+import { sessionCommand } from './commands/session.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
 import { BAD_INPUT, type ExitStatus } from './exitStatus.ts'
@@ -85,38 +86,53 @@ program
   .option('--out <file>', 'write to a file instead of standard output')
   .action(run(beginCommand))
 
-program
-  .command('one')
+/** Which request to which replica, with a plan or without. */
+const aboutOne = (command: Command) =>
+  command
+    .option('--service <name>', 'which service, where there are several')
+    .option('--on <machine>', 'where; the cheapest that takes it if left out')
+    .option('--variant <name>', 'which variant of the model')
+    .option('--devices <n>', 'devices of the replica')
+    .option('--side-by-side <n>', 'requests that it takes at once')
+    .option('--prompt <n>', 'its prompt tokens, or its work')
+    .option('--prompt-file <file>', 'the prompt itself, whose tokens are estimated')
+    .option('--answer <n>', 'tokens of its answer')
+    .option('--finds <what>', 'nothing, stopped or warm: what is there when it is called')
+    .option('--idle-before <time>', 'how long nobody called before it, which says what it finds')
+    .option('--kept <time>', 'how long the machine is kept after it')
+    .option('--model <shape>', 'without a plan: a shape by size and kind, or the published shape file of yours')
+    .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
+    .option('--alone <n>', 'without a model: tokens a second that one request alone gets on that machine')
+    .option('--together <n>', 'the same of each of several side by side')
+    .option('--reads <n>', 'prompt tokens a second')
+    .option('--weights <bytes>', 'size of the weights, such as 16GB')
+    .option('--offers <file>', 'a catalogue of machines (.csv, .json, .yaml); an invented market if left out')
+    .option('--currency <code>', 'the currency of the offers', 'EUR')
+
+aboutOne(program.command('one'))
   .argument('[plan]', 'plan file; without one a model and a machine are said')
   .description(
     'lay one request out along the clock and along money: start-up, waiting, prompt, each token, until the machine is given back',
   )
-  .option('--service <name>', 'which service, where there are several')
-  .option('--on <machine>', 'where; the cheapest that takes it if left out')
-  .option('--variant <name>', 'which variant of the model')
-  .option('--devices <n>', 'devices of the replica')
-  .option('--side-by-side <n>', 'requests that it takes at once')
-  .option('--prompt <n>', 'its prompt tokens, or its work')
-  .option('--prompt-file <file>', 'the prompt itself, whose tokens are estimated')
-  .option('--answer <n>', 'tokens of its answer')
-  .option('--finds <what>', 'nothing, stopped or warm: what is there when it is called')
-  .option('--idle-before <time>', 'how long nobody called before it, which says what it finds')
-  .option('--kept <time>', 'how long the machine is kept after it')
   .option('--others <list>', 'others in service beside it, such as 0,1,8; 0 if left out')
   .option(
     '--saw <figure...>',
     'what a stopwatch read of a real try: whole=8.2 (seconds), first=0.4, speed=42 (tokens a second); @3 for three others',
   )
-  .option('--model <shape>', 'without a plan: a shape by size and kind, or the published shape file of yours')
-  .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
-  .option('--alone <n>', 'without a model: tokens a second that one request alone gets on that machine')
-  .option('--together <n>', 'the same of each of several side by side')
-  .option('--reads <n>', 'prompt tokens a second')
-  .option('--weights <bytes>', 'size of the weights, such as 16GB')
-  .option('--offers <file>', 'a catalogue of machines (.csv, .json, .yaml); an invented market if left out')
-  .option('--currency <code>', 'the currency of the offers', 'EUR')
   .option('--json', 'print it as JSON')
   .action(run(oneCommand))
+
+aboutOne(program.command('session'))
+  .argument('[plan]', 'plan file; without one a model and a machine are said')
+  .description('lay some use of one replica out: what it costs, and what each way of ending it, or of forgetting it, costs after it')
+  .option('--requests <n>', 'how many, one after the other; 12 if left out')
+  .option('--pause <time>', 'from the end of one to the next; 2min if left out')
+  .option('--begins <hour>', 'of the day; 14:00 if left out')
+  .option('--idle <time>', 'idle for so long it is given back by itself; 30min if left out')
+  .option('--until <hour>', 'until which it may be left on; 18:00 if left out')
+  .option('--worth <amount>', 'what it is worth that a caller does not wait for a start-up; 0 if left out')
+  .option('--json', 'print it as JSON')
+  .action(run(sessionCommand))
 
 program
   .command('recommend')

@@ -5,3 +5,6 @@ export { askedWords, oneCaution, oneWords, PART_WORDS, partRows, writingSpeed } 
 export { proofWords } from './proofWords.ts'
 export { prove, READ_FIGURES, type Proof, type ReadFigure, type Reading } from './stopwatch.ts'
 export { RANGES } from './worlds.ts'
+export { ENDINGS, session, type Branch, type Ending, type Session, type SessionAsked } from './session.ts'
+export { branchRows, costAt, LOOKED_AT, sessionWords } from './sessionWords.ts'
+export { bestTimeout, clairvoyantCost, costOfTimeout, fairTimeout, gapsBetween, type IdlePrices, type SwitchOff } from './switchOff.ts'

@@ -1,0 +1,44 @@
+import { spawnSync } from 'node:child_process'
+import { describe, expect, it } from 'vitest'
+
+const sandclock = (...args: string[]) =>
+  spawnSync('node', ['cli/bin/sandclock.mjs', 'session', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
+const PLACE = ['--model', '14b', '--on', 'Fenland twin', '--variant', '8-bit']
+
+describe('sandclock session', () => {
+  it('says what some use costs, what each way of ending it costs after it, and when to switch off', () => {
+    const { status, stdout } = sandclock(...PLACE, '--requests', '12', '--pause', '2min', '--idle', '30min', '--until', '18:00')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/12 requests, each 2\smin after the one before, and costs 0\.80\sEUR/)
+    // 1.78 EUR an hour: a day more is 42.72 EUR more, half an hour 0.89.
+    expect(stdout).toMatch(/never noticed\s+0\.80\sEUR\s+43\.52\sEUR/)
+    expect(stdout).toMatch(/given back when it was idle\s+0\.80\sEUR\s+1\.69\sEUR/)
+    expect(stdout).toMatch(/Forgetting it costs more than the session itself from 26\smin 50\ss after its end on/)
+    expect(stdout).toContain('it never costs more than twice what somebody pays who knows when the next call comes')
+  })
+
+  it('is the same as JSON', () => {
+    const { stdout } = sandclock(...PLACE, '--json')
+    const { session, switchOff } = JSON.parse(stdout) as {
+      session: { branches: { ending: string }[]; seconds: number; forgettingSeconds: number }
+      switchOff: { fair: { cost: number }; best: { cost: number }; clairvoyantCost: number }
+    }
+    expect(session.branches.map((b) => b.ending)).toEqual(['deleted', 'stopped', 'idle', 'until', 'never'])
+    expect(session.forgettingSeconds).toBe(session.seconds)
+    expect(switchOff.clairvoyantCost).toBeLessThanOrEqual(switchOff.best.cost)
+    expect(switchOff.best.cost).toBeLessThanOrEqual(switchOff.fair.cost)
+    expect(switchOff.fair.cost).toBeLessThanOrEqual(2 * switchOff.clairvoyantCost)
+  })
+
+  it.each([
+    [[...PLACE, '--requests', '0'], '--requests is 0: it must be a whole number of at least 1'],
+    [[...PLACE, '--until', '25:00'], '--until is 25:00: it must be an hour of the day such as 18:00'],
+    [[...PLACE, '--pause', 'long'], '--pause is long: it must be a time such as 5h or 30min'],
+    [[...PLACE, '--worth', '-1'], '--worth is -1: it must be an amount of at least 0'],
+    [['--model', '14b', '--on', 'x'], '--on is x: it must be one of'],
+  ])('refuses %j with a sentence', (args, words) => {
+    const { status, stdout, stderr } = sandclock(...args)
+    expect([status, stdout]).toEqual([2, ''])
+    expect(stderr).toContain(words)
+  })
+})

@@ -1,0 +1,59 @@
+import { describe, expect, it } from 'vitest'
+import { skerrySound } from '../../../examples/make/skerrySound.ts'
+import { checkPlan } from '../plan/read.ts'
+import type { OneAsked } from './asked.ts'
+import { oneRequest } from './oneRequest.ts'
+import { session, type SessionAsked } from './session.ts'
+import { branchRows, costAt } from './sessionWords.ts'
+
+const plan = checkPlan(skerrySound)
+const one: OneAsked = {
+  service: 'pilot talk',
+  machine: 'Fenland twin',
+  variant: '8-bit',
+  devices: 2,
+  sequences: 16,
+  finds: 'nothing',
+  input: 600,
+  output: 200,
+  others: 0,
+  keptSeconds: 0,
+}
+const asked: SessionAsked = { one, requests: 12, pauseSeconds: 120, beginsAtSeconds: 14 * 3600, idleSeconds: 1800, untilSeconds: 18 * 3600 }
+
+describe('a session', () => {
+  const found = session(plan, asked)
+  const perHour = plan.machines.find((m) => m.name === 'Fenland twin')!.pricePerHour!
+  const branch = (ending: string) => found.branches.find((b) => b.ending === ending)!
+
+  it('takes its start-up, its requests and its pauses, and costs its machine meanwhile: by hand', () => {
+    const [cold, warm] = [oneRequest(plan, one), oneRequest(plan, { ...one, finds: 'warm' })]
+    expect(found.seconds).toBeCloseTo(cold.endSeconds + 11 * (120 + warm.endSeconds), 9)
+    expect(found.cost).toBeCloseTo((found.seconds * perHour) / 3600, 9)
+  })
+
+  it('fans out at its end: each way of ending it has its own course, and what is left over', () => {
+    const day = found.seconds + 86_400
+    expect(costAt(branch('deleted'), day)).toBeCloseTo(found.cost, 9)
+    expect(costAt(branch('idle'), day)).toBeCloseTo(found.cost + perHour / 2, 9)
+    expect(costAt(branch('never'), day)).toBeCloseTo(found.cost + 24 * perHour, 9)
+    // From the end of the session, at 14 h and its own time, until 18 h.
+    expect(costAt(branch('until'), day)).toBeCloseTo(4 * perHour, 9)
+    const machine = plan.machines.find((m) => m.name === 'Fenland twin')!
+    const bytes = plan.services[0].start!.imageBytes + plan.models[0].variants[1].diskBytes!
+    expect(branch('stopped').perMonth).toBeCloseTo(((machine.storagePerGigabyteMonth ?? 0) * bytes) / 1e9, 6)
+    expect(branchRows(found)).toHaveLength(5)
+  })
+
+  it('says from when on forgetting costs more than it did', () => {
+    const at = found.seconds + found.forgettingSeconds
+    expect(costAt(branch('never'), at) - found.cost).toBeCloseTo(found.cost, 9)
+  })
+
+  it('never costs less the longer it is on', () => {
+    for (const { course } of found.branches) {
+      const costs = course.map((p) => p.cost)
+      expect(costs).toEqual([...costs].sort((a, b) => a - b))
+    }
+  })
+})

@@ -1,0 +1,126 @@
+import { statedCandidate } from '../candidate/named.ts'
+import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { BadInput } from '../plan/problem.ts'
+import type { Plan } from '../plan/schema.ts'
+import { weightBytesOf } from '../service/variant.ts'
+import type { OneAsked } from './asked.ts'
+import { oneRequest } from './oneRequest.ts'
+
+const DAY_SECONDS = 86_400
+const HOUR_SECONDS = 3600
+
+/** Some use of one replica, by hand, and how it may be ended. */
+export interface SessionAsked {
+  /** each of its requests, and what the first finds */
+  one: OneAsked
+  /** requests, one after the other, 1… */
+  requests: number
+  /** from the end of one to the next */
+  pauseSeconds: number
+  /** of the day, when it begins */
+  beginsAtSeconds: number
+  /** idle for so long, it is given back by itself */
+  idleSeconds: number
+  /** the hour of the day until which it may be left on */
+  untilSeconds: number
+}
+
+/** How a session may end, from what costs least on. */
+export const ENDINGS = {
+  deleted: 'deleted at the end',
+  stopped: 'stopped, its disk kept',
+  idle: 'given back when it was idle',
+  until: 'left on until the hour',
+  never: 'never noticed',
+} as const
+export type Ending = keyof typeof ENDINGS
+
+export interface Branch {
+  ending: Ending
+  /** what it costs after some time, from the start on: straight between these */
+  course: { seconds: number; cost: number }[]
+  /** what goes on being paid, a month of 730 hours; 0 for nothing */
+  perMonth: number
+  /** what is left over */
+  left: string[]
+}
+
+export interface Session {
+  asked: SessionAsked
+  currency: string
+  startUpSeconds: number
+  /** from the order of the machine to the end of the last request */
+  seconds: number
+  cost: number
+  perHour: number
+  branches: Branch[]
+  /** after the end, when what was forgotten costs more than the session did */
+  forgettingSeconds: number
+}
+
+/** How far branches are followed. */
+const FOLLOWED_SECONDS = 2 * DAY_SECONDS
+
+/**
+ * A session on one replica, and what each way of ending it costs.
+ *
+ * @throws BadInput where a request can not be laid out, or the machine has no price by the hour
+ */
+export function session(plan: Plan, asked: SessionAsked): Session {
+  const { one, requests, pauseSeconds } = asked
+  const first = oneRequest(plan, one)
+  const next = oneRequest(plan, { ...one, finds: 'warm' })
+  if (!first.money.byHour)
+    throw new BadInput('This session can not be laid out.', [{ path: 'machine', found: one.machine, rule: 'has no price by the hour' }])
+  const { perHour } = first.money.byHour
+  const seconds = first.endSeconds + (requests - 1) * (pauseSeconds + next.endSeconds)
+  const perSecond = perHour / HOUR_SECONDS
+  const disk = diskOf(plan, one)
+  const until = hoursUntil(asked, seconds)
+  const kept: Record<Ending, { more: number; perMonth: number; left: string[] }> = {
+    deleted: { more: 0, perMonth: 0, left: [] },
+    stopped: { more: 0, perMonth: disk.perMonth, left: [`a disk of ${disk.words}`] },
+    idle: { more: asked.idleSeconds, perMonth: 0, left: [] },
+    until: { more: until, perMonth: 0, left: [] },
+    never: { more: Infinity, perMonth: perHour * HOURS_PER_MONTH, left: ['the machine itself'] },
+  }
+  const branches = (Object.keys(ENDINGS) as Ending[]).map((ending): Branch => {
+    const { more, perMonth, left } = kept[ending]
+    return { ending, perMonth, left, course: courseOf(seconds, perSecond, more, perMonth / HOURS_PER_MONTH / HOUR_SECONDS) }
+  })
+  return {
+    asked,
+    currency: plan.currency,
+    startUpSeconds: first.startUpSeconds,
+    seconds,
+    cost: seconds * perSecond,
+    perHour,
+    branches,
+    forgettingSeconds: seconds,
+  }
+}
+
+/** What it costs over time: the machine until the end and as long as it is kept, and then what is left over. */
+function courseOf(seconds: number, perSecond: number, more: number, afterwards: number): Branch['course'] {
+  const off = seconds + more
+  const end = seconds + FOLLOWED_SECONDS
+  const at = (t: number) => perSecond * Math.min(t, off) + afterwards * Math.max(0, t - off)
+  return [0, seconds, ...(off > seconds && off < end ? [off] : []), end].map((t) => ({ seconds: t, cost: at(t) }))
+}
+
+/** From the end of the session until the hour of the day comes next. */
+function hoursUntil({ beginsAtSeconds, untilSeconds }: SessionAsked, seconds: number): number {
+  const ends = (beginsAtSeconds + seconds) % DAY_SECONDS
+  return (untilSeconds - ends + DAY_SECONDS) % DAY_SECONDS
+}
+
+const GIGABYTE = 1e9
+
+function diskOf(plan: Plan, { service: name, machine, variant, devices, sequences }: OneAsked): { perMonth: number; words: string } {
+  const service = plan.services.find((s) => s.name === name)
+  const model = plan.models.find((m) => m.name === service?.model)
+  const of = model?.variants.find((v) => v.name === variant)
+  const candidate = service && statedCandidate(plan, service, { machine, variant, devices, sequences, replicas: 1 })
+  const bytes = service?.nodes?.diskBytes ?? (service?.start && model && of ? service.start.imageBytes + weightBytesOf(model, of) : 0)
+  return { perMonth: (candidate?.prices.storagePerHour ?? 0) * HOURS_PER_MONTH, words: `${(bytes / GIGABYTE).toPrecision(3)} GB` }
+}

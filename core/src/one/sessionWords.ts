@@ -1,0 +1,42 @@
+import { duration } from '../units/duration.ts'
+import { price } from '../units/price.ts'
+import { ENDINGS, type Branch, type Session } from './session.ts'
+
+/** A session in a sentence each, without a full stop. */
+export function sessionWords({ asked, currency, startUpSeconds, seconds, cost, forgettingSeconds }: Session): string[] {
+  const { requests, pauseSeconds } = asked
+  return [
+    `it takes ${duration(seconds)}: ${startUpSeconds > 0 ? `${duration(startUpSeconds)} of start-up, then ` : ''}${requests === 1 ? 'one request' : `${requests} requests, each ${duration(pauseSeconds)} after the one before`}, and costs ${price(cost, currency)}`,
+    `forgetting it costs more than the session itself from ${duration(forgettingSeconds)} after its end on`,
+  ]
+}
+
+/** After some time from the start, what a branch has cost. */
+export function costAt({ course, perMonth }: Branch, seconds: number): number {
+  const after = course.findIndex((p) => p.seconds >= seconds)
+  if (after === 0) return course[0].cost
+  if (after < 0) {
+    const last = course[course.length - 1]
+    return last.cost + (perMonth / 730 / 3600) * (seconds - last.seconds)
+  }
+  const [a, b] = [course[after - 1], course[after]]
+  return a.cost + ((b.cost - a.cost) * (seconds - a.seconds)) / (b.seconds - a.seconds)
+}
+
+const HOUR_SECONDS = 3600
+/** After the end: when one looks. */
+export const LOOKED_AT = [
+  { words: 'at its end', seconds: 0 },
+  { words: 'a day later', seconds: 24 * HOUR_SECONDS },
+  { words: 'a week later', seconds: 168 * HOUR_SECONDS },
+  { words: 'a month later', seconds: 730 * HOUR_SECONDS },
+] as const
+
+/** Branches as rows: how it ends, what it has cost at the times of {@link LOOKED_AT}, what is left over. */
+export function branchRows({ branches, seconds, currency }: Session): string[][] {
+  return branches.map((b) => [
+    ENDINGS[b.ending],
+    ...LOOKED_AT.map((l) => price(costAt(b, seconds + l.seconds), currency)),
+    b.left.length === 0 ? 'nothing' : `${b.left.join(', ')}${b.perMonth > 0 ? `, ${price(b.perMonth, currency)} a month` : ''}`,
+  ])
+}
