@@ -108,8 +108,10 @@ test('one request is laid out before any week of load: what it finds, beside who
   ]
   const asked = ['--prompt', '600', '--answer', '50', '--kept', '10min', '--others', '3']
   const said = execFileSync('node', ['cli/bin/sandclock.mjs', 'one', file, ...place, ...asked], { encoding: 'utf8' })
-  const sentence = /The (first token comes after .*)\./.exec(said)?.[1] ?? 'none'
-  await expect(words.nth(2)).toContainText(sentence)
+  // Every sentence of it, its money too.
+  const sentences = said.slice(said.indexOf('The first token')).split('.\n').slice(0, 3)
+  expect(sentences[1]).toMatch(/^On demand it costs [\d.]+\sEUR: /)
+  for (const sentence of sentences) await expect(words.nth(2)).toContainText(sentence.slice(1))
   // A prompt of one's own is estimated, and said to be.
   await page.getByText('Type or paste the prompt itself').click()
   await page.getByRole('textbox', { name: 'The prompt itself' }).fill('Where is berth four, and when is high water there?')

@@ -44,9 +44,10 @@ describe('asking a monitoring server', () => {
 
   it.each<[RequestListener, string]>([
     [(_, answer) => answer.end('<p>a page</p>'), 'it answered 200, and not as a monitoring server does'],
-    [(_, answer) => answer.writeHead(302, { location: 'http://127.0.0.1:1/' }).end(), 'does not answer ('],
+    [(_, answer) => answer.writeHead(302, { location: 'http://127.0.0.1:1/' }).end(), 'does not answer to the end ('],
     [(_, answer) => answer.end(`{"much":"${'x'.repeat(65_000_000)}"}`), 'select: gives more than 64 MB; name fewer metrics'],
-    [({ socket }) => socket.destroy(), 'does not answer ('],
+    [(_, answer) => void answer.write('{"status":', () => answer.destroy()), 'does not answer to the end ('],
+    [({ socket }) => socket.destroy(), 'does not answer to the end ('],
   ])('says what is wrong with an answer that is none (%#)', async (listener, words) => {
     await expect(against(listener, (address) => askHistory({ ...question, address }, [], NOW))).rejects.toThrow(words)
   })

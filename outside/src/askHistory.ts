@@ -41,7 +41,7 @@ export async function askHistory(question: HistoryQuestion, allowed: readonly st
       url.host,
     )
   const answer = await answerOf(url)
-  const text = await textOf(answer)
+  const text = await textOf(answer, url)
   // An error is explained in the answer itself, which the reader of histories says.
   if (!text.trimStart().startsWith('{'))
     throw refused('address', `answered ${answer.status}, and not as a monitoring server does to a query over a range of time`, url.host)
@@ -74,19 +74,28 @@ async function answerOf(url: URL): Promise<Response> {
     // Where it would send one on to was not allowed.
     return await fetch(url, { redirect: 'error', signal: AbortSignal.timeout(PATIENCE_MS), headers: { accept: 'application/json' } })
   } catch (error) {
-    const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error
-    const why = cause instanceof Error ? ('code' in cause ? String(cause.code) : cause.message) : String(cause)
-    throw refused('address', `does not answer (${why}); look whether the server runs there`, url.host)
+    throw silent(url, error)
   }
 }
 
-async function textOf(answer: Response): Promise<string> {
+/** Who does not answer, or stops in the middle of it. */
+function silent(url: URL, error: unknown): BadInput {
+  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error
+  const why = cause instanceof Error ? ('code' in cause ? String(cause.code) : cause.message) : String(cause)
+  return refused('address', `does not answer to the end (${why}); look whether the server runs there`, url.host)
+}
+
+async function textOf(answer: Response, url: URL): Promise<string> {
   const pieces: Uint8Array[] = []
   let bytes = 0
-  for await (const piece of answer.body ?? []) {
-    bytes += piece.byteLength
-    if (bytes > MOST_BYTES) throw refused('select', `gives more than ${MOST_BYTES / 1e6} MB; name fewer metrics, or take longer steps`)
-    pieces.push(piece)
+  try {
+    for await (const piece of answer.body ?? []) {
+      bytes += piece.byteLength
+      if (bytes > MOST_BYTES) throw refused('select', `gives more than ${MOST_BYTES / 1e6} MB; name fewer metrics, or take longer steps`)
+      pieces.push(piece)
+    }
+  } catch (error) {
+    throw error instanceof BadInput ? error : silent(url, error)
   }
   return Buffer.concat(pieces).toString('utf8')
 }

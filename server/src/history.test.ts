@@ -25,6 +25,6 @@ describe('histories that the server asks for', () => {
     expect(readOptions(['--allow-host', 'localhost.invalid', '--allow-host', 'b']).allowed).toEqual(['localhost.invalid', 'b'])
     const answer = await ask('{"address":"http://localhost.invalid:1","pastSeconds":60,"stepSeconds":60}', undefined, ['localhost.invalid'])
     // There is no such machine, but it was asked.
-    expect(((await answer.json()) as { message: string }).message).toContain('does not answer (')
+    expect(((await answer.json()) as { message: string }).message).toContain('does not answer to the end (')
   })
 })

@@ -10,12 +10,12 @@ import {
   proofWords,
   PURCHASES,
   type OneAsked,
-  type OneRequest,
 } from '@sandclock/core'
 import { computed, ref, watch } from 'vue'
 import Swatch from '../charts/Swatch.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
-import OneLanes, { type Lane } from '../components/one/OneLanes.vue'
+import OneLanes from '../components/one/OneLanes.vue'
+import { clockLane, moneyLane, workLane } from '../components/one/lanes.ts'
 import Stopwatch from '../components/one/Stopwatch.vue'
 import OneRow from '../components/one/OneRow.vue'
 import { PART_INKS } from '../components/one/partInks.ts'
@@ -56,40 +56,9 @@ const isTokens = computed(() => laid.value[0]?.one.isTokens ?? true)
 const currency = computed(() => plans.plan.currency)
 const money = (value: number) => price(value, currency.value)
 
-const served = (one: OneRequest) => one.parts.filter((p) => p.part !== 'kept')
-const clockLanes = computed((): Lane[] =>
-  laid.value.map(({ letter, one }) => ({
-    letter,
-    bars: served(one).map((p) => ({ part: p.part, from: p.fromSeconds, until: p.fromSeconds + p.seconds })),
-    words: `done after ${duration(one.endSeconds)}`,
-  })),
-)
-/** Its own work, from when it is its turn: beside a start-up it could not be seen. */
-const workLanes = computed((): Lane[] =>
-  laid.value.map(({ letter, one }) => {
-    const own = one.parts.filter((p) => p.part === 'wait' || p.part === 'prompt' || p.part === 'answer' || p.part === 'work')
-    const from = own[0]?.fromSeconds ?? 0
-    return {
-      letter,
-      bars: own.map((p) => ({ part: p.part, from: p.fromSeconds - from, until: p.fromSeconds + p.seconds - from })),
-      grains: one.tokens.map((t) => t.seconds - from),
-      words: one.isTokens
-        ? `first word ${duration(one.ttftSeconds - from)}${one.tpotSeconds === null ? '' : `, then ${duration(one.tpotSeconds)} each`}`
-        : duration(one.endSeconds - from),
-    }
-  }),
-)
-const moneyLanes = computed((): Lane[] =>
-  laid.value.flatMap(({ letter, one }) => {
-    const { byHour, byCall } = one.money
-    if (!byHour) return []
-    let at = 0
-    const next = (cost: number) => ({ from: at, until: (at += cost) })
-    const bars: Lane['bars'] = one.parts.map((p) => ({ part: p.part, ...next(p.cost ?? 0) }))
-    bars.push({ part: 'rounding', ...next((byHour.perHour * byHour.roundingSeconds) / 3600) })
-    return [{ letter, bars, words: `${money(byHour.amount)}${byCall ? `; by the call ${money(byCall.amount)}` : ''}` }]
-  }),
-)
+const clockLanes = computed(() => laid.value.map(({ letter, one }) => clockLane(letter, one)))
+const workLanes = computed(() => laid.value.map(({ letter, one }) => workLane(letter, one)))
+const moneyLanes = computed(() => laid.value.flatMap(({ letter, one }) => moneyLane(letter, one) ?? []))
 const seen = computed(() => [...new Set(laid.value.flatMap(({ one }) => one.parts.map((p) => p.part)))])
 
 const firstPlace = computed(() => {
@@ -192,7 +161,7 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
         <OneLanes :lanes="workLanes" label="What each request takes once it is its turn; the table below has the same" :show="duration" />
         <h2 class="mt-2 text-[1.15rem]"
           >Along money, until the machine is given back
-          <span class="font-sans text-[0.82rem] text-faded">{{ PURCHASES['on-demand'].picked }}; lightest: what billing rounds up</span></h2
+          <span class="font-sans text-[0.82rem] text-faded">{{ PURCHASES['on-demand'].picked }}; lightest: what billing adds</span></h2
         >
         <OneLanes
           v-if="moneyLanes.length > 0"

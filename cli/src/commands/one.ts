@@ -21,7 +21,7 @@ import {
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { table } from '../table.ts'
-import { askedFrom, planOf, refused, type OneOptions } from './oneAsked.ts'
+import { askedFrom, planOf, refused, sentences, type OneOptions } from './oneAsked.ts'
 
 interface Options extends OneOptions {
   others?: string
@@ -72,8 +72,6 @@ function othersOf(text = '0'): number[] {
     throw refused('--others', 'must be whole numbers such as 0,1,8', text)
   })
 }
-
-const sentences = (words: readonly string[]) => words.map((w) => `${w[0].toUpperCase()}${w.slice(1)}.`).join('\n')
 
 function oneText(one: OneRequest): string {
   const { asked } = one

@@ -125,3 +125,6 @@ export function time(option: string, text: string): number {
   if (seconds >= 0) return seconds
   throw refused(`--${option}`, 'must be a time such as 5h or 30min', text)
 }
+
+/** Words without a full stop as sentences, a line each. */
+export const sentences = (words: readonly string[]) => words.map((w) => `${w[0].toUpperCase()}${w.slice(1)}.`).join('\n')

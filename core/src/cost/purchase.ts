@@ -68,6 +68,10 @@ export interface GroupPrices {
 
 const GIGABYTE = 1e9
 
+/** What a machine of a service keeps on its disk while it is stopped: as it states, or its image and weights. */
+export const diskBytesOf = ({ nodes, start }: Service, model: Model, variant: Variant): number =>
+  nodes?.diskBytes ?? (start ? start.imageBytes + weightBytesOf(model, variant) : 0)
+
 export function groupPrices(
   { assumptions }: Pick<Plan, 'assumptions'>,
   service: Service,
@@ -76,12 +80,11 @@ export function groupPrices(
   machine: Machine,
   { machines, devices, sequences }: { machines: number; devices: number; sequences: number },
 ): GroupPrices {
-  const diskBytes = service.nodes?.diskBytes ?? (service.start ? service.start.imageBytes + weightBytesOf(model, variant) : 0)
   return {
     onDemandPerHour: (machine.pricePerHour ?? Infinity) * machines,
     committedPerHour: (machine.committedPerHour ?? Infinity) * machines,
     spotPerHour: (machine.spotPerHour ?? Infinity) * machines,
-    storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytes) / GIGABYTE / HOURS_PER_MONTH,
+    storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytesOf(service, model, variant)) / GIGABYTE / HOURS_PER_MONTH,
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
     billingStepSeconds: machine.billingStepSeconds ?? 1,
     billingMinimumSeconds: machine.billingMinimumSeconds ?? 0,

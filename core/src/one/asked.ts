@@ -30,8 +30,11 @@ export interface OneAsked {
 /** What money buys one request, each in the plan's currency; null where the offer does not sell so. */
 export interface OneMoney {
   currency: string
-  /** the machine from its order, or from the call where it is ready, until it is given back; billing step and minimum on top */
-  byHour: { perHour: number; seconds: number; roundingSeconds: number; amount: number } | null
+  /**
+   * the machine from its order, or from the call where it is ready, until it is given back; billing step and minimum on top, and what is
+   * paid for the bytes that its start fetches
+   */
+  byHour: { perHour: number; seconds: number; roundingSeconds: number; transfer: number; amount: number } | null
   /** the call itself, and the time of its instance by memory, start-up where that is paid */
   byCall: { call: number; time: number; amount: number } | null
   /** what a million tokens of such requests would be, of the time in which this one is served, with so many beside it */

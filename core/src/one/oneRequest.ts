@@ -1,5 +1,6 @@
 import { startLine, type StageName } from '../answer/startBudget.ts'
 import type { Candidate } from '../candidate/candidate.ts'
+import { billedSeconds } from '../cost/bill.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { BadInput, shown } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -15,7 +16,7 @@ export interface OnePart {
   /** after the call */
   fromSeconds: number
   seconds: number
-  /** what the machine costs meanwhile, by the hour; null where it is not sold so, or is there anyway */
+  /** what the machine costs meanwhile, by the hour; null where it is not sold so */
   cost: number | null
 }
 
@@ -38,8 +39,9 @@ export interface OneRequest {
   source: 'derived' | 'measured' | 'given'
 }
 
-/** More tokens than this are not each simulated. */
+/** More tokens than this are not each simulated; fewer where many others have to be simulated with each. */
 const MOST_TOKENS = 200
+const MOST_SIMULATED = 20_000
 const title = 'This request can not be laid out.'
 
 /**
@@ -136,8 +138,8 @@ function partsOf(
 
 /** When each token comes: the answer that ends with it is simulated. */
 function tokensOf(ready: OneReady, whole: OneTimes): OneRequest['tokens'] {
-  const { output } = ready.asked
-  const count = Math.min(output, MOST_TOKENS)
+  const { output, others } = ready.asked
+  const count = Math.min(output, MOST_TOKENS, Math.max(2, Math.floor(MOST_SIMULATED / (others + 1))))
   const numbers = Array.from({ length: count }, (_, i) => (count === output ? i + 1 : Math.round(1 + (i * (output - 1)) / (count - 1))))
   return numbers.map((number) => {
     if (number === output) return { number, seconds: whole.end }
@@ -157,11 +159,12 @@ function moneyOf(
   line: ReturnType<typeof startLine> | undefined,
   isTokens: boolean,
 ): OneMoney {
-  const { onDemandPerHour, billingStepSeconds, billingMinimumSeconds, calls } = prices
+  const { onDemandPerHour, calls } = prices
   const seconds = times.end + asked.keptSeconds
-  const paid = Math.max(billingMinimumSeconds, Math.ceil(seconds / billingStepSeconds - 1e-9) * billingStepSeconds)
+  const paid = billedSeconds(seconds, prices, false)
+  const transfer = (line?.fetchedBytes ?? 0) * prices.transferPerByte
   const byHour = Number.isFinite(onDemandPerHour)
-    ? { perHour: onDemandPerHour, seconds, roundingSeconds: paid - seconds, amount: (onDemandPerHour * paid) / 3600 }
+    ? { perHour: onDemandPerHour, seconds, roundingSeconds: paid - seconds, transfer, amount: (onDemandPerHour * paid) / 3600 + transfer }
     : null
   const served = times.end - times.start
   const machine = line?.stages.find((s) => s.stage === 'machine')?.seconds ?? 0
@@ -170,10 +173,11 @@ function moneyOf(
     : 0
   const time = calls ? calls.perGigabyteSecond * calls.gigabytes * busy : 0
   const tokens = asked.input + asked.output
+  const atOnce = Math.min(asked.others + 1, asked.sequences)
   return {
     currency,
     byHour,
     byCall: calls ? { call: calls.perCall, time, amount: calls.perCall + time } : null,
-    perMillionTokens: byHour && isTokens ? ((onDemandPerHour * served) / 3600 / (asked.others + 1) / tokens) * MILLION : null,
+    perMillionTokens: byHour && isTokens ? ((onDemandPerHour * served) / 3600 / atOnce / tokens) * MILLION : null,
   }
 }

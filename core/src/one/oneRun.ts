@@ -2,6 +2,8 @@ import type { Refusal } from '../search/refusal.ts'
 import { configured, type Configured } from '../answer/configured.ts'
 import { Load } from '../search/load.ts'
 import { OUTCOME_NAMES } from '../engine/outcome.ts'
+import { isOffered } from '../cost/purchase.ts'
+import type { PurchaseKind } from '../plan/ways.ts'
 import type { Plan, RequestClass, Service, Size } from '../plan/schema.ts'
 import { run } from '../run/run.ts'
 import { FINDS, type OneAsked } from './asked.ts'
@@ -71,9 +73,15 @@ function serviceOfOne(plan: Plan, asked: OneAsked): Service {
       devices: asked.devices,
       sequences: asked.sequences,
       replicas: 1,
-      purchase: 'on-demand',
+      purchase: payable(plan, asked.machine),
     },
   }
+}
+
+/** By the hour where it is sold so, else by the call: what happens is the same. */
+function payable({ machines }: Plan, name: string): PurchaseKind {
+  const machine = machines.find((m) => m.name === name)
+  return machine && !isOffered('on-demand', machine) ? 'per-request' : 'on-demand'
 }
 
 /** Whether requests of a service are counted in tokens. */

@@ -1,7 +1,7 @@
 import { PURCHASES } from '../plan/ways.ts'
 import { price } from '../units/price.ts'
 import { duration } from '../units/duration.ts'
-import { grouped, threeDigits } from '../units/number.ts'
+import { grouped } from '../units/number.ts'
 import { FINDS, type OneAsked } from './asked.ts'
 import type { OnePart, OneRequest, PartName } from './oneRequest.ts'
 
@@ -28,7 +28,7 @@ export function askedWords({ input, output, finds, others }: OneAsked, isTokens:
   return `${size}, which finds ${FINDS[finds].words}${beside}`
 }
 
-/** What is to be said of it in a sentence each, without a full stop: how long, how much, and what it is not. */
+/** What is to be said of it in a sentence each, without a full stop: how long and how much. */
 export function oneWords(one: OneRequest): string[] {
   const { asked, money, isTokens } = one
   const { currency } = money
@@ -42,13 +42,13 @@ export function oneWords(one: OneRequest): string[] {
       : []),
     ...(money.byHour
       ? [
-          `${PURCHASES['on-demand'].picked} it costs ${price(money.byHour.amount, currency)}: ${duration(money.byHour.seconds)} until the machine is given back${money.byHour.roundingSeconds > 0 ? `, ${duration(money.byHour.roundingSeconds)} more by the step that is billed` : ''}`,
+          `${PURCHASES['on-demand'].picked} it costs ${price(money.byHour.amount, currency)}: ${duration(money.byHour.seconds)} until the machine is given back${money.byHour.roundingSeconds > 0 ? `, ${duration(money.byHour.roundingSeconds)} more by the step that is billed` : ''}${money.byHour.transfer > 0 ? `, ${price(money.byHour.transfer, currency)} of it for what its start fetches` : ''}`,
         ]
       : []),
     ...(money.byCall ? [`by the call it costs ${price(money.byCall.amount, currency)}`] : []),
     ...(money.perMillionTokens !== null && isTokens
       ? [
-          `a million tokens of such requests, ${asked.others + 1} at once and one after the other, would be ${price(money.perMillionTokens, currency)}; this one has ${grouped(total, 0)}`,
+          `a million tokens of such requests, ${Math.min(asked.others + 1, asked.sequences)} at once and one after the other, would be ${price(money.perMillionTokens, currency)}; this one has ${grouped(total, 0)}`,
         ]
       : []),
   ]
@@ -67,7 +67,3 @@ export function partRows({ parts, money }: OneRequest): string[][] {
     p.cost === null ? '–' : price(p.cost, money.currency),
   ])
 }
-
-/** Tokens a second of an answer that is being written. @returns null where there is no gap between tokens */
-export const writingSpeed = ({ tpotSeconds }: OneRequest): string | null =>
-  tpotSeconds === null ? null : `${threeDigits(1 / tpotSeconds)} tokens a second`

@@ -29,7 +29,10 @@ describe('a session', () => {
   it('takes its start-up, its requests and its pauses, and costs its machine meanwhile: by hand', () => {
     const [cold, warm] = [oneRequest(plan, one), oneRequest(plan, { ...one, finds: 'warm' })]
     expect(found.seconds).toBeCloseTo(cold.endSeconds + 11 * (120 + warm.endSeconds), 9)
-    expect(found.cost).toBeCloseTo((found.seconds * perHour) / 3600, 9)
+    // By the minute that is begun.
+    const step = plan.machines.find((m) => m.name === 'Fenland twin')!.billingStepSeconds!
+    expect(step).toBe(60)
+    expect(found.cost).toBeCloseTo((Math.ceil(found.seconds / 60) * 60 * perHour) / 3600, 9)
   })
 
   it('fans out at its end: each way of ending it has its own course, and what is left over', () => {
@@ -37,7 +40,7 @@ describe('a session', () => {
     expect(costAt(branch('deleted'), day)).toBeCloseTo(found.cost, 9)
     expect(costAt(branch('idle'), day)).toBeCloseTo(found.cost + perHour / 2, 9)
     expect(costAt(branch('never'), day)).toBeCloseTo(found.cost + 24 * perHour, 9)
-    // From the end of the session, at 14 h and its own time, until 18 h.
+    // From 14 h on until 18 h, whole minutes.
     expect(costAt(branch('until'), day)).toBeCloseTo(4 * perHour, 9)
     const machine = plan.machines.find((m) => m.name === 'Fenland twin')!
     const bytes = plan.services[0].start!.imageBytes + plan.models[0].variants[1].diskBytes!

@@ -1,8 +1,9 @@
 import { statedCandidate } from '../candidate/named.ts'
+import { billedSeconds } from '../cost/bill.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { diskBytesOf } from '../cost/purchase.ts'
 import { BadInput } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
-import { weightBytesOf } from '../service/variant.ts'
 import type { OneAsked } from './asked.ts'
 import { oneRequest } from './oneRequest.ts'
 
@@ -72,40 +73,47 @@ export function session(plan: Plan, asked: SessionAsked): Session {
   const next = oneRequest(plan, { ...one, finds: 'warm' })
   if (!first.money.byHour)
     throw new BadInput('This session can not be laid out.', [{ path: 'machine', found: one.machine, rule: 'has no price by the hour' }])
-  const { perHour } = first.money.byHour
+  const { perHour, transfer } = first.money.byHour
   const seconds = first.endSeconds + (requests - 1) * (pauseSeconds + next.endSeconds)
-  const perSecond = perHour / HOUR_SECONDS
-  const disk = diskOf(plan, one)
-  const until = hoursUntil(asked, seconds)
+  const { prices, bytes } = placeOf(plan, one)
+  /** What the machine costs when it is given back after so long, by the step that is billed. */
+  const billed = (t: number) => (perHour / HOUR_SECONDS) * billedSeconds(t, prices, false) + transfer
   const kept: Record<Ending, { more: number; perMonth: number; left: string[] }> = {
     deleted: { more: 0, perMonth: 0, left: [] },
-    stopped: { more: 0, perMonth: disk.perMonth, left: [`a disk of ${disk.words}`] },
+    stopped: { more: 0, perMonth: prices.storagePerHour * HOURS_PER_MONTH, left: [`a disk of ${(bytes / GIGABYTE).toPrecision(3)} GB`] },
     idle: { more: asked.idleSeconds, perMonth: 0, left: [] },
-    until: { more: until, perMonth: 0, left: [] },
+    until: { more: hoursUntil(asked, seconds), perMonth: 0, left: [] },
     never: { more: Infinity, perMonth: perHour * HOURS_PER_MONTH, left: ['the machine itself'] },
   }
   const branches = (Object.keys(ENDINGS) as Ending[]).map((ending): Branch => {
     const { more, perMonth, left } = kept[ending]
-    return { ending, perMonth, left, course: courseOf(seconds, perSecond, more, perMonth / HOURS_PER_MONTH / HOUR_SECONDS) }
+    return { ending, perMonth, left, course: courseOf(seconds, billed, more, perMonth / HOURS_PER_MONTH / HOUR_SECONDS) }
   })
+  const cost = billed(seconds)
   return {
     asked,
     currency: plan.currency,
     startUpSeconds: first.startUpSeconds,
     seconds,
-    cost: seconds * perSecond,
+    cost,
     perHour,
     branches,
-    forgettingSeconds: seconds,
+    forgettingSeconds: (cost * HOUR_SECONDS) / perHour,
   }
 }
 
-/** What it costs over time: the machine until the end and as long as it is kept, and then what is left over. */
-function courseOf(seconds: number, perSecond: number, more: number, afterwards: number): Branch['course'] {
-  const off = seconds + more
-  const end = seconds + FOLLOWED_SECONDS
-  const at = (t: number) => perSecond * Math.min(t, off) + afterwards * Math.max(0, t - off)
-  return [0, seconds, ...(off > seconds && off < end ? [off] : []), end].map((t) => ({ seconds: t, cost: at(t) }))
+/**
+ * What it costs over time: the machine until the end and as long as it is kept, by the step that is billed when it is given back, and then
+ * what is left over.
+ */
+function courseOf(seconds: number, billed: (t: number) => number, more: number, afterwards: number): Branch['course'] {
+  const [off, end] = [seconds + more, seconds + FOLLOWED_SECONDS]
+  const at = (t: number) =>
+    more === Infinity ? billed(seconds) + afterwards * (t - seconds) : billed(Math.min(t, off)) + afterwards * Math.max(0, t - off)
+  return [
+    { seconds: 0, cost: 0 },
+    ...[seconds, ...(off > seconds && off < end ? [off] : []), end].map((t) => ({ seconds: t, cost: at(t) })),
+  ]
 }
 
 /** From the end of the session until the hour of the day comes next. */
@@ -116,11 +124,10 @@ function hoursUntil({ beginsAtSeconds, untilSeconds }: SessionAsked, seconds: nu
 
 const GIGABYTE = 1e9
 
-function diskOf(plan: Plan, { service: name, machine, variant, devices, sequences }: OneAsked): { perMonth: number; words: string } {
+/** Prices of the place, and what its machine keeps on its disk. */
+function placeOf(plan: Plan, { service: name, machine, variant, devices, sequences }: OneAsked) {
   const service = plan.services.find((s) => s.name === name)
-  const model = plan.models.find((m) => m.name === service?.model)
-  const of = model?.variants.find((v) => v.name === variant)
   const candidate = service && statedCandidate(plan, service, { machine, variant, devices, sequences, replicas: 1 })
-  const bytes = service?.nodes?.diskBytes ?? (service?.start && model && of ? service.start.imageBytes + weightBytesOf(model, of) : 0)
-  return { perMonth: (candidate?.prices.storagePerHour ?? 0) * HOURS_PER_MONTH, words: `${(bytes / GIGABYTE).toPrecision(3)} GB` }
+  if (!candidate) throw new Error('a request was laid out there')
+  return { prices: candidate.prices, bytes: diskBytesOf(service, candidate.model, candidate.variant) }
 }

@@ -1,6 +1,9 @@
+import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { duration } from '../units/duration.ts'
 import { price } from '../units/price.ts'
 import { ENDINGS, type Branch, type Session } from './session.ts'
+
+const HOUR_SECONDS = 3600
 
 /** A session in a sentence each, without a full stop. */
 export function sessionWords({ asked, currency, startUpSeconds, seconds, cost, forgettingSeconds }: Session): string[] {
@@ -17,19 +20,18 @@ export function costAt({ course, perMonth }: Branch, seconds: number): number {
   if (after === 0) return course[0].cost
   if (after < 0) {
     const last = course[course.length - 1]
-    return last.cost + (perMonth / 730 / 3600) * (seconds - last.seconds)
+    return last.cost + (perMonth / HOURS_PER_MONTH / HOUR_SECONDS) * (seconds - last.seconds)
   }
   const [a, b] = [course[after - 1], course[after]]
   return a.cost + ((b.cost - a.cost) * (seconds - a.seconds)) / (b.seconds - a.seconds)
 }
 
-const HOUR_SECONDS = 3600
 /** After the end: when one looks. */
 export const LOOKED_AT = [
   { words: 'at its end', seconds: 0 },
   { words: 'a day later', seconds: 24 * HOUR_SECONDS },
   { words: 'a week later', seconds: 168 * HOUR_SECONDS },
-  { words: 'a month later', seconds: 730 * HOUR_SECONDS },
+  { words: 'a month later', seconds: HOURS_PER_MONTH * HOUR_SECONDS },
 ] as const
 
 /** Branches as rows: how it ends, what it has cost at the times of {@link LOOKED_AT}, what is left over. */

@@ -17,26 +17,36 @@ const emit = defineEmits<{ pull: [value: number]; commit: [value: number]; remov
 
 const held = (v: number) => Math.min(props.most, Math.max(props.least, Math.round(v / props.step) * props.step))
 let box: DOMRect | undefined
+/** what it stood at and where it was taken: a tab is pulled by where the hand has it, beside the edge that it moves */
+let taken = { value: 0, at: 0 }
+let hasMoved = false
 
 function press(event: PointerEvent): void {
   const tab = event.currentTarget as HTMLElement
   box = tab.offsetParent?.getBoundingClientRect()
+  taken = { value: props.value, at: pixelsOf(event) }
+  hasMoved = false
   tab.setPointerCapture(event.pointerId)
   tab.focus()
 }
 
-const place = (event: PointerEvent) =>
-  box ? held(props.valueAt(props.axis === 'x' ? event.clientX - box.left : event.clientY - box.top)) : props.value
+function pixelsOf(event: PointerEvent): number {
+  return props.axis === 'x' ? event.clientX - (box?.left ?? 0) : event.clientY - (box?.top ?? 0)
+}
+const place = (event: PointerEvent) => held(taken.value + props.valueAt(pixelsOf(event)) - props.valueAt(taken.at))
 
 function move(event: PointerEvent): void {
-  if (box) emit('pull', place(event))
+  if (!box || (!hasMoved && pixelsOf(event) === taken.at)) return
+  hasMoved = true
+  emit('pull', place(event))
 }
 
 function release(event: PointerEvent): void {
   if (!box) return
   const value = place(event)
   box = undefined
-  emit('commit', value)
+  // Who only clicks it has the focus on it, and changes nothing.
+  if (hasMoved) emit('commit', value)
 }
 
 function key(event: KeyboardEvent): void {

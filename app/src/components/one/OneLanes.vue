@@ -5,17 +5,10 @@ import ChartPicture from '../../charts/ChartPicture.vue'
 import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type Series } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
+import type { Lane } from './lanes.ts'
 import { PART_INKS } from './partInks.ts'
 
 /** Requests below each other along one scale, of time or of money: each a lane of what it goes through. */
-export interface Lane {
-  letter: string
-  bars: { part: keyof typeof PART_INKS; from: number; until: number }[]
-  /** grains on the lane: its tokens */
-  grains?: readonly number[]
-  /** said at its end */
-  words: string
-}
 const props = defineProps<{ lanes: readonly Lane[]; label: string; show: (value: number) => string }>()
 
 const box = useTemplateRef<HTMLElement>('box')

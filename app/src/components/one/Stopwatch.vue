@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { READ_FIGURES, threeDigits, waysOf, type ReadFigure, type Reading } from '@sandclock/core'
+import { READ_FIGURES, waysOf, type ReadFigure, type Reading } from '@sandclock/core'
+import { scaleLinear } from 'd3-scale'
+import { computed, useTemplateRef } from 'vue'
+import ChartPicture from '../../charts/ChartPicture.vue'
+import { across } from '../../charts/plot.ts'
+import { pixelAxis, type Axis, type Mark, type Series } from '../../charts/spec.ts'
+import { useWidth } from '../../composables/useWidth.ts'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
 
@@ -23,7 +29,20 @@ const set = (index: number, patch: Partial<Reading>) =>
   )
 const figureOf = (words: string): ReadFigure => waysOf(READ_FIGURES).find((f) => READ_FIGURES[f].words === words) ?? 'whole'
 const of = (what: string, i: number) => `${what} of reading ${i + 1}`
-const share = (value: number) => (100 * value) / Math.max(1e-9, props.left[props.left.length - 1] * 1.1)
+
+const box = useTemplateRef<HTMLElement>('box')
+const width = useWidth(box)
+const HEIGHT = 52
+const PLOT = { left: 8, right: 120 }
+const x = computed(() => scaleLinear([0, (props.left[props.left.length - 1] ?? 1) * 1.1], across(PLOT, width.value, 100)))
+const xAxis = computed((): Axis => ({ scale: x.value, ticks: x.value.ticks(7).map((at) => ({ at, label: String(at) })) }))
+const yAxis = pixelAxis(HEIGHT - 18, 4)
+const grains = computed((): Series[] => [
+  { kind: 'points', points: props.left.map((value) => ({ x: value, y: 20 })), colour: '--sand', shape: 'grain', radius: 4 },
+])
+const between = computed((): Mark[] => [
+  { kind: 'area', x: [props.left[0], props.left[props.left.length - 1]], colour: '--sand-soft', alpha: 0.4 },
+])
 </script>
 
 <template>
@@ -77,22 +96,18 @@ const share = (value: number) => (100 * value) / Math.max(1e-9, props.left[props
     >
     <template v-if="words.length > 0">
       <!-- Each capacity that is left is a grain; where they lie close, it is likely. -->
-      <div
-        v-if="left.length > 0"
-        class="relative my-2 h-6 max-w-[56rem] border-b border-rule"
-        role="img"
-        :aria-label="`Capacities that are left: ${words[0]}`">
-        <span
-          class="absolute bottom-0 h-full bg-sand-soft opacity-50"
-          :style="{ left: `${share(left[0])}%`, width: `${Math.max(0.4, share(left[left.length - 1]) - share(left[0]))}%` }" />
-        <span
-          v-for="(value, k) in [left[0], left[left.length - 1]]"
-          :key="`end${k}`"
-          class="chart-word whitespace-nowrap"
-          :style="k === 0 ? { right: `${100 - share(value) + 0.5}%`, top: '2px' } : { left: `${share(value) + 0.5}%`, top: '2px' }"
-          >{{ threeDigits(value) }} /s</span
-        >
-        <span v-for="(value, i) in left" :key="i" class="absolute bottom-0 h-3 w-[2px] bg-sand" :style="{ left: `${share(value)}%` }" />
+      <div v-if="left.length > 0" ref="box" class="my-2 max-w-[56rem]">
+        <ChartPicture
+          :x="xAxis"
+          :y="yAxis"
+          :series="grains"
+          :marks="between"
+          :width="width"
+          :height="HEIGHT"
+          role="img"
+          :aria-label="`Capacities that are left: ${words[0]}`">
+          <span class="chart-word" :style="{ right: '0px', top: `${HEIGHT - 16}px` }">requests a second</span>
+        </ChartPicture>
       </div>
       <ul class="text-[0.95rem]"
         ><li v-for="w in words" :key="w">{{ w }}.</li></ul

@@ -1,0 +1,56 @@
+import type { Plan } from '../plan/schema.ts'
+import { Load } from '../search/load.ts'
+import { duration } from '../units/duration.ts'
+import { grouped } from '../units/number.ts'
+import { price } from '../units/price.ts'
+import type { OneAsked } from './asked.ts'
+import { oneRequest } from './oneRequest.ts'
+import { bestTimeout, clairvoyantCost, costOfTimeout, fairTimeout, gapsBetween, type IdlePrices, type SwitchOff } from './switchOff.ts'
+
+/** When a replica is to be switched off: by the rule alone, and over the gaps between the calls of a plan. */
+export interface PlanSwitchOff {
+  startUpSeconds: number
+  /** what coming back costs each time */
+  comeBack: number
+  fairTimeoutSeconds: number
+  /** over the gaps of the plan's calls on one draw; null where calls wait for others to end, so that their gaps follow from it */
+  calls: { gaps: number; fair: SwitchOff; best: SwitchOff; clairvoyantCost: number } | null
+}
+
+/**
+ * @param perHour of the machine
+ * @param worth what it is worth that one caller does not wait for a start-up, in the plan's currency
+ * @throws BadInput where the request can not be laid out
+ */
+export function planSwitchOff(plan: Plan, one: OneAsked, perHour: number, worth: number): PlanSwitchOff {
+  const { startUpSeconds } = oneRequest(plan, { ...one, finds: 'nothing' })
+  const prices: IdlePrices = { keptPerSecond: perHour / 3600, awayPerSecond: 0, comeBack: (startUpSeconds * perHour) / 3600 + worth }
+  const said = { startUpSeconds, comeBack: prices.comeBack, fairTimeoutSeconds: fairTimeout(prices) }
+  const service = plan.services.find((s) => s.name === one.service)
+  const requests = service && new Load(plan).of(service, 0)
+  if (!requests || requests.chain) return { ...said, calls: null }
+  const gaps = gapsBetween(requests.at, oneRequest(plan, { ...one, finds: 'warm' }).endSeconds)
+  return {
+    ...said,
+    calls: {
+      gaps: gaps.length,
+      fair: costOfTimeout(gaps, prices, said.fairTimeoutSeconds),
+      best: bestTimeout(gaps, prices),
+      clairvoyantCost: clairvoyantCost(gaps, prices),
+    },
+  }
+}
+
+/** When to switch off, in a sentence each, without a full stop. */
+export function switchOffWords({ comeBack, fairTimeoutSeconds, calls }: PlanSwitchOff, currency: string): string[] {
+  const money = (amount: number) => price(amount, currency)
+  const after = (seconds: number) => (seconds === Infinity ? 'never' : `after ${duration(seconds)}`)
+  return [
+    `switched off ${after(fairTimeoutSeconds)} without a call it never costs more than twice what somebody pays who knows when the next call comes: so long a wait costs what coming back does, ${money(comeBack)}`,
+    calls === null
+      ? 'when the calls of the plan come follows from when others end, so that nothing is said of their gaps'
+      : calls.gaps === 0
+        ? 'the plan has no gap between its calls'
+        : `over the ${grouped(calls.gaps, 0)} gaps of the plan’s own calls, on one draw and with one replica, that costs ${money(calls.fair.cost)} with ${calls.fair.cold} cold callers; best is ${after(calls.best.timeoutSeconds)}, ${money(calls.best.cost)} with ${calls.best.cold}; who knew every gap would pay ${money(calls.clairvoyantCost)}`,
+  ]
+}
