@@ -134,6 +134,10 @@ describe('one request', () => {
     // More than it has room for wait for each other.
     const crowded = oneRequest(plan, { ...talk, others: 8, sequences: 4 })
     expect(crowded.parts.some((p) => p.part === 'wait')).toBe(true)
+    // Who waits is not served: four at once share the machine, by hand.
+    const served = crowded.parts.filter((p) => p.part === 'prompt' || p.part === 'answer').reduce((sum, p) => sum + p.seconds, 0)
+    const { perHour } = crowded.money.byHour!
+    expect(crowded.money.perMillionTokens).toBeCloseTo((((served * perHour) / 3600 / 4) * 1e6) / 800, 6)
   })
 
   it('costs its machine from the call to its return, by the step that is billed; or its call', () => {
@@ -144,6 +148,32 @@ describe('one request', () => {
     expect(one.money.byHour?.amount).toBeCloseTo(((machine.pricePerHour ?? NaN) * paid) / 3600, 9)
     const sum = one.parts.reduce((total, p) => total + (p.cost ?? NaN), 0)
     expect(sum + ((machine.pricePerHour ?? NaN) * one.money.byHour!.roundingSeconds) / 3600).toBeCloseTo(one.money.byHour!.amount, 9)
+  })
+
+  it('is laid out where calls alone are sold, and costs its call and its instance’s time; bytes that a start fetches cost what the offer says', () => {
+    const only = checkPlan({
+      ...plan,
+      machines: plan.machines.map(({ pricePerHour, committedPerHour: _, spotPerHour: __, ...m }) =>
+        m.name === talk.machine
+          ? { ...m, pricePerRequest: 0.01, pricePerGigabyteSecond: 0.0001, billingStepSeconds: 1, transferPerGigabyte: 0.5 }
+          : { ...m, pricePerHour },
+      ) as Plan['machines'],
+    })
+    const one = oneRequest(only, talk)
+    expect(one.endSeconds).toBeCloseTo(oneRequest(plan, talk).endSeconds, 9)
+    expect(one.money.byHour).toBeNull()
+    const machine = plan.machines.find((m) => m.name === talk.machine)!
+    const gigabytes = (machine.memoryBytesPerDevice * 2) / 1e9
+    expect(one.money.byCall?.amount).toBeCloseTo(0.01 + Math.ceil(one.endSeconds) * gigabytes * 0.0001, 9)
+    const both = checkPlan({
+      ...plan,
+      machines: plan.machines.map((m) => (m.name === talk.machine ? { ...m, transferPerGigabyte: 0.5 } : m)),
+    })
+    const { start, model: name } = both.services[0]
+    const weights = both.models.find((m) => m.name === name)!.variants.find((v) => v.name === '8-bit')!.diskBytes!
+    const fetched = oneRequest(both, { ...talk, finds: 'nothing' }).money.byHour!.transfer
+    expect(fetched).toBeCloseTo(((start!.imageBytes + weights) / 1e9) * 0.5, 6)
+    expect(oneRequest(both, talk).money.byHour!.transfer).toBe(0)
   })
 
   it.each<[Partial<OneAsked>, string]>([

@@ -1,6 +1,7 @@
 import { startLine, type StageName } from '../answer/startBudget.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import { billedSeconds } from '../cost/bill.ts'
+import { isOffered } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { BadInput, shown } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -151,7 +152,7 @@ function tokensOf(ready: OneReady, whole: OneTimes): OneRequest['tokens'] {
 const MILLION = 1e6
 
 function moneyOf(
-  { currency }: Plan,
+  { currency, machines }: Plan,
   asked: OneAsked,
   { prices }: Candidate,
   times: OneTimes,
@@ -163,7 +164,8 @@ function moneyOf(
   const seconds = times.end + asked.keptSeconds
   const paid = billedSeconds(seconds, prices, false)
   const transfer = (line?.fetchedBytes ?? 0) * prices.transferPerByte
-  const byHour = Number.isFinite(onDemandPerHour)
+  const isSoldByHour = machines.some((m) => m.name === asked.machine && isOffered('on-demand', m))
+  const byHour = isSoldByHour
     ? { perHour: onDemandPerHour, seconds, roundingSeconds: paid - seconds, transfer, amount: (onDemandPerHour * paid) / 3600 + transfer }
     : null
   const served = times.end - times.start

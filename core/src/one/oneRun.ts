@@ -2,8 +2,6 @@ import type { Refusal } from '../search/refusal.ts'
 import { configured, type Configured } from '../answer/configured.ts'
 import { Load } from '../search/load.ts'
 import { OUTCOME_NAMES } from '../engine/outcome.ts'
-import { isOffered } from '../cost/purchase.ts'
-import type { PurchaseKind } from '../plan/ways.ts'
 import type { Plan, RequestClass, Service, Size } from '../plan/schema.ts'
 import { run } from '../run/run.ts'
 import { FINDS, type OneAsked } from './asked.ts'
@@ -49,7 +47,8 @@ function planOfOne(plan: Plan, service: Service, asked: OneAsked, { at, ramp, ou
     ...plan,
     horizon: { ...plan.horizon, seconds: HORIZON_SECONDS, warmupSeconds: 0, begin: FINDS[asked.finds].begin },
     classes: asked.others > 0 ? [mine, others] : [mine],
-    machines: plan.machines.map((m) => (m.name === asked.machine ? { ...m, availability: 1 } : m)),
+    // How it is sold says nothing of what happens: where calls alone are, it is there as if it were rented.
+    machines: plan.machines.map((m) => (m.name === asked.machine ? { ...m, availability: 1, pricePerHour: m.pricePerHour ?? 0 } : m)),
     services: [service],
   }
 }
@@ -73,15 +72,9 @@ function serviceOfOne(plan: Plan, asked: OneAsked): Service {
       devices: asked.devices,
       sequences: asked.sequences,
       replicas: 1,
-      purchase: payable(plan, asked.machine),
+      purchase: 'on-demand',
     },
   }
-}
-
-/** By the hour where it is sold so, else by the call: what happens is the same. */
-function payable({ machines }: Plan, name: string): PurchaseKind {
-  const machine = machines.find((m) => m.name === name)
-  return machine && !isOffered('on-demand', machine) ? 'per-request' : 'on-demand'
 }
 
 /** Whether requests of a service are counted in tokens. */
