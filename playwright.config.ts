@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { CHROMIUM } from './scripts/browser.mjs'
 
 const PORT = 4381
 
@@ -15,7 +16,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: CHROMIUM,
       // A name that the server is started for below: what comes by it is no secure context.
       args: [
         '--host-resolver-rules=MAP planner.test 127.0.0.1',

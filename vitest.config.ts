@@ -1,9 +1,9 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
-import { bundleCore } from './test/bundleCore.ts'
+import { bundleWhole } from './test/bundleWhole.ts'
 
 export default defineConfig({
-  plugins: [vue(), bundleCore()],
+  plugins: [vue(), bundleWhole()],
   test: {
     projects: [
       // The core has no state of its own: its tests share what they have loaded.
@@ -11,7 +11,11 @@ export default defineConfig({
       // What is around it keeps things in browser storage, which each test empties for itself.
       {
         extends: true,
-        test: { name: 'around it', isolate: false, include: ['{threads,outside,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'] },
+        test: {
+          name: 'around it',
+          isolate: false,
+          include: ['{threads,outside,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
+        },
       },
     ],
     // Generous, for machines that are shared: nothing here is about speed.

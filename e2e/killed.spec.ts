@@ -2,6 +2,7 @@ import { chromium, expect, test, type Page } from '@playwright/test'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { CHROMIUM } from '../scripts/browser.mjs'
 import { change, kept } from './support.ts'
 
 /** `KILLS=20 KILL_AFTER_MS=50` measures how soon an edit is on the disk; without, the browser is killed once it says that it is. */
@@ -13,9 +14,9 @@ async function started(profile: string, address: string): Promise<{ browser: Chi
   const portFile = join(profile, 'DevToolsActivePort')
   rmSync(portFile, { force: true })
   const browser = spawn(
-    process.env.CHROMIUM ?? '/usr/bin/chromium',
+    CHROMIUM,
     [
-      '--headless=new',
+      '--headless',
       '--no-sandbox',
       '--disable-gpu',
       '--disable-quic',

@@ -2,6 +2,7 @@
 // translator. `--node` leaves the browser out.
 import { createServer } from 'node:http'
 import { build } from 'esbuild'
+import { CHROMIUM } from './browser.mjs'
 import { bundle } from './bundle.mjs'
 
 await import(await bundle('bench/engine.ts', 'bench'))
@@ -19,7 +20,7 @@ async function inBrowser() {
   })
   const server = createServer((_, answer) => answer.writeHead(200, { 'content-type': 'text/html' }).end('<title>bench</title>'))
   await new Promise((ready) => server.listen(0, '127.0.0.1', ready))
-  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox'] })
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: ['--no-sandbox'] })
   try {
     const page = await browser.newPage()
     await page.goto(`http://127.0.0.1:${server.address().port}/`)

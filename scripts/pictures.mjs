@@ -3,6 +3,7 @@ import { chromium } from '@playwright/test'
 import { build } from 'esbuild'
 import { spawn } from 'node:child_process'
 import { mkdirSync } from 'node:fs'
+import { CHROMIUM } from './browser.mjs'
 
 const PORT = 4399
 const FOLDER = 'docs/screenshots'
@@ -31,7 +32,7 @@ const SHOTS = [
 mkdirSync(FOLDER, { recursive: true })
 const server = spawn('node', ['.build/server.mjs', '--port', String(PORT)], { stdio: 'ignore' })
 const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: CHROMIUM,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
 })
 try {

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto'
 import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { CHROMIUM } from './browser.mjs'
 
 const STAMP = join('node_modules', '.set-up')
 
@@ -35,13 +36,12 @@ export function installPackages() {
   writeFileSync(STAMP, hash)
 }
 
-const CHROMIUM = process.env.CHROMIUM ?? '/usr/bin/chromium'
 const PROMETHEUS = process.env.PROMETHEUS ?? '/usr/bin/prometheus'
 
 /** What the tests drive for real: a browser, and a monitoring server. From Debian, where it is missing and this user may install it. */
 export function installTestPrograms() {
   const missing = [
-    { program: CHROMIUM, name: 'chromium', variable: 'CHROMIUM' },
+    { program: CHROMIUM, name: 'chromium-headless-shell', variable: 'CHROMIUM' },
     { program: PROMETHEUS, name: 'prometheus', variable: 'PROMETHEUS' },
   ].filter(({ program }) => !existsSync(program))
   if (missing.length === 0) return

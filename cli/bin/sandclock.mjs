@@ -18,7 +18,7 @@ function newest(folder) {
   )
 }
 
-const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src'), join(cli, '..', 'threads', 'src')]
+const sources = [join(cli, 'src'), join(cli, '..', 'core', 'src'), join(cli, '..', 'threads', 'src'), join(cli, '..', 'outside', 'src')]
 if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(newest))) {
   const { build } = await import('esbuild')
   await build({
