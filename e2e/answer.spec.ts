@@ -9,7 +9,7 @@ test('opens on the demo plan with its answer already there', async ({ page }) =>
   await page.goto('/')
   await expect(verdict(page)).toContainText(/Rent.*×.*for [\d\s]+EUR a month/)
   await expect(verdict(page)).toContainText(/Tightest: .+ of .+ to spare/)
-  await expect(verdict(page)).toContainText(/Breaks at \d\.\d\d × the load/)
+  await expect(verdict(page)).toContainText(/With \d\.\d\d × the load .+ is the first whose promise breaks/)
   await expect(verdict(page)).toContainText('sure at 95 % over 3 independent draws')
   await expect(page.getByText(/options settled/)).toHaveCount(0)
   await expect(page.getByText('Three request classes arrive, 9.12 a second')).toBeVisible()
@@ -29,7 +29,7 @@ test('services that commit to machines together are chosen by the solver, the sa
 })
 
 test('a changed promise marks the verdict as old, searches, and moves it; undo and redo bring each back', async ({ harbour: page }) => {
-  await expect(verdict(page)).toContainText('Breaks at') // the last that an answer says
+  await expect(verdict(page)).toContainText('whose promise breaks') // the last that an answer says
   const before = await verdict(page).innerText()
   const isOld = await everSeen(page, /Before your change/)
   const isSearching = await everSeen(page, /\d+ of \d+ options settled, \d+ simulations/)
@@ -37,7 +37,7 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   await expect.poll(isOld).toBe(true)
   await expect.poll(isSearching).toBe(true)
   await settled(page)
-  await expect(verdict(page)).toContainText('Breaks at')
+  await expect(verdict(page)).toContainText('whose promise breaks')
   const after = await verdict(page).innerText()
   const money = (text: string) => Number(/([\d\s]+(?:\.\d+)?)\sEUR/.exec(text)?.[1].replace(/\s/g, ''))
   expect(money(after)).toBeGreaterThan(money(before))

@@ -1,7 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { change, drop, kept, settled, verdict } from './support.ts'
+import { change, choose, drop, kept, settled, verdict } from './support.ts'
 
 test('a plan is begun from a few figures by keyboard, and answered', async ({ page }) => {
   await page.goto('/load')
@@ -82,14 +82,12 @@ test('a plan is begun with a model of one’s own: of its shape file, or as fast
   await change(page, /^longest prompt and answer, tokens/, '16384')
   await expect(words).toContainText('Avocet mine, by its shape file, answers on machines of')
   await expect(page).toHaveURL(/load$/)
-  await page.getByRole('button', { name: /^Model: / }).click()
-  await page.getByRole('option', { name: 'A model that is as fast as was seen' }).click()
+  await choose(page, /^Model: /, 'A model that is as fast as was seen')
   await expect(words).toContainText('40 tokens a second alone and 20 each with 16 side by side')
   await change(page, /^Speed of each of several/, '60')
   await expect(words.getByRole('alert')).toContainText('side by side none can be faster than alone')
   await change(page, /^Speed of each of several/, '25')
-  await page.getByRole('button', { name: /^Machine on which it was seen/ }).click()
-  await page.getByRole('option', { name: 'Fenland twin' }).click()
+  await choose(page, /^Machine on which it was seen/, 'Fenland twin')
   await expect(sheet.getByTestId('verdict')).toContainText(/Fenland twin for .* a month/)
   await page.getByRole('button', { name: 'begin this plan' }).click()
   await expect(page.getByRole('button', { name: 'Plans and files' })).toHaveText('Chat for people')
@@ -166,8 +164,7 @@ test('a metrics history becomes a plan: which metric is what is told and said ot
   await expect(report).toContainText('a metrics history of 2 metrics over 8 d, by steps of 5 min')
   await expect(report).toContainText('requests that arrive: calls_total')
   await expect(report).toContainText('prompts: not in this history; those of the opening are taken')
-  await page.getByRole('button', { name: /^Which metric is prompt tokens/ }).click()
-  await page.getByRole('option', { name: 'words_in_total' }).click()
+  await choose(page, /^Which metric is prompt tokens/, 'words_in_total')
   await expect(report).toContainText('500 tokens on average')
   await expect(page.getByRole('region', { name: 'Likeness of letters' })).toContainText(/4\s000 tokens on average/)
   await expect(report).toContainText('how unevenly requests come within a step is unknown')

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
 import { monitored, RATES } from './monitoring.ts'
-import { change, kept, verdict } from './support.ts'
+import { change, choose, kept, verdict } from './support.ts'
 
 test('a real monitoring server is asked for its history, in the page and on the command line, and both begin the same load', async ({
   page,
@@ -21,8 +21,7 @@ test('a real monitoring server is asked for its history, in the page and on the 
     const report = page.getByRole('region', { name: 'Metrics history' })
     await expect(report).toContainText(/a metrics history of 2\smetrics over .*, by steps of 5\smin/)
     await expect(report).toContainText('requests that arrive: calls_total')
-    await page.getByRole('button', { name: /^Which metric is prompt tokens/ }).click()
-    await page.getByRole('option', { name: 'words_in_total' }).click()
+    await choose(page, /^Which metric is prompt tokens/, 'words_in_total')
     await expect(report).toContainText('500 tokens on average')
     // How uneven it is within a step is not in it: it is assumed, and what the answer owes to it is said there.
     await change(page, /^Variation of the gaps within a step/, '3')

@@ -1,7 +1,7 @@
 import { expect } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import { test } from './harbour.ts'
-import { change, drop, goTo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
+import { change, choose, drop, goTo, kept, openWith, settled, smallPlan, verdict } from './support.ts'
 
 test('an edit is kept over a reload, and so is its answer', async ({ harbour: page }) => {
   await change(page, /^Patience of pilot desk/, '35 s')
@@ -107,13 +107,10 @@ test('what the columns of a log are is shown, corrected by a click, and remember
   await expect(report).not.toContainText('berth')
   const answer = report.getByRole('button', { name: /^What the column p.m is: answer tokens/ })
   await expect(answer).toBeVisible()
-  await report.getByRole('button', { name: /^What the column p.n is: prompt tokens/ }).click()
-  await page.getByRole('option', { name: 'not used' }).click()
+  await choose(page, /^What the column p.n is: prompt tokens/, 'not used')
   await expect(report).toContainText('can not be read by these columns')
-  await report.getByRole('button', { name: /^What the column p.m is/ }).click()
-  await page.getByRole('option', { name: 'prompt tokens or work' }).click()
-  await report.getByRole('button', { name: /^What the column p.n is/ }).click()
-  await page.getByRole('option', { name: 'answer tokens' }).click()
+  await choose(page, /^What the column p.m is/, 'prompt tokens or work')
+  await choose(page, /^What the column p.n is/, 'answer tokens')
   await expect(report).toContainText('200 requests')
   await report.getByRole('button', { name: 'Let this log be the load of the plan' }).click()
   await expect(report).toHaveCount(0)
@@ -123,7 +120,7 @@ test('what the columns of a log are is shown, corrected by a click, and remember
 })
 
 test('a kept answer and pins that can not be read are put aside, said and done anew', async ({ harbour: page }) => {
-  await expect(verdict(page)).toContainText('Breaks at')
+  await expect(verdict(page)).toContainText('whose promise breaks')
   const said = (await verdict(page).textContent()) ?? ''
   await expect.poll(async () => (await kept(page, 'answers')).length).toBeGreaterThan(0)
   await page.evaluate(async () => {
@@ -160,7 +157,7 @@ test('under a name that the server was started for, over plain http, plans are o
   page.on('pageerror', (e) => errors.push(e.message))
   await openWith(page, smallPlan(), `http://planner.test:${port}/`)
   expect(await page.evaluate(() => window.isSecureContext)).toBe(false)
-  await expect(verdict(page)).toContainText('Breaks at')
+  await expect(verdict(page)).toContainText('whose promise breaks')
   const said = (await verdict(page).textContent()) ?? ''
   await page.reload()
   await expect(verdict(page)).toHaveText(said)
@@ -171,8 +168,7 @@ test('what the prose has no figure for is said under every field, of a class and
   harbour: page,
 }) => {
   await page.getByRole('button', { name: 'every field of pilot desk' }).click()
-  await page.getByRole('button', { name: /^Say more of pilot desk/ }).click()
-  await page.getByRole('option', { name: 'retries' }).click()
+  await choose(page, /^Say more of pilot desk/, 'retries')
   await expect(page.getByText('tries again up to 3 times, first after 1')).toBeVisible()
   await change(page, /^most of retries of pilot desk/, '5')
   await expect(page.getByText('tries again up to 5 times')).toBeVisible()
@@ -185,10 +181,8 @@ test('what the prose has no figure for is said under every field, of a class and
   await goTo(page, 'fit')
   await goTo(page, 'models')
   await page.getByRole('button', { name: 'every field of Curlew 14B, 8-bit' }).click()
-  await page.getByRole('button', { name: /^Say more of Curlew 14B, 8-bit/ }).click()
-  await page.getByRole('option', { name: 'efficiency' }).click()
-  await page.getByRole('button', { name: /^Say more of efficiency of Curlew/ }).click()
-  await page.getByRole('option', { name: 'memory' }).click()
+  await choose(page, /^Say more of Curlew 14B, 8-bit/, 'efficiency')
+  await choose(page, /^Say more of efficiency of Curlew/, 'memory')
   await change(page, /^memory of efficiency of Curlew 14B, 8-bit/, '0.5')
   await expect
     .poll(async () => (await kept(page, 'plans')).map((p) => String(p.text)).join())

@@ -96,6 +96,17 @@ export async function change(page: Page, label: RegExp, text: string): Promise<v
   await page.keyboard.press('Enter')
 }
 
+/** Chooses of a list in prose. What arrives meanwhile may move the list between the pointer's going down and up: then once more. */
+export async function choose(page: Page, label: RegExp, option: string): Promise<void> {
+  const entry = page.getByRole('option', { name: option })
+  await page.getByRole('button', { name: label }).click()
+  await expect(entry).toBeVisible()
+  await expect(async () => {
+    if (await entry.isVisible()) await entry.click()
+    await expect(entry).toBeHidden({ timeout: 5_000 })
+  }).toPass()
+}
+
 /** Lets a file fall onto the page. */
 export async function drop(page: Page, name: string, text: string): Promise<void> {
   const transfer = await page.evaluateHandle(

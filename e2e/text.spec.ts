@@ -33,7 +33,12 @@ test('the plan as text and the sentence are in step, with the cursor on the same
   await expect(text).toContainText('"patienceSeconds": 40')
   // What has the focus in the sentence is shown in the text.
   await page.getByRole('button', { name: /^Class: pilot desk/ }).focus()
-  await expect(line).toHaveText('{')
+  await expect(line).toHaveText('"name": "pilot desk",')
+  await page.getByRole('button', { name: /^Median prompt of pilot desk/ }).focus()
+  await expect(line).toHaveText('"median": 520,')
+  // And where the cursor of the text is, the figure of the sentence is marked.
+  await text.getByText('"ratePerSecond": 0.8').click()
+  await expect(page.locator('.is-here')).toHaveText(/^0\.8/)
   const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
     .include('section[aria-label="The plan as text"]')
     .setLegacyMode()

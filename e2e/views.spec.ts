@@ -3,7 +3,7 @@ import { test } from './harbour.ts'
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { change, commandLine, goTo, kept, settled, smallPlan, verdict, type PlanFile } from './support.ts'
+import { change, choose, commandLine, goTo, kept, settled, smallPlan, type PlanFile, verdict } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
@@ -201,8 +201,7 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await page.keyboard.type('night desk')
   await page.keyboard.press('Enter')
   await expect(page.getByText('two request classes arrive, 1.6 a second')).toBeVisible()
-  await page.getByRole('button', { name: /^Add a promise to night desk/ }).click()
-  await page.getByRole('option', { name: 'the whole answer' }).click()
+  await choose(page, /^Add a promise to night desk/, 'the whole answer')
   await settled(page)
   await page.keyboard.press('5')
   await expect(page.getByRole('cell', { name: 'night desk, p95 latency' })).toBeVisible()

@@ -35,7 +35,7 @@ describe('the table of views', () => {
   })
 
   it('adds up what arrives at one time, over all classes', () => {
-    expect(figure('/load', { load: [rates(1, 4, 0), rates(2, 0.5, 0)] })).toBe('4.50 /s at the most')
+    expect(figure('/load', { load: [rates(1, 4, 0), rates(2, 0.5, 0)] })).toBe('4.50 /s when most come')
   })
 
   it('counts what fits of all services', () => {

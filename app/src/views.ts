@@ -124,7 +124,7 @@ function mostArrives({ load }: Known): string {
         ),
       0,
     ),
-  )} /s at the most`
+  )} /s when most come`
 }
 
 function howManyFit({ fits }: Known): string {

@@ -52,7 +52,7 @@ describe('VerdictLine', () => {
     const text = words(line({}).text())
     expect(text).toMatch(/Rent\s?\d+ × .+ for [\d .]+ EUR a month/)
     expect(text).toMatch(
-      /Tightest: pilot desk, p95 T[TP][FO]T .+ of .+ to spare\)\. Breaks at \d\.\d\d × the load, pilot desk first\. Meets, sure at 95 % over 2 independent draws\./,
+      /Tightest: pilot desk, p95 T[TP][FO]T .+ of .+ to spare\)\. With \d\.\d\d × the load pilot desk is the first whose promise breaks\. Meets, sure at 95 % over 2 independent draws\./,
     )
   })
 

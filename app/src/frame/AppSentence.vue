@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } 
 import { useRoute } from 'vue-router'
 import PlanSentence from '../components/sentence/PlanSentence.vue'
 import { passageAt, pathOfPassage } from '../components/sentence/passages.ts'
+import { provideFigures } from '../composables/provideFigures.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { HOME, VIEWS } from '../views.ts'
@@ -21,6 +22,8 @@ const text = useTemplateRef<{ show: (path: readonly (string | number)[]) => void
 /** the passage that the cursor of the text is in */
 const at = ref('')
 
+const figures = provideFigures(() => plans.plan, plans.edit)
+
 const left = new Map<string, number>()
 watch(path, async (now, before) => {
   if (pane.value) left.set(before, pane.value.scrollTop)
@@ -37,13 +40,19 @@ function firstOpen(of: HTMLElement): number {
 async function followText(way: readonly (string | number)[]): Promise<void> {
   at.value = passageAt(way)
   await nextTick()
-  pane.value?.querySelector('.is-at')?.scrollIntoView({ block: 'nearest' })
+  const passage = pane.value?.querySelector('.is-at')
+  for (const marked of pane.value?.querySelectorAll('.is-here') ?? []) marked.classList.remove('is-here')
+  const figure = passage && figures.figureOf(way, passage)
+  figure?.classList.add('is-here')
+  ;(figure ?? passage)?.scrollIntoView({ block: 'nearest' })
 }
 function followSentence(event: FocusEvent): void {
-  const way = pathOfPassage(event.target as HTMLElement)
+  if (!text.value) return
+  const element = event.target as HTMLElement
+  const way = figures.placeAt(element) ?? pathOfPassage(element)
   if (!way) return
   at.value = ''
-  text.value?.show(way)
+  text.value.show(way)
 }
 defineExpose({ seek: () => sentence.value?.seek() })
 </script>
@@ -58,7 +67,7 @@ defineExpose({ seek: () => sentence.value?.seek() })
         :view="view.path"
         :opens="view.opens"
         :at="at"
-        @edit="plans.edit" />
+        @edit="figures.edit" />
     </aside>
     <AppText v-if="look.asText && plans.opened" ref="text" @at="followText" @close="look.asText = false" />
   </div>

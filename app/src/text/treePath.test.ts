@@ -1,6 +1,7 @@
 import { json } from '@codemirror/lang-json'
 import { yaml } from '@codemirror/lang-yaml'
 import { CompletionContext } from '@codemirror/autocomplete'
+import { ensureSyntaxTree } from '@codemirror/language'
 import { EditorState } from '@codemirror/state'
 import { writePlan, writePlanYaml } from '@sandclock/core'
 import { parse } from 'yaml'
@@ -22,6 +23,7 @@ const valueAt = (path: TextPath) => path.reduce<unknown>((v, step) => (v as Reco
 
 describe.each(['json', 'yaml'] as const)('a plan as %s', (syntax) => {
   const state = stateOf(syntax)
+  ensureSyntaxTree(state, state.doc.length, 60_000) // however busy the machine is
   const paths = everyPath(short)
 
   it('every value of the plan has its place in the text, and each place the way to it', () => {

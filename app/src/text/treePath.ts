@@ -77,15 +77,18 @@ export function pathOf(words: string): TextPath {
   return [...words.matchAll(/[^.[\]]+|\[(\d+)\]/g)].map((m) => (m[1] === undefined ? m[0] : Number(m[1])))
 }
 
-/** The way to the first thing in which two values differ; undefined when they do not. */
-export function firstDifference(before: unknown, after: unknown, path: TextPath = []): TextPath | undefined {
-  if (Object.is(before, after)) return undefined
+/** The ways to all things in which two values differ, in the order of the second. */
+export function* differences(before: unknown, after: unknown, path: TextPath = []): Generator<TextPath> {
+  if (Object.is(before, after)) return
   const isObject = (x: unknown): x is Record<string, unknown> => typeof x === 'object' && x !== null
-  if (!isObject(before) || !isObject(after) || Array.isArray(before) !== Array.isArray(after)) return path
-  // What is gone has no place in the text after it: what held it does.
-  for (const key of Object.keys(after)) {
-    const found = firstDifference(before[key], after[key], [...path, Array.isArray(after) ? Number(key) : key])
-    if (found) return found
+  if (!isObject(before) || !isObject(after) || Array.isArray(before) !== Array.isArray(after)) {
+    yield path
+    return
   }
-  return Object.keys(before).some((key) => !(key in after)) ? path : undefined
+  for (const key of Object.keys(after)) yield* differences(before[key], after[key], [...path, Array.isArray(after) ? Number(key) : key])
+  // What is gone has no place in the text after it: what held it does.
+  if (Object.keys(before).some((key) => !(key in after))) yield path
 }
+
+/** The way to the first thing in which two values differ; undefined when they do not. */
+export const firstDifference = (before: unknown, after: unknown): TextPath | undefined => differences(before, after).next().value

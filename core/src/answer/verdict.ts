@@ -23,6 +23,8 @@ export interface Verdict {
 /** Machines of one kind that are paid in one way; `upTo` when some of them come and go, with the mean of what is there. */
 export interface Shopping {
   machine: string
+  /** which services they are for */
+  services: string[]
   machines: number
   upTo: boolean
   purchase: Purchase
@@ -36,7 +38,7 @@ export function verdict(answer: Answer): Verdict {
   const first = breaking.sort((a, b) => (a.breaksAt ?? 0) - (b.breaksAt ?? 0))[0]
   return {
     meets: answer.meets,
-    shopping: shopping(chosen),
+    shopping: shopping(answer.services),
     tightest: tightestOf(targets),
     breaksAt: first?.breaksAt ?? null,
     breaksClass: first?.className ?? null,
@@ -54,13 +56,15 @@ export function tightestOf(targets: readonly TargetAnswer[]): TargetAnswer | nul
 }
 
 /** Machines by name and way of paying, in the order of the services. */
-export function shopping(chosen: readonly Choice[]): Shopping[] {
+export function shopping(services: readonly Pick<ServiceAnswer, 'service' | 'chosen'>[]): Shopping[] {
   const total = new Map<string, Shopping>()
-  for (const c of chosen) {
+  for (const { service, chosen: c } of services) {
+    if (!c) continue
     const key = JSON.stringify([c.machine, purchaseKey(c.purchase)])
-    const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, machines: 0, upTo: false, meanMachines: 0 }
+    const known = total.get(key) ?? { machine: c.machine, purchase: c.purchase, services: [], machines: 0, upTo: false, meanMachines: 0 }
     total.set(key, {
       ...known,
+      services: [...known.services, service],
       machines: known.machines + c.machines,
       upTo: known.upTo || c.policy !== null || isByCall(c.purchase),
       meanMachines: known.meanMachines + c.meanMachines,

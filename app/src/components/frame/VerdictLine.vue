@@ -7,7 +7,6 @@ import {
   measureWords,
   percent,
   price,
-  shortFleetWords,
   threeDigits,
   unmeasuredWords,
   valueWords,
@@ -16,6 +15,7 @@ import {
   type SoFar,
 } from '@sandclock/core'
 import { computed } from 'vue'
+import RentWords from './RentWords.vue'
 
 /** The answer in one line, always on screen; the old one stays, marked as old, while the next is searched. */
 const props = defineProps<{
@@ -37,14 +37,13 @@ const v = computed(() => (props.answer ? verdict(props.answer) : null))
 /** Said where no promise could be read at all. */
 const unmeasured = computed(() => (props.answer?.services ?? []).flatMap((s) => unmeasuredWords(s.chosen?.targets ?? [])).join(' '))
 const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
-const shopping = computed(() => list(v.value?.shopping.map(shortFleetWords) ?? []))
+/** Where there is more than one service it is said what is for which. */
+const several = computed(() => (props.answer?.plan.services.length ?? props.soFar.services.length) > 1)
 const sure = computed(() => {
   const runs = v.value?.runs ?? 0
   if (runs === 1) return 'on this one load, replayed once'
   return Number.isFinite(runs) ? `sure at 95 % over ${runs} independent draws` : ''
 })
-const list = (words: readonly string[]) =>
-  words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}` : (words[0] ?? '')
 const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer?.currency ?? props.currency)
 /** While the plan is another than the answer's, what holds already comes first. */
 const early = computed(() => {
@@ -56,7 +55,7 @@ const early = computed(() => {
     : 'It holds every target on one draw of the load. '
   return {
     holds,
-    machines: list(services.map((s) => shortFleetWords({ ...s, upTo: s.policy !== null }))),
+    items: services.map((s) => ({ ...s, upTo: s.policy !== null, services: [s.service] })),
     perHour,
     leastPerHour,
     apart: apart ? ', each service by itself' : '',
@@ -82,7 +81,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             <span class="mr-1.5 text-base text-faded">{{
               stopped ? 'Stopped; the best so far:' : early.proved ? 'Rent' : 'So far: rent'
             }}</span>
-            <strong class="font-semibold">{{ early.machines }}</strong> for {{ early.proved ? '' : 'about '
+            <RentWords :items="early.items" :told="several" /> for {{ early.proved ? '' : 'about '
             }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>
           <p class="text-[0.9rem] text-faded">
@@ -100,7 +99,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets || overBudget">
               <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
-              <strong class="font-semibold">{{ shopping }}</strong> for <strong class="font-semibold text-sand">{{ cost?.amount }}</strong>
+              <RentWords :items="v.shopping" :told="several" /> for <strong class="font-semibold text-sand">{{ cost?.amount }}</strong>
               {{ cost?.of }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
             <template v-else>
@@ -118,8 +117,8 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             </template>
             <template v-else-if="v.meets || overBudget">{{ unmeasured }}</template>
             <template v-if="v.breaksAt"
-              >{{ ' ' }}Breaks at <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load,
-              {{ v.breaksClass }} first.</template
+              >{{ ' ' }}With <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load {{ v.breaksClass }} is the first whose
+              promise breaks.</template
             >
             <template v-if="v.tightest">{{ ' ' }}{{ v.meets || overBudget ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
           </p>

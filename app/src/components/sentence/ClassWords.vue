@@ -67,9 +67,10 @@ function addSpike(): void {
       @edit="(e) => emit('edit', e)" />
     <span class="font-sans text-[0.82rem]">
       <template v-if="parts.includes('arrives') && withRate(requestClass.arrivals)"
-        >{{ ' ' }}<button type="button" class="word" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,{{
-          ' '
-        }}</template
+        >{{ ' '
+        }}<span class="whitespace-nowrap"
+          ><button type="button" class="word" :aria-label="`Add a spike to ${name}`" @click="addSpike">add a spike</button>,</span
+        >{{ ' ' }}</template
       ><EditableChoice
         v-if="parts.includes('promised')"
         value="add a promise"

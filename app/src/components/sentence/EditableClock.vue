@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { useFigure } from '../../composables/useFigure.ts'
 import InPlace from './InPlace.vue'
 
 /** A time of day in prose, changed in place. */
 const props = defineProps<{ value: string; label: string }>()
 const emit = defineEmits<{ commit: [value: string] }>()
+
+useFigure(() => emit('commit', props.value === '12:00' ? '12:30' : '12:00'))
 
 function accept(text: string): string | undefined {
   const [, hours, minutes = '00'] = /^\s*(\d{1,2})(?:[:.](\d{2}))?\s*$/.exec(text) ?? []

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { bare, duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
 import { computed } from 'vue'
+import { another, useFigure } from '../../composables/useFigure.ts'
 import InPlace from './InPlace.vue'
 
 /** A figure in prose: read it, or click (Enter) and type another; arrows up and down nudge it by a tenth. */
@@ -14,6 +15,8 @@ const props = defineProps<{
   max?: number
 }>()
 const emit = defineEmits<{ commit: [value: number] }>()
+
+useFigure(() => emit('commit', another(props.value, props.min, props.max)))
 
 const HINT: Record<FigureKind, string> = {
   duration: 'a duration such as 600 ms or 4 h 30 min',

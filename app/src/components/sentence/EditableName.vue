@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useFigure } from '../../composables/useFigure.ts'
 import InPlace from './InPlace.vue'
 
 /** A name in prose that can be written anew in place. */
@@ -10,6 +11,8 @@ const props = defineProps<{
   colour?: string
 }>()
 const emit = defineEmits<{ commit: [value: string] }>()
+
+useFigure(() => emit('commit', `${props.value}’`))
 
 function accept(text: string): string | undefined {
   const name = text.trim()

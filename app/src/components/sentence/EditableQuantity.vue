@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { readQuantity, showQuantity, type QuantityKind } from '@sandclock/core'
+import { another, useFigure } from '../../composables/useFigure.ts'
 import InPlace from './InPlace.vue'
 
 /** A quantity with a unit of hardware or models, changed in place: typed as people type units. */
@@ -14,6 +15,8 @@ const props = defineProps<{
   optional?: boolean
 }>()
 const emit = defineEmits<{ commit: [value: number | undefined] }>()
+
+useFigure(() => emit('commit', another(props.value ?? 0, props.min, props.max)))
 
 const shown = () => (props.value === undefined ? '–' : showQuantity(props.value, props.kind))
 

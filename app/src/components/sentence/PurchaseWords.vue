@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { PURCHASES, waysOf, type PurchaseKind, type Service } from '@sandclock/core'
 import { computed } from 'vue'
+import { useFigure } from '../../composables/useFigure.ts'
+import StruckWord from './StruckWord.vue'
 
 /** Which ways of paying the search tries for a service, as words that are struck out or not. */
 const props = defineProps<{ search: NonNullable<Service['search']>; service: string }>()
@@ -16,6 +18,9 @@ const words = computed(() =>
   })),
 )
 
+// The last one can not be struck out, but it stands where all of them do.
+useFigure(() => emit('change', tried.value.length < KINDS.length ? KINDS : KINDS.slice(1)))
+
 /** One way is always left. */
 function toggle(kind: PurchaseKind): void {
   const next = KINDS.filter((k) => (k === kind ? !tried.value.includes(k) : tried.value.includes(k)))
@@ -28,15 +33,7 @@ function toggle(kind: PurchaseKind): void {
     >Its machines may be paid
     <template v-for="(w, i) in words" :key="w.kind"
       ><template v-if="i > 0">{{ i === words.length - 1 ? ' or ' : ', ' }}</template
-      ><button
-        type="button"
-        class="changeable"
-        :class="w.on ? '' : 'text-faded line-through'"
-        :aria-pressed="w.on"
-        :aria-label="`${service} may be paid ${w.words}`"
-        @click="toggle(w.kind)"
-        >{{ w.words }}</button
-      ></template
+      ><StruckWord :holds="w.on" :words="w.words" :label="`${service} may be paid ${w.words}`" @toggle="toggle(w.kind)" /></template
     >.</span
   >
 </template>

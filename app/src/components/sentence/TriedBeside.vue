@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { PROMPTS, RESERVATIONS, ROUTINGS, WEIGHTS_FROM, type Service } from '@sandclock/core'
 import { computed, ref } from 'vue'
+import StruckWord from './StruckWord.vue'
 
 /** What the search tries beside what a service states, as words that are struck out or not. */
 const props = defineProps<{ service: Service; hasTokens: boolean }>()
@@ -60,16 +61,8 @@ function toggle({ key, value }: Trial): void {
       >It tries
       <template v-for="(t, i) in listed" :key="t.key + t.value"
         ><template v-if="i > 0">{{ i === listed.length - 1 ? ' and ' : ', ' }}</template
-        ><button
-          type="button"
-          class="changeable"
-          :class="isTried(t) ? '' : 'text-faded line-through'"
-          :aria-pressed="isTried(t)"
-          :aria-label="`${service.name}: try ${t.words} as well`"
-          @click="toggle(t)"
-          >{{ t.words }}</button
-        ></template
-      >
+        ><StruckWord :holds="isTried(t)" :words="t.words" :label="`${service.name}: try ${t.words} as well`" @toggle="toggle(t)"
+      /></template>
       as well<template v-if="figures">, and {{ figures }}</template
       >.{{ ' ' }}</template
     >
