@@ -4,7 +4,7 @@ import { test } from './harbour.ts'
 import { goTo } from './support.ts'
 
 // By parts, so that what takes long is shared out; the sheet of machines has most to look through.
-for (const paths of [['one', 'load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
+for (const paths of [['one', 'one session', 'load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
   test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ harbour: page }) => {
     // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
     const looksOf = () =>

@@ -177,6 +177,7 @@ export function kept(page: Page, table: string): Promise<Record<string, unknown>
 /** What a view shows last, once all of it is there. */
 const SEEN_LAST: Record<string, (page: Page) => Locator> = {
   one: (page) => page.getByText('Exact figures of these pictures'),
+  'one session': (page) => page.getByRole('slider', { name: 'Time-out' }),
   load: (page) => page.getByRole('heading', { name: /How long requests are/ }),
   fit: (page) => page.getByRole('region', { name: 'What fits where' }).getByRole('row').nth(1),
   machines: (page) => page.getByRole('row').nth(1),
@@ -189,7 +190,8 @@ const SEEN_LAST: Record<string, (page: Page) => Locator> = {
 /** Goes to a view by its link, and waits until it is all there. */
 export async function goTo(page: Page, path: string): Promise<void> {
   await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(path === 'machines' || path === 'models' ? 'fit' : path, 'i'))
+  const view = path === 'machines' || path === 'models' ? 'fit' : path.split(' ')[0]
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(view, 'i'))
   await expect(SEEN_LAST[path](page)).toBeVisible()
 }
 

@@ -134,6 +134,48 @@ test('one request is laid out before any week of load: what it finds, beside who
   await expect(words).toHaveCount(4)
 })
 
+test('a session fans out into what each way of ending it costs, and the time-out is pulled: all of it as on the command line', async ({
+  harbour: page,
+}) => {
+  await page.keyboard.press('0')
+  await page.getByRole('link', { name: 'one session' }).click()
+  const table = page.getByRole('table', { name: 'What each way of ending the session costs' })
+  await change(page, /^Requests of the session/, '5')
+  await change(page, /^Pause between requests of the session/, '4 min')
+  await change(page, /^Hour until which it is left on/, '17:30')
+  await change(page, /^Worth of a caller who does not wait/, '0.5')
+  const file = join(test.info().outputPath('.'), 'plan.json')
+  writeFileSync(file, JSON.stringify(smallPlan()))
+  const { chosen } = commandLine(smallPlan()).services[0]
+  if (!chosen) throw new Error('the small plan has an answer')
+  const place = ['--on', chosen.machine, '--variant', chosen.variant, '--devices', String(chosen.devices)]
+  const asked = ['--side-by-side', String(chosen.sequences), '--requests', '5', '--pause', '4min', '--until', '17:30', '--worth', '0.5']
+  const said = execFileSync('node', ['cli/bin/sandclock.mjs', 'session', file, ...place, ...asked], { encoding: 'utf8' })
+  const plain = (text: string) => text.replaceAll(/\s+/g, ' ')
+  // Every row of the table, and every sentence above and below it.
+  await expect(page.getByText(/requests, each 4.min after the one before/)).toBeVisible()
+  const rows = await table.locator('tbody tr').all()
+  expect(rows).toHaveLength(5)
+  for (const row of rows) expect(plain(said)).toContain(plain((await row.locator('td').allInnerTexts()).join(' ')))
+  const sentences = said.split('\n').filter((line) => /^(It takes|Forgetting|Switched off|Over the)/.test(line))
+  expect(sentences).toHaveLength(4)
+  const seen = plain(await page.locator('main').innerText())
+  for (const sentence of sentences) expect(seen).toContain(plain(sentence))
+  await expect(page.getByRole('img', { name: /^What the session costs along the clock/ })).toBeVisible()
+  // By the rule at first; a shorter time-out turns more callers away cold.
+  const tab = page.getByRole('slider', { name: 'Time-out' })
+  const cold = async () => Number(/(\d+) cold callers/.exec((await tab.getAttribute('aria-valuetext')) ?? '')?.[1])
+  const before = await cold()
+  await tab.focus()
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Shift+ArrowLeft')
+  await expect.poll(cold).toBeGreaterThan(before)
+  // What can not be is said, and nothing is lost.
+  await change(page, /^Devices of A/, '64')
+  await expect(page.getByRole('alert')).toContainText('This request can not be laid out.')
+  await change(page, /^Devices of A/, String(chosen.devices))
+  await expect(table).toBeVisible()
+})
+
 test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ harbour: page }) => {
   await page.keyboard.press('4')
   const time = page.getByRole('slider', { name: 'Time under the cursor' })

@@ -20,7 +20,8 @@ const { VIEWS } = await import(`data:text/javascript;base64,${Buffer.from(output
 const SHOTS = [
   ...VIEWS.map(({ path }) => [path.slice(1), 'day']),
   // Of those whose pictures have most hues.
-  ...['one', 'load', 'fit', 'run', 'answer'].map((view) => [view, 'dusk']),
+  ...['load', 'fit', 'run', 'answer'].map((view) => [view, 'dusk']),
+  ['one/session', 'day'],
   ['fit/machines', 'day'],
   ['fit/models', 'day'],
   ['answer', 'day', 'money', 'Where a month’s money goes'],

@@ -52,6 +52,7 @@ export const VIEWS: readonly View[] = [
     figure: () => '',
     opens: { services: ['starts'] },
     component: () => import('./pages/OnePage.vue'),
+    parts: '/:part(session)?',
   },
   {
     path: '/load',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
+import PartsNav from '../components/frame/PartsNav.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -28,17 +29,7 @@ const part = computed(() => (typeof route.params.part === 'string' && route.para
     <IntakePart />
     <div class="mb-1 flex flex-wrap items-baseline justify-between gap-x-6">
       <ServiceChoice v-if="part === 'places'" v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
-      <nav aria-label="Parts of Fit" class="flex gap-4 text-[0.9rem]" :class="part === 'places' ? '' : '-ml-1'">
-        <RouterLink
-          v-for="p in PARTS"
-          :key="p.name"
-          :to="p.path"
-          class="word"
-          :class="p.name === part ? 'font-semibold !text-ink !no-underline' : ''"
-          :aria-current="p.name === part ? 'page' : undefined"
-          >{{ p.words }}</RouterLink
-        >
-      </nav>
+      <PartsNav view="Fit" :parts="PARTS" :part="part" :class="part === 'places' ? '' : '-ml-1'" />
     </div>
     <FitPlaces v-if="part === 'places'" />
     <MachinesPart v-else-if="part === 'machines'" @pick-file="emit('pickFile')" />

@@ -1,90 +1,35 @@
 <script setup lang="ts">
-import {
-  duration,
-  estimatedTokens,
-  oneCaution,
-  oneWords,
-  PART_WORDS,
-  partRows,
-  price,
-  proofWords,
-  PURCHASES,
-  type OneAsked,
-} from '@sandclock/core'
-import { computed, ref, watch } from 'vue'
-import Swatch from '../charts/Swatch.vue'
+import { computed, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import PartsNav from '../components/frame/PartsNav.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
-import OneLanes from '../components/one/OneLanes.vue'
-import { clockLane, moneyLane, workLane } from '../components/one/lanes.ts'
-import Stopwatch from '../components/one/Stopwatch.vue'
-import OneRow from '../components/one/OneRow.vue'
-import { PART_INKS } from '../components/one/partInks.ts'
-import EditableFigure from '../components/sentence/EditableFigure.vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
-import { MOST_ROWS, useOneStore } from '../stores/oneStore.ts'
+import { useOneStore } from '../stores/oneStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
-import { useViewStore } from '../stores/viewStore.ts'
+import OneRequestPart from './OneRequestPart.vue'
+import SessionPart from './SessionPart.vue'
 
-/** One request, before any week of load: laid out along the clock and along money, up to four beside each other. */
-const [plans, answers, look, ones, views] = [usePlanStore(), useAnswerStore(), useLookStore(), useOneStore(), useViewStore()]
-
+/** What comes before any week of load: one request, and one session of some. */
+const [plans, answers, look, ones, route] = [usePlanStore(), useAnswerStore(), useLookStore(), useOneStore(), useRoute()]
+const PARTS = [
+  { name: 'request', path: '/one', words: 'one request' },
+  { name: 'session', path: '/one/session', words: 'one session' },
+]
+const part = computed(() => (route.params.part === 'session' ? 'session' : 'request'))
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
 const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen ?? undefined)
 watch([service, chosen], () => ones.begin(plans.plan, service.value, chosen.value), { immediate: true })
 const rows = computed(() => ones.rows[service.value.name] ?? [])
-watch([rows, () => views.generation], () => void ones.layOut(rows.value), { immediate: true })
-
-const LETTERS = 'ABCD'
-const laid = computed(() =>
-  rows.value.flatMap((_, i) => {
-    const result = ones.results[i]
-    return result && 'one' in result ? [{ letter: LETTERS[i], one: result.one }] : []
-  }),
-)
-const troubles = computed(() =>
-  rows.value.flatMap((_, i) => {
-    const result = ones.results[i]
-    return result && 'message' in result ? [{ letter: LETTERS[i], message: result.message.replaceAll(/\n\s*/g, ' ') }] : []
-  }),
-)
-const set = (list: readonly OneAsked[]) => ones.set(service.value.name, list)
-const setAll = (patch: Partial<OneAsked>) => set(rows.value.map((r) => ({ ...r, ...patch })))
-const setRow = (index: number, patch: Partial<OneAsked>) => set(rows.value.map((r, i) => (i === index ? { ...r, ...patch } : r)))
-
-const isTokens = computed(() => laid.value[0]?.one.isTokens ?? true)
-const currency = computed(() => plans.plan.currency)
-const money = (value: number) => price(value, currency.value)
-
-const clockLanes = computed(() => laid.value.map(({ letter, one }) => clockLane(letter, one)))
-const workLanes = computed(() => laid.value.map(({ letter, one }) => workLane(letter, one)))
-const moneyLanes = computed(() => laid.value.flatMap(({ letter, one }) => moneyLane(letter, one) ?? []))
-const seen = computed(() => [...new Set(laid.value.flatMap(({ one }) => one.parts.map((p) => p.part)))])
-
-const firstPlace = computed(() => {
-  const { machine, variant, devices } = rows.value[0]
-  return `${machine}, ${variant}, on ${devices} ${devices === 1 ? 'device' : 'devices'}, that finds a ready replica`
-})
-
-/** What readings of real tries prove of the first of them. */
-const proved = computed(() =>
-  ones.proof
-    ? proofWords(ones.proof, currency.value).map((w) => w[0].toUpperCase() + w.slice(1))
-    : ones.proofTrouble === ''
-      ? []
-      : [ones.proofTrouble],
-)
-watch([() => ones.read, rows, () => views.generation], () => void ones.prove(rows.value[0]))
-
-/** A prompt that is typed or pasted, of which the tokens are estimated. */
-const text = ref('')
-const estimate = computed(() => (text.value.trim() === '' ? undefined : estimatedTokens(text.value)))
 </script>
 
 <template>
   <div>
     <h1 class="sr-only">One</h1>
-    <ServiceChoice v-model="look.serviceName" :names="plans.plan.services.map((s) => s.name)" />
+    <div class="mb-1 flex flex-wrap items-baseline justify-between gap-x-6">
+      <ServiceChoice v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
+      <PartsNav view="One" :parts="PARTS" :part="part" />
+    </div>
     <p v-if="rows.length === 0" class="font-serif text-[1.1rem]">
       {{
         service.model === undefined
@@ -92,115 +37,7 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
           : `${service.model} fits none of these machines; Fit says why.`
       }}
     </p>
-    <template v-else>
-      <p class="font-serif text-[1.12rem] leading-[1.75]">
-        One request to {{ service.name }}: {{ isTokens ? 'a prompt of' : 'work of' }}
-        <EditableFigure
-          :value="rows[0].input"
-          kind="count"
-          :min="1"
-          :max="10000000"
-          :label="isTokens ? 'Tokens of this prompt' : 'Work of this request'"
-          @commit="(input) => setAll({ input })" />
-        <template v-if="isTokens">
-          tokens, an answer of
-          <EditableFigure
-            :value="rows[0].output"
-            kind="count"
-            :min="1"
-            :max="1000000"
-            label="Tokens of this answer"
-            @commit="(output) => setAll({ output })" />
-        </template>
-        <template v-else> units</template>; afterwards the machine is kept for
-        <EditableFigure
-          :value="rows[0].keptSeconds"
-          kind="duration"
-          :min="0"
-          label="How long the machine is kept"
-          @commit="(keptSeconds) => setAll({ keptSeconds })" />.
-      </p>
-      <details v-if="isTokens" class="py-1 text-[0.9rem]">
-        <summary class="cursor-pointer py-1 text-water">Type or paste the prompt itself</summary>
-        <textarea v-model="text" rows="3" class="mt-1 w-full max-w-[50rem] border border-rule bg-leaf p-2" aria-label="The prompt itself" />
-        <p v-if="estimate !== undefined">
-          {{ estimate }} tokens, an estimate by its letters: the model’s own vocabulary may make it others.
-          <button type="button" class="word" @click="setAll({ input: estimate })">take {{ estimate }}</button>
-        </p>
-      </details>
-      <ol class="mb-2 mt-1 text-[0.95rem]">
-        <OneRow
-          v-for="(asked, i) in rows"
-          :key="i"
-          :letter="LETTERS[i]"
-          :asked="asked"
-          :plan="plans.plan"
-          :service="service"
-          :can-go="rows.length > 1"
-          @change="(patch) => setRow(i, patch)"
-          @remove="set(rows.filter((_, k) => k !== i))" />
-      </ol>
-      <p v-if="rows.length < MOST_ROWS" class="text-[0.9rem]"
-        ><button type="button" class="word" @click="set([...rows, rows[rows.length - 1]])">lay another beside</button></p
-      >
-      <p v-for="t in troubles" :key="t.letter" role="alert" class="text-[0.92rem] text-rust">{{ t.letter }}: {{ t.message }}</p>
-      <template v-if="laid.length > 0">
-        <p class="mt-2 flex flex-wrap gap-x-4 gap-y-1 text-[0.82rem]"
-          ><span v-for="part in seen" :key="part" class="flex items-center gap-1"
-            ><Swatch :ink="PART_INKS[part]" /> {{ PART_WORDS[part] }}</span
-          ></p
-        >
-        <h2 class="mt-2 text-[1.15rem]">Along the clock, from the call to the last word</h2>
-        <OneLanes :lanes="clockLanes" label="Requests along one clock; the table below has the same" :show="duration" />
-        <h2 class="mt-2 text-[1.15rem]"
-          >Its own work, magnified
-          <span class="font-sans text-[0.82rem] text-faded">{{
-            isTokens ? 'from its turn on; each grain is a token' : 'from its turn on'
-          }}</span></h2
-        >
-        <OneLanes :lanes="workLanes" label="What each request takes once it is its turn; the table below has the same" :show="duration" />
-        <h2 class="mt-2 text-[1.15rem]"
-          >Along money, until the machine is given back
-          <span class="font-sans text-[0.82rem] text-faded">{{ PURCHASES['on-demand'].picked }}; lightest: what billing adds</span></h2
-        >
-        <OneLanes
-          v-if="moneyLanes.length > 0"
-          :lanes="moneyLanes"
-          label="What each part of the requests costs by the hour; the table below has the same"
-          :show="money" />
-        <ul class="mt-3 text-[0.95rem]">
-          <li v-for="{ letter, one } in laid" :key="letter" class="py-0.5"
-            ><span class="font-semibold">{{ letter }}</span
-            >: {{ oneWords(one).join('; ') }}.</li
-          >
-        </ul>
-        <p class="text-[0.95rem] text-faded">Of all of them: {{ oneCaution(laid[0].one) }}.</p>
-        <Stopwatch
-          v-if="isTokens"
-          :read="ones.read"
-          :place="firstPlace"
-          :working="ones.proving"
-          :words="proved"
-          :left="ones.proof?.capacity?.values ?? []"
-          @read="(read) => (ones.read = read)" />
-        <details class="mt-3 text-[0.9rem]">
-          <summary class="cursor-pointer text-water">Exact figures of these pictures</summary>
-          <table v-for="{ letter, one } in laid" :key="letter" class="exact mt-1">
-            <caption class="text-left">{{ letter }}</caption>
-            <thead>
-              <tr
-                ><th scope="col" class="number">after</th><th scope="col" class="number">takes</th><th scope="col">what</th
-                ><th scope="col" class="number">{{ PURCHASES['on-demand'].picked }}</th></tr
-              >
-            </thead>
-            <tbody>
-              <tr v-for="row in partRows(one)" :key="row[2]"
-                ><td v-for="(cell, k) in row" :key="k" :class="k === 2 ? '' : 'number'">{{ cell }}</td></tr
-              >
-            </tbody>
-          </table>
-        </details>
-      </template>
-    </template>
+    <SessionPart v-else-if="part === 'session'" :service="service" :place="rows[0]" />
+    <OneRequestPart v-else :service="service" :rows="rows" />
   </div>
 </template>

@@ -13,6 +13,7 @@ import type {
   MatchedLog,
   Moment,
   OneAsked,
+  SessionAsked,
   Reading as StopwatchReading,
   Plan,
   PreventionProgress,
@@ -82,6 +83,7 @@ export const useViewStore = defineStore('view', () => {
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
     oneOf: (asked: OneAsked) => ask('one', asked),
+    sessionOf: (asked: SessionAsked, worth: number) => ask('session', asked, worth),
     /** Looks for what readings of a stopwatch prove. */
     prove: (asked: OneAsked, read: readonly StopwatchReading[], told: Told<ProofProgress>, stop: () => boolean) =>
       follow(ask('proof', asked, read), told, stop),

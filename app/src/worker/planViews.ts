@@ -20,6 +20,8 @@ import {
   volumeCurves,
   BadInput,
   oneRequest,
+  planSwitchOff,
+  session,
   extremes,
   type BadMoment,
   type ClassPicture,
@@ -35,6 +37,9 @@ import {
   type LeverReport,
   type Moment,
   type OneAsked,
+  type PlanSwitchOff,
+  type Session,
+  type SessionAsked,
   type OneRequest,
   type Reading as StopwatchReading,
   type Plan,
@@ -109,6 +114,12 @@ export interface RunFigures {
   late: LateSums
 }
 
+/** A session, and when to switch off between the calls of the plan. */
+export interface SessionView {
+  session: Session
+  off: PlanSwitchOff
+}
+
 /** What the views show of one plan, apart from the search so that looking is never slowed by it. */
 export class PlanViews {
   private readonly plan: Plan
@@ -138,7 +149,6 @@ export class PlanViews {
     return service ? fitTable(this.plan, service, this.load.of(service, 0)) : []
   }
 
-  /** Everything behind one row of the table. */
   /** Begins to look for what readings of a stopwatch prove; goes on by `advance`. */
   proof(asked: OneAsked, read: readonly StopwatchReading[]): Job<ProofProgress> {
     return this.jobs.begin('proof', proofSteps(this.plan, asked, read))
@@ -154,6 +164,18 @@ export class PlanViews {
     }
   }
 
+  /** A session and when to switch off after it, or a sentence that says why it can not be laid out. @param worth of a spared cold caller */
+  session(asked: SessionAsked, worth: number): SessionView | { message: string } {
+    try {
+      const found = session(this.plan, asked)
+      return { session: found, off: planSwitchOff(this.plan, asked.one, found.perHour, worth) }
+    } catch (error) {
+      if (error instanceof BadInput) return { message: error.message }
+      throw error
+    }
+  }
+
+  /** Everything behind one row of the table. */
   fitDetail(serviceName: string, at: Combination): FitDetail | undefined {
     const service = this.service(serviceName)
     return service && fitDetail(this.plan, service, at, this.load.of(service, 0))

@@ -7,6 +7,7 @@ import {
   session,
   sessionWords,
   switchOffWords,
+  USUAL_SESSION,
   type Session,
 } from '@sandclock/core'
 import { MET, type ExitStatus } from '../exitStatus.ts'
@@ -24,19 +25,17 @@ interface Options extends OneOptions {
   json?: boolean
 }
 
-const USUAL = { requests: 12, pauseSeconds: 120, begins: '14:00', until: '18:00', idleSeconds: 1800 }
-
 /** Lays some use of one replica out, what each way of ending it costs, and when to switch off between calls. */
 export async function sessionCommand(planFile: string | undefined, options: Options): Promise<ExitStatus> {
   const plan = planFile === undefined ? await planOf(options) : (await readInput(planFile)).plan
   const one = await askedFrom(plan, options)
   const found = session(plan, {
     one: { ...one, finds: options.finds === undefined && options.idleBefore === undefined ? 'nothing' : one.finds },
-    requests: options.requests === undefined ? USUAL.requests : count('requests', options.requests),
-    pauseSeconds: options.pause === undefined ? USUAL.pauseSeconds : time('pause', options.pause),
-    beginsAtSeconds: hour('begins', options.begins ?? USUAL.begins),
-    untilSeconds: hour('until', options.until ?? USUAL.until),
-    idleSeconds: options.idle === undefined ? USUAL.idleSeconds : time('idle', options.idle),
+    requests: options.requests === undefined ? USUAL_SESSION.requests : count('requests', options.requests),
+    pauseSeconds: options.pause === undefined ? USUAL_SESSION.pauseSeconds : time('pause', options.pause),
+    beginsAtSeconds: options.begins === undefined ? USUAL_SESSION.beginsAtSeconds : hour('begins', options.begins),
+    untilSeconds: options.until === undefined ? USUAL_SESSION.untilSeconds : hour('until', options.until),
+    idleSeconds: options.idle === undefined ? USUAL_SESSION.idleSeconds : time('idle', options.idle),
   })
   const off = planSwitchOff(plan, one, found.perHour, worthOf(options.worth))
   process.stdout.write(

@@ -5,6 +5,7 @@ export { askedWords, oneCaution, oneWords, PART_WORDS, partRows } from './oneWor
 export { proofWords } from './proofWords.ts'
 export { prove, READ_FIGURES, type Proof, type ReadFigure, type Reading } from './stopwatch.ts'
 export { RANGES } from './worlds.ts'
-export { ENDINGS, session, type Branch, type Ending, type Session, type SessionAsked } from './session.ts'
+export { ENDINGS, session, USUAL_SESSION, type Branch, type Ending, type Session, type SessionAsked } from './session.ts'
 export { branchRows, costAt, LOOKED_AT, sessionWords } from './sessionWords.ts'
 export { planSwitchOff, switchOffWords, type PlanSwitchOff } from './planSwitchOff.ts'
+export type { SwitchOff } from './switchOff.ts'

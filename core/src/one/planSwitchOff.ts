@@ -1,3 +1,4 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Plan } from '../plan/schema.ts'
 import { Load } from '../search/load.ts'
 import { duration } from '../units/duration.ts'
@@ -14,7 +15,7 @@ export interface PlanSwitchOff {
   comeBack: number
   fairTimeoutSeconds: number
   /** over the gaps of the plan's calls on one draw; null where calls wait for others to end, so that their gaps follow from it */
-  calls: { gaps: number; fair: SwitchOff; best: SwitchOff; clairvoyantCost: number } | null
+  calls: { gaps: number; fair: SwitchOff; best: SwitchOff; clairvoyantCost: number; course: SwitchOff[] } | null
 }
 
 /**
@@ -37,8 +38,20 @@ export function planSwitchOff(plan: Plan, one: OneAsked, perHour: number, worth:
       fair: costOfTimeout(gaps, prices, said.fairTimeoutSeconds),
       best: bestTimeout(gaps, prices),
       clairvoyantCost: clairvoyantCost(gaps, prices),
+      course: courseOf(gaps, prices, said.fairTimeoutSeconds),
     },
   }
+}
+
+/** Time-outs of the course are so many. */
+const COURSE_POINTS = 60
+const SHORTEST_SECONDS = 1
+
+/** What time-outs cost, each a part longer than the one before, until no gap is left that is longer. */
+function courseOf(gaps: readonly number[], prices: IdlePrices, fairSeconds: number): SwitchOff[] {
+  const longest = gaps.reduce((most, gap) => Math.max(most, gap), 2 * Math.max(fairSeconds, SHORTEST_SECONDS)) * 1.05
+  const grows = ln(longest / SHORTEST_SECONDS) / (COURSE_POINTS - 1)
+  return Array.from({ length: COURSE_POINTS }, (_, i) => costOfTimeout(gaps, prices, SHORTEST_SECONDS * exp(grows * i)))
 }
 
 /** When to switch off, in a sentence each, without a full stop. */

@@ -3,6 +3,7 @@ import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { OneAsked } from './asked.ts'
 import { oneRequest } from './oneRequest.ts'
+import { planSwitchOff } from './planSwitchOff.ts'
 import { session, type SessionAsked } from './session.ts'
 import { branchRows, costAt } from './sessionWords.ts'
 
@@ -58,5 +59,29 @@ describe('a session', () => {
       const costs = course.map((p) => p.cost)
       expect(costs).toEqual([...costs].sort((a, b) => a - b))
     }
+  })
+})
+
+describe('when to switch off between the calls of a plan', () => {
+  const { perHour } = session(plan, asked)
+  const { calls, fairTimeoutSeconds, comeBack, startUpSeconds } = planSwitchOff(plan, one, perHour, 0.5)
+
+  it('is where staying costs what coming back does', () => {
+    expect(comeBack).toBeCloseTo((startUpSeconds * perHour) / 3600 + 0.5, 9)
+    expect((fairTimeoutSeconds * perHour) / 3600).toBeCloseTo(comeBack, 9)
+  })
+
+  it('has a course from a second to beyond the longest gap: fewer callers are cold, none at last, and none costs less than the best', () => {
+    const course = calls!.course
+    expect(course[0].timeoutSeconds).toBe(1)
+    course.slice(1).forEach((c, i) => {
+      expect(c.timeoutSeconds).toBeGreaterThan(course[i].timeoutSeconds)
+      expect(c.cold).toBeLessThanOrEqual(course[i].cold)
+    })
+    expect(course.at(-1)!.cold).toBe(0)
+    const best = calls!.best.cost
+    expect(Math.min(...course.map((c) => c.cost))).toBeGreaterThanOrEqual(best * (1 - 1e-9))
+    expect(best).toBeGreaterThanOrEqual(calls!.clairvoyantCost * (1 - 1e-9))
+    expect(calls!.fair.cost).toBeLessThanOrEqual(2 * calls!.clairvoyantCost)
   })
 })

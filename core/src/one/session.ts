@@ -26,6 +26,15 @@ export interface SessionAsked {
   untilSeconds: number
 }
 
+/** What is asked where nothing is said: a dozen requests of an afternoon. */
+export const USUAL_SESSION: Omit<SessionAsked, 'one'> = {
+  requests: 12,
+  pauseSeconds: 120,
+  beginsAtSeconds: 14 * HOUR_SECONDS,
+  idleSeconds: 1800,
+  untilSeconds: 18 * HOUR_SECONDS,
+}
+
 /** How a session may end, from what costs least on. */
 export const ENDINGS = {
   deleted: 'deleted at the end',

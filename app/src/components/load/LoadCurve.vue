@@ -3,7 +3,7 @@ import { clock, isClosedLoop, threeDigits, withRate, type ClassPicture, type Pla
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
-import { across, upward } from '../../charts/plot.ts'
+import { across, pushedApart, upward } from '../../charts/plot.ts'
 import type { Axis, LineSeries, Mark, Point } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
@@ -95,10 +95,12 @@ const laid = computed(() => {
 })
 /** Names on the right, pushed apart where lines end close together. */
 const names = computed(() => {
-  const made = props.classes.map((c, i) => ({ i, name: c.name, y: y.value(c.peakPerSecond) }))
-  made.sort((a, b) => a.y - b.y)
-  made.forEach((n, k) => (n.y = k === 0 ? Math.max(PLOT.top + 8, n.y) : Math.max(n.y, made[k - 1].y + 38)))
-  return made
+  const heights = pushedApart(
+    props.classes.map((c) => y.value(c.peakPerSecond)),
+    38,
+    PLOT.top + 8,
+  )
+  return props.classes.map((c, i) => ({ i, name: c.name, y: heights[i] }))
 })
 const reading = computed(() =>
   props.classes.map(
