@@ -84,6 +84,7 @@ describe('sandclock begin', () => {
       ['--on', 'Fenland twin', '--alone', '30', '--together', '31', '--side-by-side', '4'],
       '--together: makes no speed: side by side none can be faster than alone.',
     ],
+    [['--on', 'Fenland twin', '--provider', 'Tarn'], '--provider: leaves Fenland out, of whose machine the speed is'],
     [['--facts', 'layers=3'], '--facts: is about a shape file; give one with --model.'],
     [
       ['--like', 'pictures', '--model', 'examples/avocet-shape.json'],
@@ -162,6 +163,7 @@ describe('sandclock begin --from', () => {
 
   it.each([
     [['--scale', '2'], '--scale: is about a log or a history; give one with --from.'],
+    [['--allow-host', 'elsewhere'], '--allow-host: is about a log or a history; give one with --from.'],
     [['--from', log, '--rate', '3'], '--rate: is what the log says; leave it out.'],
     [['--from', log, '--as', 'came', '--shift', '2'], '--shift: changes a load that is drawn; a log as it came stays as it is.'],
     [['--from', log, '--shift', '1.5'], '--shift is 1.5: it must be a whole number of hours, from −23 to 23.'],

@@ -76,6 +76,9 @@ export async function beginCommand(options: Options): Promise<ExitStatus> {
   return MET
 }
 
+/** An option as it is typed. */
+const written = (option: string) => `--${option.replaceAll(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`
+
 function withoutLog(options: Options, figures: Figures, machines: readonly Machine[]) {
   for (const option of [
     'columns',
@@ -84,6 +87,7 @@ function withoutLog(options: Options, figures: Figures, machines: readonly Machi
     'select',
     'past',
     'step',
+    'allowHost',
     'as',
     'leave',
     'scale',
@@ -91,7 +95,7 @@ function withoutLog(options: Options, figures: Figures, machines: readonly Machi
     'grow',
     'variation',
   ] as const)
-    if (options[option] !== undefined) throw cannotBegin(`--${option}`, 'is about a log or a history; give one with --from')
+    if (options[option] !== undefined) throw cannotBegin(written(option), 'is about a log or a history; give one with --from')
   return begunYaml(figures, machines, options.currency)
 }
 
@@ -180,8 +184,7 @@ function time(option: string, text: string | undefined, otherwise: number): numb
 async function historyFiles(paths: readonly string[], options: Options): Promise<{ name: string; text: string }[] | undefined> {
   if (paths.some(isAddress)) throw cannotBegin('--from', 'must be files or addresses of monitoring servers, not both')
   for (const option of ['select', 'past', 'step', 'allowHost'] as const)
-    if (options[option] !== undefined)
-      throw cannotBegin(`--${option === 'allowHost' ? 'allow-host' : option}`, 'is about a monitoring server, and --from is a file')
+    if (options[option] !== undefined) throw cannotBegin(written(option), 'is about a monitoring server, and --from is a file')
   if (!(await Promise.all(paths.map(beginning))).every(beginsLikeHistory)) return undefined
   const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
   return files.every(({ text }) => isHistory(text)) ? files : undefined

@@ -141,6 +141,8 @@ function withFacts(shape: ModelShape, said = ''): ModelShape {
 function speedFrom(options: FigureOptions, opening: OpeningName, machines: readonly Machine[]): Speed {
   const machine = machines.find((m) => m.name === options.on)
   if (!machine) throw cannotBegin('--on', `must be one of the offers: ${machines.map((m) => m.name).join(', ')}`, options.on)
+  if (options.provider && !options.provider.includes(machine.provider))
+    throw cannotBegin('--provider', `leaves ${machine.provider} out, of whose machine the speed is; leave it out or add that`)
   const usual = SPEEDS[OPENINGS[opening].works]
   const alone = positive('alone', options.alone, usual.alone)
   const sideBySide = positive('side-by-side', options.sideBySide, options.alone === undefined ? usual.sideBySide : 1)
