@@ -162,6 +162,7 @@ program
   .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request')
   .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies')
+  .option('--side-by-side <list>', 'a load test on paper in place of the load: so many callers at once, such as 1,2,4,8,16,32')
   .action(run(simulateCommand))
 
 program

@@ -23,16 +23,30 @@ import { note } from '../progress.ts'
 import { table } from '../table.ts'
 import { writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
+import { atOnceText } from './atOnce.ts'
+import { refused } from './oneAsked.ts'
 import { targetsText } from './recommend.ts'
 
 interface Options extends LogOptions {
   json?: boolean
   perRequest?: string
   details?: boolean
+  sideBySide?: string
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
+  for (const [option, name] of [
+    ['requests', '--requests'],
+    ['perRequest', '--per-request'],
+    ['details', '--details'],
+  ] as const)
+    if (options.sideBySide !== undefined && options[option] !== undefined)
+      throw refused(name, 'is about the load of the plan, and --side-by-side replaces that by callers at once; leave one of them out')
   const { plan, log } = await readInput(planFile, options)
+  if (options.sideBySide !== undefined) {
+    process.stdout.write(atOnceText(plan, options.sideBySide, options.json ?? false))
+    return MET
+  }
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
   process.stdout.write(

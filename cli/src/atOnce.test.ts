@@ -1,0 +1,33 @@
+import { spawnSync } from 'node:child_process'
+import { describe, expect, it } from 'vitest'
+
+const PLAN = 'examples/one-configuration.json'
+const sandclock = (...args: string[]) => spawnSync('node', ['cli/bin/sandclock.mjs', 'simulate', PLAN, ...args], { encoding: 'utf8' })
+const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
+
+describe('sandclock simulate --side-by-side', () => {
+  it('says throughput and percentiles by callers at once, and where it bends, in words and as JSON', () => {
+    const words = plain(sandclock('--side-by-side', '64,1,128,8').stdout)
+    expect(words).toContain('PILOT DESK at talk, 96 places')
+    expect(words).toMatch(/at once +requests\/s +answer tokens\/s +p50 +p90 +p95 +p99 +waiting +first p50/)
+    expect(words).toMatch(/From 64 to 128 at once it bends: .+ there are 96 places, so that callers wait .+ of their time\.\n$/)
+    const { format, tests } = JSON.parse(sandclock('--side-by-side', '64,1,128,8', '--json').stdout)
+    expect(format).toBe('sand-clock-load-test')
+    expect(tests[0].steps.map((s: { clients: number }) => s.clients)).toEqual([1, 8, 64, 128])
+    for (const { clients, requestsPerSecond, latency } of tests[0].steps) {
+      expect(latency.p50).toBeLessThan(latency.p90)
+      expect(requestsPerSecond * latency.mean).toBeGreaterThan(0.95 * clients)
+    }
+  })
+
+  it.each([
+    [['--side-by-side', '1,two'], '--side-by-side is 1,two: it must be whole numbers of callers from 1 to 10000, such as 1,2,4,8.'],
+    [['--side-by-side', ''], 'must be whole numbers of callers'],
+    [['--side-by-side', '4', '--details'], '--details: is about the load of the plan, and --side-by-side replaces that'],
+    [['--side-by-side', '4', '--per-request', 'out.csv'], '--per-request: is about the load of the plan'],
+  ])('refuses %s with a sentence', (args, words) => {
+    const { status, stdout, stderr } = sandclock(...args)
+    expect([status, stdout]).toEqual([2, ''])
+    expect(plain(stderr)).toContain(words)
+  })
+})
