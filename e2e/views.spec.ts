@@ -169,6 +169,10 @@ test('a session fans out into what each way of ending it costs, and the time-out
   await tab.focus()
   for (let i = 0; i < 6; i++) await page.keyboard.press('Shift+ArrowLeft')
   await expect.poll(cold).toBeGreaterThan(before)
+  // Where a replica is ready there is no start-up.
+  await expect(page.locator('main')).toContainText(/It takes .+ of start-up/)
+  await choose(page, /^What is there at the call of A/, 'a ready replica')
+  await expect(page.locator('main')).toContainText(/It takes [^:]+: 5 requests/)
   // What can not be is said, and nothing is lost.
   await change(page, /^Devices of A/, '64')
   await expect(page.getByRole('alert')).toContainText('This request can not be laid out.')

@@ -16,7 +16,7 @@ export const useSessionStore = defineStore('session', () => {
   /** Lays it out on a place, in the worker; what was asked last counts. */
   async function layOut(one: SessionAsked['one']): Promise<void> {
     const mine = ++asking
-    const found = await useViewStore().sessionOf({ ...use.value, one: { ...one, finds: 'nothing' } }, worth.value)
+    const found = await useViewStore().sessionOf({ ...use.value, one }, worth.value)
     if (mine !== asking || found === undefined) return
     view.value = 'session' in found ? found : null
     trouble.value = 'message' in found ? found.message.replaceAll(/\n\s*/g, ' ') : ''

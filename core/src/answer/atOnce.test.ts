@@ -56,6 +56,7 @@ describe('a load test on paper', () => {
     expect(bendWords({ ...tested(fixed, [32, 64]) })).toMatch(
       /^from 32 to 64 at once it bends: .+ there are 32 places, so that callers wait \d/,
     )
+    expect(bendWords(tested(fixed, [4]))).toBe('one number of callers shows nothing of where it bends: give several')
     expect(bendWords(tested(fixed, [1, 2]))).toBe('up to 2 at once each further caller adds: it does not bend here')
   })
 

@@ -135,6 +135,7 @@ const WAITS_ABOVE = 0.1
 /** Where more callers at once add little, and why: a sentence without a full stop. */
 export function bendWords({ steps, places }: LoadTest): string {
   const alone = steps[0]
+  if (steps.length < 2) return 'one number of callers shows nothing of where it bends: give several'
   const bend = steps.find((s, i) => {
     const before = steps[i - 1]
     if (!before) return false
