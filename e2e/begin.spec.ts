@@ -33,8 +33,9 @@ test('every opening is answered beside its paragraph', async ({ page }) => {
   await expect(verdict(page)).toContainText('Rent')
   await page.keyboard.press('n')
   const sheet = page.getByRole('dialog')
-  const openings = await page.getByRole('list', { name: 'Openings' }).getByRole('button').allInnerTexts()
-  expect(openings).toHaveLength(6)
+  const listed = page.getByRole('list', { name: 'Openings' }).getByRole('button')
+  await expect(listed).toHaveCount(6)
+  const openings = await listed.allInnerTexts()
   for (const name of openings) {
     await sheet.getByRole('button', { name: name.trim() }).click()
     // The first that holds is there within moments; the proof that nothing is cheaper takes what it takes.
