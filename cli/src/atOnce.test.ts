@@ -8,7 +8,7 @@ const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 describe('sandclock simulate --side-by-side', () => {
   it('says throughput and percentiles by callers at once, and where it bends, in words and as JSON', () => {
     const words = plain(sandclock('--side-by-side', '64,1,128,8').stdout)
-    expect(words).toContain('PILOT DESK at talk, 96 places')
+    expect(words).toContain('PILOT DESK at talk: 2 replicas, 96 places')
     expect(words).toMatch(/at once +requests\/s +answer tokens\/s +p50 +p90 +p95 +p99 +waiting +first p50/)
     expect(words).toMatch(/From 64 to 128 at once it bends: .+ there are 96 places, so that callers wait .+ of their time\.\n$/)
     const { format, tests } = JSON.parse(sandclock('--side-by-side', '64,1,128,8', '--json').stdout)

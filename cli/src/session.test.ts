@@ -1,4 +1,7 @@
 import { spawnSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 
 const sandclock = (...args: string[]) =>
@@ -31,6 +34,18 @@ describe('sandclock session', () => {
     expect(calls.clairvoyantCost).toBeLessThanOrEqual(calls.best.cost)
     expect(calls.best.cost).toBeLessThanOrEqual(calls.fair.cost)
     expect(calls.fair.cost).toBeLessThanOrEqual(2 * calls.clairvoyantCost)
+  })
+
+  it('knows the gaps of a log that came, which its plan names', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'sand-clock-session-'))
+    const [log, plan] = [join(folder, 'log.csv'), join(folder, 'plan.yaml')]
+    const rows = Array.from({ length: 60 }, (_, i) => `${i * 600},400,100`)
+    writeFileSync(log, ['arrival,input_tokens,output_tokens', ...rows].join('\n'))
+    spawnSync('node', ['cli/bin/sandclock.mjs', 'begin', '--from', log, '--as', 'came', '--out', plan])
+    const { status, stdout, stderr } = sandclock(plan)
+    expect(status, stderr).toBe(0)
+    // Ten minutes from each call to the next, of which it is idle for nearly all.
+    expect(stdout).toContain('Over the 59 gaps of the plan’s own calls')
   })
 
   it.each([

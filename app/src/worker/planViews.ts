@@ -168,7 +168,7 @@ export class PlanViews {
   session(asked: SessionAsked, worth: number): SessionView | { message: string } {
     try {
       const found = session(this.plan, asked)
-      return { session: found, off: planSwitchOff(this.plan, asked.one, found.perHour, worth) }
+      return { session: found, off: planSwitchOff(this.plan, this.load, asked.one, found.perHour, worth) }
     } catch (error) {
       if (error instanceof BadInput) return { message: error.message }
       throw error

@@ -12,13 +12,29 @@ import {
   type Plan,
   type Problem,
 } from '@sandclock/core'
-import { refused } from './oneAsked.ts'
+import { refusing } from '../refusing.ts'
 import { table } from '../table.ts'
+import { copies } from '../words.ts'
 
 const MOST_CALLERS = 10_000
+const TITLE = 'A load test on paper can not be made.'
+const refused = refusing(TITLE)
 
-/** Load tests on paper of every class whose service states a configuration. */
-export function atOnceText(plan: Plan, list: string, json: boolean): string {
+/** Options of `simulate` that are about the load of the plan, as they are typed. */
+const OF_THE_LOAD = { requests: '--requests', columns: '--columns', perRequest: '--per-request', details: '--details' } as const
+
+/**
+ * Load tests on paper of every class whose service states a configuration.
+ *
+ * @param options of the command; those that are about the load of the plan are refused
+ */
+export function atOnceText(plan: Plan, list: string, options: Partial<Record<keyof typeof OF_THE_LOAD, unknown>>, json: boolean): string {
+  for (const option of Object.keys(OF_THE_LOAD) as (keyof typeof OF_THE_LOAD)[])
+    if (options[option] !== undefined)
+      throw refused(
+        OF_THE_LOAD[option],
+        'is about the load of the plan, and --side-by-side replaces that by callers at once; leave one out',
+      )
   const tests = tested(plan, callers(list))
   return json
     ? `${JSON.stringify({ format: 'sand-clock-load-test', version: 1, coreVersion: CORE_VERSION, tests }, null, 2)}\n`
@@ -48,7 +64,7 @@ function tested(plan: Plan, clients: readonly number[]): LoadTest[] {
     problems.push(refusalProblem(plan, at, configuration, test.refusal))
     return []
   })
-  if (problems.length > 0) throw new BadInput('A load test on paper can not be made.', problems)
+  if (problems.length > 0) throw new BadInput(TITLE, problems)
   if (tests.length > 0) return tests
   throw new BadInput('This plan states no configuration to test.', [
     { path: 'services[0].configuration', rule: 'is missing; state one, or let "sandclock recommend" find one' },
@@ -56,12 +72,12 @@ function tested(plan: Plan, clients: readonly number[]): LoadTest[] {
 }
 
 function testText(test: LoadTest): string {
-  const { className, service, places, steps } = test
+  const { className, service, replicas, places, withoutPolicy, steps } = test
   const hasTokens = steps[0].ttft !== undefined
   const spread = (p: Percentiles) => [p.p50, p.p90, p.p95, p.p99].map((seconds) => duration(seconds))
   const words = bendWords(test)
   return [
-    `${className.toUpperCase()} at ${service}, ${places} places; latency${hasTokens ? ', and at the right the time to the first token' : ''}`,
+    `${className.toUpperCase()} at ${service}: ${copies(replicas)}${withoutPolicy === null ? '' : ` without the policy “${withoutPolicy}”`}, ${places} places; latency${hasTokens ? ', and at the right the time to the first token' : ''}`,
     table(
       [
         'at once',

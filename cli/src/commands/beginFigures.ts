@@ -20,6 +20,7 @@ import {
   type Speed,
 } from '@sandclock/core'
 import { fileURLToPath } from 'node:url'
+import { refusing } from '../refusing.ts'
 import { textFile } from '../input.ts'
 import { note } from '../progress.ts'
 
@@ -168,8 +169,7 @@ function quantity(option: string, text: string | undefined, kind: QuantityKind, 
   return reading.value
 }
 
-export const cannotBegin = (path: string, rule: string, found?: string) =>
-  new BadInput('This plan can not be begun.', [{ path, ...(found !== undefined && { found }), rule }])
+export const cannotBegin = refusing('This plan can not be begun.')
 
 export function among<T extends object>(option: string, value: string, table: T): keyof T & string {
   if (Object.hasOwn(table, value)) return value as keyof T & string // as was just seen

@@ -1,5 +1,4 @@
 import {
-  BadInput,
   beginPlan,
   estimatedTokens,
   figuresOf,
@@ -14,6 +13,7 @@ import {
 } from '@sandclock/core'
 import { textFile } from '../input.ts'
 import { note } from '../progress.ts'
+import { refusing } from '../refusing.ts'
 import { figuresFrom, offers, type FigureOptions } from './beginFigures.ts'
 
 /** Which request to which replica: what commands about single requests have in common. */
@@ -33,9 +33,7 @@ export interface OneOptions extends Pick<FigureOptions, 'model' | 'facts' | 'alo
   currency: string
 }
 
-const title = 'This request can not be laid out.'
-export const refused = (path: string, rule: string, found?: string) =>
-  new BadInput(title, [{ path, ...(found !== undefined && { found }), rule }])
+export const refused = refusing('This request can not be laid out.')
 
 /** A plan of a model and a market, where none is given. */
 export async function planOf(options: OneOptions): Promise<Plan> {

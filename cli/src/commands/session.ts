@@ -2,6 +2,7 @@ import {
   branchRows,
   clockSeconds,
   CORE_VERSION,
+  Load,
   LOOKED_AT,
   planSwitchOff,
   session,
@@ -12,8 +13,11 @@ import {
 } from '@sandclock/core'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
+import { refusing } from '../refusing.ts'
 import { table } from '../table.ts'
-import { askedFrom, count, planOf, refused, sentences, time, type OneOptions } from './oneAsked.ts'
+import { askedFrom, count, planOf, sentences, time, type OneOptions } from './oneAsked.ts'
+
+const refused = refusing('This session can not be laid out.')
 
 interface Options extends OneOptions {
   requests?: string
@@ -27,7 +31,7 @@ interface Options extends OneOptions {
 
 /** Lays some use of one replica out, what each way of ending it costs, and when to switch off between calls. */
 export async function sessionCommand(planFile: string | undefined, options: Options): Promise<ExitStatus> {
-  const plan = planFile === undefined ? await planOf(options) : (await readInput(planFile)).plan
+  const { plan, log } = planFile === undefined ? { plan: await planOf(options), log: undefined } : await readInput(planFile)
   const one = await askedFrom(plan, options)
   const found = session(plan, {
     one: { ...one, finds: options.finds === undefined && options.idleBefore === undefined ? 'nothing' : one.finds },
@@ -37,7 +41,7 @@ export async function sessionCommand(planFile: string | undefined, options: Opti
     untilSeconds: options.until === undefined ? USUAL_SESSION.untilSeconds : hour('until', options.until),
     idleSeconds: options.idle === undefined ? USUAL_SESSION.idleSeconds : time('idle', options.idle),
   })
-  const off = planSwitchOff(plan, one, found.perHour, worthOf(options.worth))
+  const off = planSwitchOff(plan, new Load(plan, log), one, found.perHour, worthOf(options.worth))
   process.stdout.write(
     options.json
       ? `${JSON.stringify({ format: 'sand-clock-session', version: 1, coreVersion: CORE_VERSION, session: found, switchOff: off }, null, 2)}\n`

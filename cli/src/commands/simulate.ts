@@ -21,10 +21,10 @@ import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput, type LogOptions } from '../input.ts'
 import { note } from '../progress.ts'
 import { table } from '../table.ts'
+import { copies } from '../words.ts'
 import { writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
 import { atOnceText } from './atOnce.ts'
-import { refused } from './oneAsked.ts'
 import { targetsText } from './recommend.ts'
 
 interface Options extends LogOptions {
@@ -35,18 +35,12 @@ interface Options extends LogOptions {
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  for (const [option, name] of [
-    ['requests', '--requests'],
-    ['perRequest', '--per-request'],
-    ['details', '--details'],
-  ] as const)
-    if (options.sideBySide !== undefined && options[option] !== undefined)
-      throw refused(name, 'is about the load of the plan, and --side-by-side replaces that by callers at once; leave one of them out')
-  const { plan, log } = await readInput(planFile, options)
   if (options.sideBySide !== undefined) {
-    process.stdout.write(atOnceText(plan, options.sideBySide, options.json ?? false))
+    const { plan } = await readInput(planFile)
+    process.stdout.write(atOnceText(plan, options.sideBySide, options, options.json ?? false))
     return MET
   }
+  const { plan, log } = await readInput(planFile, options)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
   process.stdout.write(
@@ -116,8 +110,6 @@ function serviceText(plan: Plan, r: SimulatedService): string {
     ...fleetLines(r),
   ].join('\n')
 }
-
-const copies = (n: number) => (n === 1 ? '1 replica' : `${n} replicas`)
 
 /** What the step costs rely on. */
 export const relianceLine = ({ reliance }: SimulatedService) => `of these figures: ${reliance.join('; ')}`

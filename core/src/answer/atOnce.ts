@@ -6,10 +6,8 @@ import { mean, percentile } from '../measure/percentile.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Configuration, Plan, RequestClass, Service } from '../plan/schema.ts'
 import { Load } from '../search/load.ts'
-import { percent, threeDigits } from '../units/number.ts'
-import { duration } from '../units/duration.ts'
-import { configured, type Configured } from './configured.ts'
 import type { Refusal } from '../search/refusal.ts'
+import { configured, type Configured } from './configured.ts'
 
 /** Seconds that so many of 100 stay below. */
 export interface Percentiles {
@@ -38,8 +36,11 @@ export interface AtOnce {
 export interface LoadTest {
   service: string
   className: string
+  replicas: number
   /** places of all replicas: callers beyond them wait */
   places: number
+  /** the policy that was left out, so that so many replicas are there all the time; null for a number that was fixed anyway */
+  withoutPolicy: string | null
   steps: AtOnce[]
 }
 
@@ -61,14 +62,16 @@ export function loadTest(
   requestClass: RequestClass,
   clients: readonly number[],
 ): LoadTest | { refusal: Refusal } {
-  const { policy: _, ...fixed } = configuration
+  const { policy, ...fixed } = configuration
   const ready = configured(plan, service, fixed)
   if (!ready.ok) return { refusal: ready.refusal }
   const { profile } = partsOf(ready.spec)
   return {
     service: service.name,
     className: requestClass.name,
+    replicas: fixed.replicas,
     places: slotsOf(profile) * fixed.replicas,
+    withoutPolicy: policy ?? null,
     steps: clients.map((c) => atOnce(plan, service, ready, requestClass, c)),
   }
 }
@@ -126,30 +129,4 @@ function tokensOf({ at, requests }: RunRecord, from: number, until: number): num
 function percentiles(sorted: Float64Array): Percentiles {
   const at = (share: number) => percentile(sorted, share) ?? NaN
   return { mean: mean(sorted) ?? NaN, p50: at(0.5), p90: at(0.9), p95: at(0.95), p99: at(0.99) }
-}
-
-/** A further caller that adds less than this share of what one alone has adds nothing. */
-const BENDS_BELOW = 0.25
-const WAITS_ABOVE = 0.1
-
-/** Where more callers at once add little, and why: a sentence without a full stop. */
-export function bendWords({ steps, places }: LoadTest): string {
-  const alone = steps[0]
-  if (steps.length < 2) return 'one number of callers shows nothing of where it bends: give several'
-  const bend = steps.find((s, i) => {
-    const before = steps[i - 1]
-    if (!before) return false
-    const each = (s.requestsPerSecond - before.requestsPerSecond) / (s.clients - before.clients)
-    return each < (BENDS_BELOW * alone.requestsPerSecond) / alone.clients
-  })
-  if (!bend) return `up to ${steps[steps.length - 1].clients} at once each further caller adds: it does not bend here`
-  const before = steps[steps.indexOf(bend) - 1]
-  const more = bend.requestsPerSecond / before.requestsPerSecond - 1
-  const why =
-    bend.waitShare > WAITS_ABOVE
-      ? bend.clients > places
-        ? `there are ${places} places, so that callers wait ${percent(bend.waitShare)} of their time`
-        : `the cache has no room for all of them, so that callers wait ${percent(bend.waitShare)} of their time`
-      : `all are served at once, and each takes ${threeDigits(bend.latency.mean / before.latency.mean)} times as long`
-  return `from ${before.clients} to ${bend.clients} at once it bends: ${more >= 0 ? percent(more) : 'no'} more requests a second, ${duration(bend.latency.p95)} for 95 of 100 where it was ${duration(before.latency.p95)}; ${why}`
 }

@@ -1,6 +1,6 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Plan } from '../plan/schema.ts'
-import { Load } from '../search/load.ts'
+import type { Load } from '../search/load.ts'
 import { duration } from '../units/duration.ts'
 import { grouped } from '../units/number.ts'
 import { price } from '../units/price.ts'
@@ -19,16 +19,17 @@ export interface PlanSwitchOff {
 }
 
 /**
+ * @param load the requests of the plan, with its log where it has one
  * @param perHour of the machine
  * @param worth what it is worth that one caller does not wait for a start-up, in the plan's currency
  * @throws BadInput where the request can not be laid out
  */
-export function planSwitchOff(plan: Plan, one: OneAsked, perHour: number, worth: number): PlanSwitchOff {
+export function planSwitchOff(plan: Plan, load: Load, one: OneAsked, perHour: number, worth: number): PlanSwitchOff {
   const { startUpSeconds } = oneRequest(plan, { ...one, finds: 'nothing' })
   const prices: IdlePrices = { keptPerSecond: perHour / 3600, awayPerSecond: 0, comeBack: (startUpSeconds * perHour) / 3600 + worth }
   const said = { startUpSeconds, comeBack: prices.comeBack, fairTimeoutSeconds: fairTimeout(prices) }
   const service = plan.services.find((s) => s.name === one.service)
-  const requests = service && new Load(plan).of(service, 0)
+  const requests = service && load.of(service, 0)
   if (!requests || requests.chain) return { ...said, calls: null }
   const gaps = gapsBetween(requests.at, oneRequest(plan, { ...one, finds: 'warm' }).endSeconds)
   return {

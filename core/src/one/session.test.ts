@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { checkPlan } from '../plan/read.ts'
+import { Load } from '../search/load.ts'
 import type { OneAsked } from './asked.ts'
 import { oneRequest } from './oneRequest.ts'
 import { planSwitchOff } from './planSwitchOff.ts'
@@ -64,7 +65,7 @@ describe('a session', () => {
 
 describe('when to switch off between the calls of a plan', () => {
   const { perHour } = session(plan, asked)
-  const { calls, fairTimeoutSeconds, comeBack, startUpSeconds } = planSwitchOff(plan, one, perHour, 0.5)
+  const { calls, fairTimeoutSeconds, comeBack, startUpSeconds } = planSwitchOff(plan, new Load(plan), one, perHour, 0.5)
 
   it('is where staying costs what coming back does', () => {
     expect(comeBack).toBeCloseTo((startUpSeconds * perHour) / 3600 + 0.5, 9)
