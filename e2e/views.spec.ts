@@ -297,3 +297,23 @@ test('nothing runs over the page, whatever its width', async ({ page }) => {
     }
   }
 })
+
+test('a plan that states what it runs on, and searches nothing, is there in every view', async ({ page }) => {
+  await page.goto('/')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles('examples/one-configuration.json')
+  await expect(verdict(page)).toContainText(/As stated\s*2 × replica with given step costs\s+for\s+3.650.EUR a month/)
+  const sees = async (key: string, what: RegExp) => {
+    await page.keyboard.press(key)
+    await expect(page.locator('main')).toContainText(what)
+  }
+  await sees('0', /the first token comes after/)
+  await sees('1', /pilot desk/)
+  await sees('2', /talk states its own step costs: there is nothing to place/)
+  await sees('4', /p95 TTFT/)
+  await sees('5', /As stated, 2 × replica with given step costs as 2 replicas, 48 side by side/)
+  await sees('6', /a month/)
+  // What it states is changed in its sentence, and answered anew.
+  await page.keyboard.press('2')
+  await change(page, /^Replicas of talk/, '1')
+  await expect(verdict(page)).toContainText(/As stated\s*1 × replica with given step costs\s+for\s+1.825.EUR a month/)
+})

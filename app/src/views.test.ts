@@ -34,8 +34,11 @@ describe('the table of views', () => {
     expect(VIEWS.filter((v) => v.path !== '/start').map((v) => v.figure(nothing))).toEqual(['', '', '', '', '', ''])
   })
 
-  it('adds up what arrives at one time, over all classes', () => {
-    expect(figure('/load', { load: [rates(1, 4, 0), rates(2, 0.5, 0)] })).toBe('4.50 /s when most come')
+  it('adds up what arrives at one time, over all classes: as it is stated, else as it was drawn', () => {
+    const load = [rates(1, 4, 0), rates(2, 0.5, 0)]
+    const logged = { ...demoPlan, classes: demoPlan.classes.map((c) => ({ ...c, arrivals: { kind: 'log' as const } })) }
+    expect(figure('/load', { load })).toBe('9.12 /s when most come')
+    expect(figure('/load', { load, plan: logged })).toBe('4.50 /s when most come')
   })
 
   it('counts what fits of all services', () => {

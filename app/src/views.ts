@@ -1,7 +1,9 @@
 import {
+  busiestTogether,
   costParts,
   duration,
   isOneOff,
+  isOverBudget,
   measureWords,
   price,
   startLine,
@@ -114,8 +116,11 @@ export const VIEWS: readonly View[] = [
 /** Where one begins, and where unknown addresses lead. */
 export const HOME = '/answer'
 
-function mostArrives({ load }: Known): string {
+/** As the rates are stated; where a class states none, as it was drawn. */
+function mostArrives({ plan, load }: Known): string {
   if (load.length === 0) return ''
+  const stated = busiestTogether(plan)
+  if (stated !== undefined) return `${threeDigits(stated)} /s when most come`
   return `${threeDigits(
     load[0].rates.reduce(
       (most, _, i) =>
@@ -153,7 +158,7 @@ function tightestPromise({ answer }: Known): string {
 function whatItCosts({ answer }: Known): string {
   if (!answer) return ''
   if (answer.meets) return `${costParts(answer.plan, answer.perHour).amount} ${isOneOff(answer.plan) ? 'once' : 'a month'}`
-  return (answer.money.budget?.left ?? 0) < 0 && verdict(answer).unserved.length === 0 ? 'over the budget' : 'not every target holds'
+  return isOverBudget(answer) ? 'over the budget' : 'not every target holds'
 }
 
 /** What the next best of any service would cost more. */

@@ -2,6 +2,7 @@
 import {
   dustOf,
   HOURS_PER_MONTH,
+  isSearched,
   movedSentence,
   nearestCheaper,
   price,
@@ -52,6 +53,9 @@ const moved = computed(() =>
   answers.before && answers.answer && current.value && !answers.stale
     ? movedSentence(answers.before, answers.answer, current.value.service)
     : undefined,
+)
+const searched = computed(
+  () => answers.answer !== null && current.value !== undefined && isSearched(answers.answer.plan, current.value.service),
 )
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
@@ -134,17 +138,17 @@ watch(
               :currency="answers.answer.currency"
               :height="220" />
           </WhenSeen>
-          <h2 class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
-          <RunnersTable :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
+          <h2 v-if="searched" class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
+          <RunnersTable v-if="searched" :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>
-        <h2 class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }} </h2>
+        <h2 v-if="searched" class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }} </h2>
         <SettledLayers
-          v-if="lower && layers.length > 0"
+          v-if="searched && lower && layers.length > 0"
           :layers="layers"
           :rejected="lower.rejected"
           :chosen-per-hour="lower.chosen?.money.perHour ?? null"
           :currency="answers.answer.currency" />
-        <RejectedList v-if="lowest" :rejected="lowest.rejected" />
+        <RejectedList v-if="searched && lowest" :rejected="lowest.rejected" />
       </div>
     </template>
     <p v-else class="font-serif text-[1.1rem] text-faded">The first answer is on its way.</p>

@@ -115,7 +115,14 @@ function mend(remedy: Remedy): void {
 
 <template>
   <div>
-    <FitWords :plan="plans.plan" :service="service" :rows="rows" @service="setService" @share="setShare" @assume="setAssumptions" />
+    <FitWords
+      v-if="service.model"
+      :plan="plans.plan"
+      :service="service"
+      :rows="rows"
+      @service="setService"
+      @share="setShare"
+      @assume="setAssumptions" />
     <template v-if="selected">
       <FitRows
         v-model="selectedKey"
@@ -177,6 +184,6 @@ function mend(remedy: Remedy): void {
           " />
       </details>
     </template>
-    <p v-else class="font-serif text-[1.05rem]"> {{ service.name }} states its own profile: there is nothing to place.</p>
+    <p v-else class="font-serif text-[1.05rem]"> {{ service.name }} states its own step costs: there is nothing to place.</p>
   </div>
 </template>

@@ -76,6 +76,14 @@ watch(
   (until) => (seen.value = { from: 0, until }),
 )
 watch([() => choice.value?.key, () => views.generation], () => (moment.value = null))
+// Of another plan, or where there is no answer any more, nothing of the former run is shown.
+watch(
+  () => choice.value === undefined,
+  (none) => {
+    if (none) shown.value = other.value = ghost.value = figures.value = null
+  },
+  { flush: 'sync' },
+)
 
 /** The bad moment under a time, or near it as far as a pointer can tell. */
 function pick(seconds: number): void {
@@ -145,7 +153,7 @@ const tableOpen = ref(false)
     <h1 class="sr-only">Run</h1>
     <ServiceChoice v-model="look.serviceName" :names="served.map((s) => s.service)" />
     <p v-if="served.length === 0" class="font-serif text-[1.1rem] text-faded">There is no run to show until an answer is found.</p>
-    <template v-if="shown && service">
+    <template v-if="shown && service && Number.isFinite(look.cursorSeconds)">
       <div class="mb-1 flex flex-wrap items-center gap-x-6">
         <label class="text-[0.92rem]"
           >run of

@@ -76,6 +76,8 @@ export const useAnswerStore = defineStore('answer', () => {
     stopped.value = false
     failure.value = ''
     soFar.value = NOTHING_YET
+    // Nothing of another plan is shown beside this one.
+    if (planId !== answeredPlan) answer.value = before.value = null
     if (offered?.text === text) return take(planId, text, offered.answer)
     const known = await knownAnswer(planId, text, (stored) =>
       useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'),

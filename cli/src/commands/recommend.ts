@@ -3,9 +3,11 @@ import {
   BadInput,
   breakingSentences,
   certaintyWords,
-  costWords,
   driveElsewhere,
   fleetWords,
+  isOverBudget,
+  isSearched,
+  metWords,
   frontier,
   frontierOptions,
   Load,
@@ -156,29 +158,29 @@ function answerText(answer: Answer, all: boolean): string {
   const parts = answer.services.map((s) => serviceText(answer, s, all))
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
-    ? `Every target is met for ${costWords(answer.plan, answer.perHour)}, ${price(answer.perHour, answer.currency)} an hour.`
-    : overBudget(answer)
+    ? `${metWords(answer)}, ${price(answer.perHour, answer.currency)} an hour.`
+    : isOverBudget(answer)
       ? 'Every target is met, but not within the budget.'
-      : 'Not every target can be met; the reasons stand above.'
+      : `${metWords(answer)}; the reasons stand above.`
   return `${[...parts, [verdict, ...purseWords(answer)].join('\n')].join('\n\n')}\n`
 }
 
-/** Whether a budget is all that is missing. */
-function overBudget({ services, conflict, money }: Answer): boolean {
-  return conflict === null && services.every((s) => s.chosen !== null) && (money.budget?.left ?? 0) < 0
-}
-
 function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
-  const head = `${s.service.toUpperCase()}: ${s.candidates} options, ${s.simulations} simulations`
+  const searched = isSearched(answer.plan, s.service)
+  const head = `${s.service.toUpperCase()}: ${searched ? `${s.candidates} options` : 'as stated'}, ${s.simulations} simulations`
+  if (!s.chosen && !searched) return [head, ...s.rejected.map((r) => `It can not be had or run: ${r.reason}`)].join('\n')
   if (!s.chosen) return [head, 'No option meets the targets.', rejectedText(s.rejected, all)].join('\n')
   return [
     head,
     table(
       ['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
-      [choiceRow('rent', s.chosen, answer.currency), ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency))],
+      [
+        choiceRow(searched ? 'rent' : 'stated', s.chosen, answer.currency),
+        ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
+      ],
     ),
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
-    `The first: ${s.chosen.reliance.join('; ')}.`,
+    `${searched ? 'The first' : 'Of these figures'}: ${s.chosen.reliance.join('; ')}.`,
     targetsText(s.chosen),
     s.breaking
       ? breakingSentences(s.breaking)

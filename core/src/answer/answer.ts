@@ -68,7 +68,7 @@ export interface RejectedOption extends OptionName {
 
 export interface ServiceAnswer {
   service: string
-  /** absent when nothing meets the targets */
+  /** null when nothing meets the targets; of a service that searches nothing what it states, whether it keeps its promises or not */
   chosen: Choice | null
   runnersUp: Choice[]
   /** why a cheaper option of this service was passed over for the sake of the whole plan; null when none was */

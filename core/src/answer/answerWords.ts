@@ -3,7 +3,7 @@ import { fleetWords } from '../explain/fleetWords.ts'
 import { costWords } from '../explain/costWords.ts'
 import { unmeasuredWords } from '../explain/unmeasured.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
-import { limitWords, measureWords, valueWords } from '../explain/targetWords.ts'
+import { limitWords, measureWords, spareWords, valueWords } from '../explain/targetWords.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { paidWords, purchaseSuffix } from '../explain/purchaseWords.ts'
 import { waysWords } from '../explain/waysWords.ts'
@@ -12,17 +12,26 @@ import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
 import { nearestCheaper } from './nearestCheaper.ts'
-import { growthSentence, isTie, tieWords, tightestOf } from './verdict.ts'
+import { isSearched } from '../plan/searched.ts'
+import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict } from './verdict.ts'
 
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
-  const served = answer.services.length > 0 && answer.services.every((s) => s.chosen !== null)
-  const whole =
-    answer.meets || (served && !answer.conflict)
-      ? `Every target is met for ${costWords(plan, answer.perHour)}.`
-      : 'Not every target can be met.'
-  return [whole, ...purseWords(answer), ...answer.services.map((s) => serviceWords(plan, s)), ...(answer.conflict ? [answer.conflict] : [])]
+  return [
+    `${metWords(answer)}.`,
+    ...purseWords(answer),
+    ...answer.services.map((s) => serviceWords(plan, s)),
+    ...(answer.conflict ? [answer.conflict] : []),
+  ]
+}
+
+/** Whether every target is met, and for what; without a full stop. */
+export function metWords(answer: Answer): string {
+  if (answer.meets || isOverBudget(answer)) return `Every target is met for ${costWords(answer.plan, answer.perHour)}`
+  const { unserved, missing } = verdict(answer)
+  if (missing.length === 0 || unserved.length > 0 || answer.conflict !== null) return 'Not every target can be met'
+  return `As stated ${listWords(missing)} ${missing.length > 1 ? 'do' : 'does'} not keep every promise, for ${costWords(answer.plan, answer.perHour)}`
 }
 
 /** What is committed to together, what is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
@@ -60,21 +69,23 @@ const listWords = (names: readonly string[]) => [names.slice(0, -1).join(', '), 
 
 function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const { chosen } = s
+  const searched = isSearched(plan, s.service)
+  if (!chosen && !searched) return `${s.service}: what is stated can not be had or run: ${s.rejected.map((r) => r.reason).join('; ')}.`
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    `${s.service}: rent ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
+    `${s.service}: ${searched ? 'rent' : 'as stated,'} ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
     ...unmeasuredWords(chosen.targets),
     ...(tightest
       ? [
-          `Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${percent(tightest.headRoom)} to spare.`,
+          `Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${spareWords(tightest.headRoom)}.`,
         ]
       : []),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
-    ...cheaperWords(plan, s),
+    ...(searched ? cheaperWords(plan, s) : []),
     ...nextWords(plan, chosen, s.runnersUp),
   ]
   return parts.join(' ')

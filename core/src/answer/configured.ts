@@ -8,14 +8,14 @@ import type { RunRecord } from '../engine/record.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { shown, type Problem } from '../plan/problem.ts'
-import { serviceLimits, type Misfit } from '../service/fit.ts'
-import { givenProfile } from '../service/given.ts'
+import type { Misfit } from '../service/fit.ts'
 import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { relianceOf } from './reliance.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
+import { statedGroups } from '../search/statedSearch.ts'
 import { bestCommitted, committedOfSteady, runPerHours, steadyPerHour } from '../cost/bill.ts'
 import type { Seen } from './details.ts'
 import type { Load } from '../search/load.ts'
@@ -24,7 +24,7 @@ import { targetAnswer } from './serviceAnswer.ts'
 import { finishedOf } from '../measure/finished.ts'
 import { readings, targetsOf } from '../measure/placedTargets.ts'
 import { run, type Complete } from '../run/run.ts'
-import { partsOf, type Runnable } from '../run/spec.ts'
+import { partsOf, type RunSpec } from '../run/spec.ts'
 
 /** A stated configuration, simulated as it stands. */
 export interface SimulatedService {
@@ -53,7 +53,7 @@ export interface SimulatedService {
 /** A stated configuration that can be had and run. */
 export interface Configured {
   ok: true
-  spec: Runnable
+  spec: RunSpec
   perHour: number | null
   /** null for one that states its own step costs: it has none */
   machines: number | null
@@ -61,36 +61,17 @@ export interface Configured {
 
 /** What a service's stated configuration is, and its price where that does not depend on the run. */
 export function configured(plan: Plan, service: Service, configuration: Configuration): Configured | { ok: false; refusal: Refusal } {
-  const { sequences, replicas, profile } = configuration
-  if (profile) {
-    const limits = {
-      ...serviceLimits(
-        service,
-        plan.models.find((m) => m.name === service.model),
-      ),
-      sequences,
-      cacheTokens: Number.MAX_SAFE_INTEGER,
-    }
-    const each = configuration.pricePerReplicaHour
-    return {
-      ok: true,
-      spec: { service, candidate: null, profile: givenProfile(profile, limits), replicas },
-      perHour: each === undefined ? null : each * replicas,
-      machines: null,
-    }
-  }
   const candidate = statedCandidate(plan, service, configuration)
   if (!candidate) throw new Error('crossChecks let a configuration without machine or variant through')
-  const { policy, group } = candidate
-  // A policy may have all that can be had; what it asks for beyond that finds no room.
-  const groups = policy ? candidate.maxGroups : Math.ceil(replicas / group.replicas)
+  const { profile, pricePerReplicaHour, replicas } = configuration
+  const groups = statedGroups(candidate, replicas)
   const refusal = refusalOf(candidate, groups)
   if (refusal) return { ok: false, refusal }
   return {
     ok: true,
-    spec: { service, candidate, groups, ...(policy === null && { replicas }) },
-    perHour: steadyPerHour(candidate, groups),
-    machines: fleetOf(candidate, groups).machines,
+    spec: { service: candidate.service, candidate, groups },
+    perHour: profile && pricePerReplicaHour === undefined ? null : steadyPerHour(candidate, groups),
+    machines: profile ? null : fleetOf(candidate, groups).machines,
   }
 }
 
@@ -108,9 +89,9 @@ export function simulateConfigured(
   const placed = targetsOf(plan, service)
   const { first, looking, values, paid } = drawn(plan, spec, load)
   const { record, life } = first
-  const bought = candidate && paid.length > 0 ? bestCommitted(paid, candidate.prices) : undefined
+  const bought = paid.length > 0 ? bestCommitted(paid, candidate.prices) : undefined
   const perHour = bought?.perHour ?? ready.perHour
-  const committedGroups = bought?.committedGroups ?? (candidate && !candidate.paysByRun ? committedOfSteady(candidate, spec.groups) : 0)
+  const committedGroups = bought?.committedGroups ?? (!candidate.paysByRun ? committedOfSteady(candidate, spec.groups) : 0)
   const targets = placed.map(({ className, classIndex, target }, i) =>
     targetAnswer({
       className,
@@ -135,21 +116,17 @@ export function simulateConfigured(
     targets,
     run: summary,
     reliance: relianceOf(candidate, profile, load.of(service, 0)),
-    remarks: [...(candidate ? policyRemarks(service, candidate) : []), ...remarks],
+    remarks: [...policyRemarks(service, candidate), ...remarks],
     happenings: life
       ? happenings(
           life,
-          {
-            startIso: plan.horizon.start,
-            limitedBy: candidate?.limitedBy ?? 'number of machines',
-            late: (from, until) => late.between(from, until),
-          },
+          { startIso: plan.horizon.start, limitedBy: candidate.limitedBy, late: (from, until) => late.between(from, until) },
           0,
           plan.horizon.seconds,
         )
       : [],
     record,
-    seen: candidate && { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
+    seen: configuration.profile ? null : { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
     meets: targets.every((t) => t.certainty === 'meets'),
   }
 }
@@ -164,7 +141,7 @@ interface Drawn {
   paid: number[][]
 }
 
-function drawn(plan: Plan, spec: Runnable, load: Load): Drawn {
+function drawn(plan: Plan, spec: RunSpec, load: Load): Drawn {
   const { service, candidate } = spec
   const looking = observersFor(plan, service, load.of(service, 0).count)
   const paid: number[][] = []
@@ -174,7 +151,7 @@ function drawn(plan: Plan, spec: Runnable, load: Load): Drawn {
       toTheEnd: true,
       ...(repetition === 0 && { observers: looking }),
     })
-    if (candidate?.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
+    if (candidate.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
     return ran
   }
   const read = ({ record }: Complete) => readings(plan, service, record).map((r) => r.value)

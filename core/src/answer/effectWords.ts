@@ -1,7 +1,7 @@
 import { costParts } from '../explain/costWords.ts'
 import { percent } from '../units/number.ts'
 import type { Answer } from './answer.ts'
-import { verdict } from './verdict.ts'
+import { isOverBudget, verdict } from './verdict.ts'
 
 /** Below this a price is the same. */
 const SAME_PER_MONTH = 0.005
@@ -29,8 +29,9 @@ export function effectWords(before: Answer, after: Answer): string {
   return `${amount(after)} as before${spare}`
 }
 
-function failing(answer: Answer): string {
+/** Why an answer does not meet, in a word or two. */
+export function failing(answer: Answer): string {
   const nobody = verdict(answer).unserved
   if (nobody.length > 0) return `nothing holds for ${nobody.join(' and ')}`
-  return (answer.money.budget?.left ?? 0) < 0 ? 'over the budget' : 'not every target holds'
+  return isOverBudget(answer) ? 'over the budget' : 'not every target holds'
 }

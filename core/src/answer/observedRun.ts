@@ -7,7 +7,7 @@ import { runSummary, type Observed, type RunSummary } from '../measure/runSummar
 import type { Plan, Service } from '../plan/schema.ts'
 import { targetsOf } from '../measure/placedTargets.ts'
 import { run } from '../run/run.ts'
-import { partsOf, type Runnable } from '../run/spec.ts'
+import { partsOf, type RunSpec } from '../run/spec.ts'
 
 /** Pieces in which the use of replicas is summed up over time: hours, where there are enough of them and not too many. */
 const usePieces = (seconds: number) => (seconds % 3600 === 0 && seconds >= 86_400 && seconds <= 45 * 86_400 ? seconds / 3600 : 200)
@@ -27,14 +27,14 @@ export function observersFor(plan: Plan, service: Service, requests: number): { 
 }
 
 /** Simulates a configuration on the first draw of its load with everybody looking on. */
-export function observedRun(plan: Plan, spec: Runnable, requests: Requests): Observed {
+export function observedRun(plan: Plan, spec: RunSpec, requests: Requests): Observed {
   const looking = observersFor(plan, spec.service, requests.count)
   const { record, life } = run(plan, spec, requests, { observers: looking, toTheEnd: true })
   return { ...looking, record, life }
 }
 
 /** What a run says as a whole, with what one should know before one believes it. */
-export function tellRun(plan: Plan, spec: Runnable, observed: Observed): { run: RunSummary; remarks: string[] } {
+export function tellRun(plan: Plan, spec: RunSpec, observed: Observed): { run: RunSummary; remarks: string[] } {
   const classes = plan.classes.flatMap((c, i) => (c.service === spec.service.name ? [i] : []))
   const { profile, replicas } = partsOf(spec)
   const summary = runSummary(plan, classes, profile, replicas, observed)

@@ -2,7 +2,7 @@ import { planMoney } from '../cost/planMoney.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { bindingPart, type BindingPart } from '../search/binding.ts'
 import { breakingLoad, type Breaking } from '../search/breaking.ts'
-import type { Found } from '../search/found.ts'
+import { isKept, type Found } from '../search/found.ts'
 import type { Load } from '../search/load.ts'
 import type { Steps } from '../search/order.ts'
 import { proveService } from '../search/searchService.ts'
@@ -22,9 +22,9 @@ import { answersOf, classSummaries } from './serviceAnswer.ts'
 import { chosenOf, toldApart } from './whole.ts'
 import { wholeAnswer } from './wholeAnswer.ts'
 
-/** The cheapest configuration of every service that states a search (see `drive.ts` for how to run it). */
+/** The cheapest configuration of every service, or what it states where it searches nothing (see `drive.ts` for how to run it). */
 export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Answer> {
-  const services = plan.services.filter((s) => s.search)
+  const { services } = plan
   const beside: Beside = { fixedPerHour: planMoney(plan, 0).perHour, mayShare: mayShare(plan, services) }
   const proved = yield* together(
     services.map((s) => proveService(plan, s, load)),
@@ -45,7 +45,7 @@ export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Ans
         ),
       }
   const searched = yield* together(
-    proved.map((p) => p.searcher.rankOthers()),
+    proved.map((p) => p.rankOthers()),
     sayingOnce(
       wholeProgress(
         services,
@@ -67,7 +67,7 @@ export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Ans
   )
   const borne = yield* together(
     chosen.flatMap((found, i) =>
-      found
+      found && isKept(found)
         ? [
             breakingLoad(
               plan,
@@ -84,7 +84,7 @@ export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Ans
     plan,
     figured.map((s, i) => {
       const found = chosen[i]
-      const breaking = found && borne.shift()
+      const breaking = found && isKept(found) && borne.shift()
       return { ...s, breaking: breaking ? { ...breaking, binding: bindingOf(plan, services[i], found, breaking, load) } : null }
     }),
     whole,

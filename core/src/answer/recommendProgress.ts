@@ -89,7 +89,9 @@ export function wholeProgress(
       simulations: sum(last, (p) => p.simulations),
       soFar,
       doing: soFar.proved
-        ? 'nothing cheaper holds; looking for the next best'
+        ? soFar.services.every((b) => b.known === 'stated')
+          ? 'run as stated'
+          : 'nothing cheaper holds; looking for the next best'
         : soFar.services.length > 0
           ? `best so far ${soFar.services.map((b) => `${shortFleetWords({ ...b, upTo: b.policy !== null })} for ${b.service}`).join(', ')}`
           : 'nothing holds yet',
@@ -104,7 +106,7 @@ export function provedProgress({ service, candidates, simulations }: ServiceSear
     settled: candidates,
     total: candidates,
     simulations,
-    best: found && bestOf(found.candidate, found.groups, found.perHour, 'proved'),
+    best: found && bestOf(found.candidate, found.groups, found.perHour, service.search ? 'proved' : 'stated'),
     leastPerHour: found?.perHour ?? null,
   }
 }
@@ -117,7 +119,7 @@ function soFarOf(last: readonly SearchProgress[], { fixedPerHour, mayShare }: Be
     perHour: services.length === last.length ? fixedPerHour + sum(services, (b) => b.perHour) : null,
     apart: mayShare,
     leastPerHour: whole ? fixedPerHour + sum(last, (p) => p.leastPerHour ?? 0) : null,
-    proved: services.length === last.length && services.every((b) => b.known === 'proved'),
+    proved: services.length === last.length && services.every((b) => b.known === 'proved' || b.known === 'stated'),
   }
 }
 

@@ -1,7 +1,9 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { isByCall, purchaseKey, type Purchase } from '../cost/purchase.ts'
+import { isSearched } from '../plan/searched.ts'
 import type { Plan } from '../plan/schema.ts'
+import { isKept } from '../search/found.ts'
 import { percent } from '../units/number.ts'
 import type { Answer, Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
 
@@ -18,6 +20,16 @@ export interface Verdict {
   runs: number
   /** services that nothing serves */
   unserved: string[]
+  /** services that are run as stated, and do not keep their promises so */
+  missing: string[]
+  /** nothing was searched: all of it is run as stated */
+  stated: boolean
+}
+
+/** Whether a budget is all that is missing. */
+export function isOverBudget(answer: Answer): boolean {
+  const { unserved, missing } = verdict(answer)
+  return unserved.length === 0 && missing.length === 0 && answer.conflict === null && (answer.money.budget?.left ?? 0) < 0
 }
 
 /** Machines of one kind that are paid in one way; `upTo` when some of them come and go, with the mean of what is there. */
@@ -44,6 +56,8 @@ export function verdict(answer: Answer): Verdict {
     breaksClass: first?.className ?? null,
     runs: targets.reduce((least, t) => Math.min(least, t.interval?.runs ?? Infinity), Infinity),
     unserved: answer.services.filter((s) => !s.chosen).map((s) => s.service),
+    missing: answer.services.filter((s) => s.chosen && !isKept(s.chosen)).map((s) => s.service),
+    stated: answer.services.every((s) => !isSearched(answer.plan, s.service)),
   }
 }
 

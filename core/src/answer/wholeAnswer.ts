@@ -1,6 +1,7 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { planMoney, type SharedCommitment } from '../cost/planMoney.ts'
 import type { Plan } from '../plan/schema.ts'
+import { isKept } from '../search/found.ts'
 import type { SharedPlaces } from '../search/sharedPlaces.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type ServiceAnswer } from './answer.ts'
@@ -24,7 +25,8 @@ export function wholeAnswer(plan: Plan, services: ServiceAnswer[], whole: Whole)
     perMonth,
     money: rest,
     currency: plan.currency,
-    meets: !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null),
+    meets:
+      !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null && isKept(s.chosen)),
     conflict: conflict
       ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.'
       : null,

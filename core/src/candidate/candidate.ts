@@ -22,6 +22,8 @@ export interface Candidate {
   /** in what that differs from what the plan states, in words; null where in nothing */
   setting: Setting | null
   group: Group
+  /** replicas that the last group has room for and that are not run, since fewer are stated */
+  unusedReplicas: number
   /** how the number of replicas follows the load; null for a fixed number */
   policy: ScalingPolicy | null
   purchase: Purchase
@@ -53,8 +55,11 @@ export function costPerHour(candidate: Pick<Candidate, 'purchase' | 'prices'>, g
 }
 
 /** Machines and replicas of a number of groups. */
-export function fleetOf({ group }: Pick<Candidate, 'group'>, groups: number): { machines: number; replicas: number } {
-  return { machines: groups * group.machines, replicas: groups * group.replicas }
+export function fleetOf(
+  { group, unusedReplicas }: Pick<Candidate, 'group' | 'unusedReplicas'>,
+  groups: number,
+): { machines: number; replicas: number } {
+  return { machines: groups * group.machines, replicas: groups * group.replicas - unusedReplicas }
 }
 
 /** Options that differ only in their sequence limit or setting are one option to a person who reads the answer. */

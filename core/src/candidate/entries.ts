@@ -3,24 +3,37 @@ import type { Machine, Model, Plan, Service } from '../plan/schema.ts'
 import { isDropped } from '../service/constraints.ts'
 import type { Entry } from './makeCandidate.ts'
 import { settingsOf } from './settings.ts'
+import { statedPlace } from './stated.ts'
 
 const DEFAULT_DEVICES = [1, 2, 4, 8]
 
 /** How many candidates the services of a plan have, none of them looked at. */
 export function countCandidates(plan: Plan): number {
   return plan.services.reduce((sum, service) => {
-    const model = plan.models.find((m) => m.name === service.model)
-    if (!model) return sum
     let n = 0
-    for (const _ of entriesOf(plan, service, model)) n++
+    for (const _ of triedBy(plan, service)?.entries ?? []) n++
     return sum + n
   }, 0)
 }
 
-/** Where every candidate of a service stands, none of them looked at. */
-export function* entriesOf(plan: Plan, service: Service, model: Model): Generator<Entry> {
-  const { search } = service
-  if (!search) return
+/** What runs in a service, and where every candidate of it stands: those of its search, else what it states. */
+export interface Tried {
+  model: Model
+  entries: Iterable<Entry>
+}
+
+/** @returns undefined when what the service names is not in the plan */
+export function triedBy(plan: Plan, service: Service): Tried | undefined {
+  const { search, configuration } = service
+  if (!search) {
+    const place = configuration && statedPlace(plan, service, configuration)
+    return place && { model: place.model, entries: [place.entry] }
+  }
+  const model = plan.models.find((m) => m.name === service.model)
+  return model && { model, entries: searchedBy(plan, service, search, model) }
+}
+
+function* searchedBy(plan: Plan, service: Service, search: NonNullable<Service['search']>, model: Model): Generator<Entry> {
   let index = 0
   const settings = settingsOf(service)
   for (const machine of plan.machines) {

@@ -1,18 +1,18 @@
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
 import { CandidateMaker, type Entry } from './makeCandidate.ts'
-import { entriesOf } from './entries.ts'
+import { triedBy } from './entries.ts'
 
 /**
  * Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the
  * plan lists them.
  */
 export function enumerate(plan: Plan, service: Service): Candidate[] {
-  const model = plan.models.find((m) => m.name === service.model)
-  if (!model) return []
-  const make = new CandidateMaker(plan, model)
+  const tried = triedBy(plan, service)
+  if (!tried) return []
+  const make = new CandidateMaker(plan, tried.model)
   const out: Candidate[] = []
-  for (const entry of entriesOf(plan, service, model)) out.push(make.at(entry))
+  for (const entry of tried.entries) out.push(make.at(entry))
   return out
 }
 
@@ -23,9 +23,9 @@ export class CandidateList {
   private readonly made = new Map<number, Candidate>()
 
   constructor(plan: Plan, service: Service) {
-    const model = plan.models.find((m) => m.name === service.model)
-    this.make = model && new CandidateMaker(plan, model)
-    this.entries = model ? [...entriesOf(plan, service, model)] : []
+    const tried = triedBy(plan, service)
+    this.make = tried && new CandidateMaker(plan, tried.model)
+    this.entries = tried ? [...tried.entries] : []
   }
 
   /** @throws RangeError when there is no such entry */

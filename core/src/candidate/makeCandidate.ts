@@ -1,5 +1,6 @@
-import { groupPrices, type GroupPrices } from '../cost/purchase.ts'
+import { groupPrices, isByCall, type GroupPrices } from '../cost/purchase.ts'
 import { obtainable } from '../plan/machineSchema.ts'
+import { MOST_REPLICAS } from '../plan/primitives.ts'
 import type { Model, Plan } from '../plan/schema.ts'
 import { fit, type Fit } from '../service/fit.ts'
 import { groupOf, type Group } from '../service/host.ts'
@@ -12,7 +13,10 @@ const DEFAULT_MAX_REPLICAS = 200
 export type Entry = Pick<
   Candidate,
   'index' | 'machine' | 'variant' | 'devices' | 'sequences' | 'policy' | 'purchase' | 'service' | 'setting'
->
+> & {
+  /** of what is stated: the fixed number of its replicas */
+  statedReplicas?: number
+}
 
 /** Makes candidates in the order of the enumeration: what the last one shares with the next is found once. */
 export class CandidateMaker {
@@ -57,6 +61,7 @@ export class CandidateMaker {
       prices,
       elastic: isElastic(entry),
       paysByRun: isPaidByRun(service, policy, purchase),
+      unusedReplicas: unusedOf(entry, group),
       obtainableGroups,
       ...limits,
       fit,
@@ -85,15 +90,26 @@ function withSequences(fitting: Fit, sequences: number): Fit {
   return { fits: false, misfit: { kind: 'sequences', asked: sequences, most, boundBy }, ...(memory && { memory }) }
 }
 
+/** Machines come whole: the last one may have room for more replicas than are stated. */
+function unusedOf({ statedReplicas, policy }: Entry, group: Group): number {
+  if (statedReplicas === undefined || policy) return 0
+  return Math.ceil(statedReplicas / group.replicas) * group.replicas - statedReplicas
+}
+
 type Limit = [Candidate['limitedBy'], number]
 
-function mostGroups({ service, machine, policy }: Entry, group: Group): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
+function mostGroups(
+  { service, machine, policy, purchase, statedReplicas = Infinity }: Entry,
+  group: Group,
+): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
   const byReplicas = (most: number) => Math.floor(most / group.replicas)
   const obtained = least([
     ['stock', Math.floor(machine.stock / group.machines)],
     ['quota', Math.floor(obtainable(machine) / group.machines)],
     ['replica ceiling', byReplicas(machine.ceilings?.replicas ?? Infinity)],
-    ['replica limit', byReplicas(service.search?.maxReplicas ?? DEFAULT_MAX_REPLICAS)],
+    // Calls bring instances of their own, up to as many as are stated.
+    ['replica limit', isByCall(purchase) ? Math.ceil(statedReplicas / group.replicas) : Infinity],
+    ['replica limit', byReplicas(service.search ? (service.search.maxReplicas ?? DEFAULT_MAX_REPLICAS) : MOST_REPLICAS)],
   ])
   const [limitedBy, maxGroups] = least([obtained, ['maximum of the policy', policy ? Math.ceil(policy.max / group.replicas) : Infinity]])
   return { maxGroups, limitedBy, obtainableGroups: obtained[1] }

@@ -1,12 +1,10 @@
-import { purchase, purchaseKey, type Purchase } from '../cost/purchase.ts'
+import { purchaseKey, type Purchase } from '../cost/purchase.ts'
 import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
-import { entriesOf } from './entries.ts'
+import { triedBy } from './entries.ts'
 import { settingKey, type Setting } from './settings.ts'
-import { CandidateMaker } from './makeCandidate.ts'
-
-/** What the plan format lets anybody state. */
-const MOST_REPLICAS = 2000
+import { CandidateMaker, type Entry } from './makeCandidate.ts'
+import { statedPlace } from './stated.ts'
 
 /** What tells one candidate of a service from the others. */
 export interface CandidateName {
@@ -21,10 +19,11 @@ export interface CandidateName {
 
 /** The candidate of a service that a name means. */
 export function candidateOf(plan: Plan, service: Service, name: CandidateName): Candidate | undefined {
-  const model = plan.models.find((m) => m.name === service.model)
-  if (!model) return undefined
+  const tried = triedBy(plan, service)
+  if (!tried) return undefined
   const wanted = settingKey(name.setting ?? null)
-  for (const entry of entriesOf(plan, service, model)) {
+  for (const stands of tried.entries) {
+    const entry = service.search ? stands : otherwise(service, stands, name)
     const { machine, variant, devices, sequences, policy, purchase, setting } = entry
     if (
       machine.name !== name.machine ||
@@ -36,9 +35,14 @@ export function candidateOf(plan: Plan, service: Service, name: CandidateName): 
       settingKey(setting) !== wanted
     )
       continue
-    return new CandidateMaker(plan, model).at(entry)
+    return new CandidateMaker(plan, tried.model).at(entry)
   }
   return undefined
+}
+
+/** What is stated, run otherwise: where nothing is searched there are no other entries that a change could be found among. */
+function otherwise({ policies }: Service, stated: Entry, { devices, sequences, policy, purchase }: CandidateName): Entry {
+  return { ...stated, devices, sequences, purchase, policy: policies?.find((p) => p.name === policy) ?? null }
 }
 
 /**
@@ -47,21 +51,6 @@ export function candidateOf(plan: Plan, service: Service, name: CandidateName): 
  * @returns undefined when model, machine or variant are not in the plan
  */
 export function statedCandidate(plan: Plan, service: Service, configuration: Configuration): Candidate | undefined {
-  const model = plan.models.find((m) => m.name === service.model)
-  const machine = plan.machines.find((m) => m.name === configuration.machine)
-  const variant = model?.variants.find((v) => v.name === configuration.variant)
-  if (!model || !machine || !variant) return undefined
-  const policy = service.policies?.find((p) => p.name === configuration.policy) ?? null
-  const run: Service = { ...service, search: { ...service.search, sequences: [configuration.sequences], maxReplicas: MOST_REPLICAS } }
-  return new CandidateMaker(plan, model).at({
-    index: 0,
-    machine,
-    variant,
-    policy,
-    service: run,
-    setting: null,
-    devices: model.kind === 'cpu' ? 1 : (configuration.devices ?? 1),
-    sequences: configuration.sequences,
-    purchase: purchase(configuration.purchase ?? 'on-demand', configuration.safeShare),
-  })
+  const place = statedPlace(plan, service, configuration)
+  return place && new CandidateMaker(plan, place.model).at(place.entry)
 }

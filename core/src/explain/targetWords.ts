@@ -33,3 +33,10 @@ export function limitWords(target: Target): string {
   if (target.measure === 'throughput') return `${threeDigits(target.perSecond)}\u00a0/s`
   return duration(target.seconds)
 }
+
+/** @example spareWords(0.2) // '20.0 % to spare'; spareWords(-0.1) // 'missed by 10.0 %'; spareWords(-4) // '5.00 times the promise' */
+export function spareWords(headRoom: number | null): string {
+  if (headRoom === null || headRoom >= 0) return `${percent(headRoom)} to spare`
+  if (headRoom < -1) return Number.isFinite(headRoom) ? `${threeDigits(1 - headRoom)} times the promise` : 'missed'
+  return `missed by ${percent(-headRoom)}`
+}

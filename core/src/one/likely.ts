@@ -1,4 +1,5 @@
 import { statedCandidate } from '../candidate/named.ts'
+import { AS_STATED, GIVEN_REPLICA, oneReplicaAt } from '../candidate/stated.ts'
 import { peak, rateCurve } from '../demand/rate.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import type { Plan, Service, Size } from '../plan/schema.ts'
@@ -21,6 +22,8 @@ export function likelyPlace(plan: Plan, service: Service, on: Partial<ReplicaPla
   const { configuration: c, search } = service
   if (c?.machine !== undefined && c.variant !== undefined && on.machine === undefined)
     return { machine: c.machine, variant: c.variant, devices: c.devices ?? 1, sequences: c.sequences, ...on }
+  if (c?.profile && on.machine === undefined)
+    return { machine: GIVEN_REPLICA, variant: AS_STATED, devices: 1, sequences: c.sequences, ...on }
   const model = plan.models.find((m) => m.name === service.model)
   const among = <T>(said: T | undefined, list: readonly T[]) => (said === undefined ? list : [said])
   const machines = among(on.machine, search?.machines ?? plan.machines.map((m) => m.name))
@@ -33,8 +36,8 @@ export function likelyPlace(plan: Plan, service: Service, on: Partial<ReplicaPla
       for (const n of devices) {
         const place = sequences
           .map((s): ReplicaPlace => ({ machine, variant, devices: n, sequences: s }))
-          .find((p) => statedCandidate(plan, service, { ...p, replicas: 1 })?.fit.fits)
-        const perHour = place && (statedCandidate(plan, service, { ...place, replicas: 1 })?.prices.onDemandPerHour ?? Infinity)
+          .find((p) => statedCandidate(plan, service, oneReplicaAt(service, p))?.fit.fits)
+        const perHour = place && (statedCandidate(plan, service, oneReplicaAt(service, place))?.prices.onDemandPerHour ?? Infinity)
         if (place && perHour !== undefined && (best === undefined || perHour < best.perHour)) best = { place, perHour }
       }
   return best?.place

@@ -1,5 +1,6 @@
 import { startLine, type StageName } from '../answer/startBudget.ts'
 import type { Candidate } from '../candidate/candidate.ts'
+import { namesOfPlaces } from '../candidate/stated.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { isOffered } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
@@ -54,10 +55,10 @@ export function oneRequest(plan: Plan, asked: OneAsked): OneRequest {
   const ready = readyFor(plan, checked(plan, asked))
   if (!ready.ok) throw new BadInput(title, [{ path: 'machine', found: shown(asked.machine), rule: rejectionSentence(ready.refusal, plan) }])
   const { candidate } = ready.configured.spec
-  if (!candidate?.fit.fits) throw new Error('what is stated on a machine has a candidate, and fits when it was not refused')
+  if (!candidate.fit.fits) throw new Error('what is stated on a machine has a candidate, and fits when it was not refused')
   const times = ready.times(asked.output)
   const isTokens = isOfTokens(plan, ready.service)
-  const line = startOf(ready, candidate)
+  const line = startOf(asked, candidate)
   if ('outcome' in times) throw never(asked, times.outcome, line?.timedOutAt ?? null)
   const startUpSeconds = line?.readySeconds ?? 0
   const parts = partsOf(asked, times, line, isTokens)
@@ -80,15 +81,12 @@ export function oneRequest(plan: Plan, asked: OneAsked): OneRequest {
 
 function checked(plan: Plan, asked: OneAsked): OneAsked {
   const service = plan.services.find((s) => s.name === asked.service)
-  const names = (list: readonly { name: string }[]) => list.map((x) => shown(x.name)).join(', ')
+  const listed = (names: readonly string[]) => names.map(shown).join(', ')
   const wrong = (path: string, found: string, rule: string) => new BadInput(title, [{ path, found, rule }])
-  if (!service) throw wrong('service', shown(asked.service), `must be one of ${names(plan.services)}`)
-  const model = plan.models.find((m) => m.name === service.model)
-  if (!model) throw wrong('service', shown(asked.service), 'must have a model of the plan')
-  if (!plan.machines.some((m) => m.name === asked.machine))
-    throw wrong('machine', shown(asked.machine), `must be one of ${names(plan.machines)}`)
-  if (!model.variants.some((v) => v.name === asked.variant))
-    throw wrong('variant', shown(asked.variant), `must be one of ${names(model.variants)}`)
+  if (!service) throw wrong('service', shown(asked.service), `must be one of ${listed(plan.services.map((s) => s.name))}`)
+  const { machines, variants } = namesOfPlaces(plan, service)
+  if (!machines.includes(asked.machine)) throw wrong('machine', shown(asked.machine), `must be one of ${listed(machines)}`)
+  if (!variants.includes(asked.variant)) throw wrong('variant', shown(asked.variant), `must be one of ${listed(variants)}`)
   const counts = { devices: asked.devices, sequences: asked.sequences, input: asked.input, output: asked.output }
   for (const [path, n] of Object.entries(counts))
     if (!Number.isInteger(n) || n < 1) throw wrong(path, String(n), 'must be a whole number of at least 1')
@@ -112,9 +110,9 @@ function never({ input, output }: OneAsked, outcome: string, timedOutAt: number 
   ])
 }
 
-function startOf({ asked, service }: OneReady, candidate: Candidate) {
+function startOf(asked: OneAsked, candidate: Candidate) {
   const { from } = FINDS[asked.finds]
-  const rules = startRulesOf(service, candidate.model, candidate.variant, candidate.machine)
+  const rules = startRulesOf(candidate.service, candidate.model, candidate.variant, candidate.machine)
   return from === null ? undefined : startLine(rules, from, 1, 0)
 }
 

@@ -1,3 +1,4 @@
+import { oneReplicaAt } from '../candidate/stated.ts'
 import type { Refusal } from '../search/refusal.ts'
 import { configured, type Configured } from '../answer/configured.ts'
 import { Load } from '../search/load.ts'
@@ -66,14 +67,7 @@ function serviceOfOne(plan: Plan, asked: OneAsked): Service {
     ...rest,
     limits: kept,
     ...(start && { start: stages as NonNullable<Service['start']> }), // but for the spread of machines
-    configuration: {
-      machine: asked.machine,
-      variant: asked.variant,
-      devices: asked.devices,
-      sequences: asked.sequences,
-      replicas: 1,
-      purchase: 'on-demand',
-    },
+    configuration: oneReplicaAt(service, asked),
   }
 }
 

@@ -1,4 +1,5 @@
 import { statedCandidate } from '../candidate/named.ts'
+import { oneReplicaAt } from '../candidate/stated.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { diskBytesOf } from '../cost/purchase.ts'
@@ -134,9 +135,9 @@ function hoursUntil({ beginsAtSeconds, untilSeconds }: SessionAsked, seconds: nu
 const GIGABYTE = 1e9
 
 /** Prices of the place, and what its machine keeps on its disk. */
-function placeOf(plan: Plan, { service: name, machine, variant, devices, sequences }: OneAsked) {
-  const service = plan.services.find((s) => s.name === name)
-  const candidate = service && statedCandidate(plan, service, { machine, variant, devices, sequences, replicas: 1 })
+function placeOf(plan: Plan, asked: OneAsked) {
+  const service = plan.services.find((s) => s.name === asked.service)
+  const candidate = service && statedCandidate(plan, service, oneReplicaAt(service, asked))
   if (!candidate) throw new Error('a request was laid out there')
   return { prices: candidate.prices, bytes: diskBytesOf(service, candidate.model, candidate.variant) }
 }

@@ -1,5 +1,6 @@
 import { profileOf } from '../candidate/candidate.ts'
 import { statedCandidate } from '../candidate/named.ts'
+import { oneReplicaAt } from '../candidate/stated.ts'
 import { BadInput } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'
@@ -102,8 +103,7 @@ const NOTHING_LEFT =
 function checkedPrice(plan: Plan, asked: OneAsked, read: readonly Reading[]): number {
   const wrong = (path: string, rule: string) => new BadInput('This reading proves nothing.', [{ path, rule }])
   const service = plan.services.find((s) => s.name === asked.service)
-  const { machine, variant, devices, sequences } = asked
-  const candidate = service && statedCandidate(plan, service, { machine, variant, devices, sequences, replicas: 1 })
+  const candidate = service && statedCandidate(plan, service, oneReplicaAt(service, asked))
   if (!candidate?.fit.fits) throw wrong('machine', 'must be one on which it fits')
   if (profileOf(candidate).kind !== 'token') throw wrong('service', 'must be of a model with tokens')
   if (candidate.fit.source !== 'derived')

@@ -1,5 +1,6 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import { statedCandidate } from '../candidate/named.ts'
+import { oneReplicaAt } from '../candidate/stated.ts'
 import { profileOf } from '../candidate/candidate.ts'
 import { allHold, readings } from '../measure/placedTargets.ts'
 import { BadInput, shown } from '../plan/problem.ts'
@@ -76,9 +77,8 @@ const HALVINGS = 7
 /** The largest rate of Poisson arrivals that one replica bears: every promise on times of the service's classes holds, the way included. */
 function capacityOf(plan: Plan, asked: OneAsked, waySeconds: number): number {
   const service = plan.services.find((s) => s.name === asked.service)
-  const { machine, variant, devices, sequences, input, output } = asked
-  const configuration = { machine, variant, devices, sequences, replicas: 1 }
-  const candidate = service && statedCandidate(plan, service, configuration)
+  const { sequences, input, output } = asked
+  const candidate = service && statedCandidate(plan, service, oneReplicaAt(service, asked))
   if (!candidate?.fit.fits) return 0
   const profile = profileOf(candidate)
   if (profile.kind !== 'token') return 0

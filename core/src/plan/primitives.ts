@@ -9,3 +9,6 @@ export const nonNegative = z.number().nonnegative()
 export const count = z.int().positive()
 /** Above 0, at most 1. */
 export const share = z.number().gt(0).max(1)
+
+/** Replicas that the plan format lets anybody state. */
+export const MOST_REPLICAS = 2000

@@ -4,7 +4,7 @@ import { LossesSchema, NodesSchema, PolicySchema, StartSchema, WeightsFromSchema
 import { SizeSchema } from './loadSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
-import { count, name, nonNegative, positive, share } from './primitives.ts'
+import { count, MOST_REPLICAS, name, nonNegative, positive, share } from './primitives.ts'
 import { ProfileSchema } from './profileSchema.ts'
 import { PROMPTS, PURCHASES, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
 
@@ -121,7 +121,7 @@ export const ConfigurationSchema = z.strictObject({
   sequences: count.describe('sequences side by side in a replica, or requests in a batch'),
   purchase: PurchaseSchema.optional().describe('on-demand if left out'),
   safeShare: share.optional().describe('mixed: share of the machines that can not be taken away; 0.5 if left out'),
-  replicas: count.max(2000).describe('with a policy they follow the load instead, and this many are not used'),
+  replicas: count.max(MOST_REPLICAS).describe('with a policy they follow the load instead, and this many are not used'),
   policy: name.optional().describe('one of the policies of the service; a fixed number if left out'),
   profile: ProfileSchema.optional().describe('coefficients of one replica; then no machine is needed'),
   pricePerReplicaHour: nonNegative.optional().describe('with a profile: what one replica costs'),
@@ -168,7 +168,7 @@ const SearchSchema = z.strictObject({
   maxPrefillTokens: z.array(count).min(1).max(16).optional().describe('whole prompts: to try beside limits.maxPrefillTokens'),
   reservations: z.array(ReservationSchema).min(1).max(2).optional().describe('to try beside limits.reservation'),
   windowSeconds: z.array(nonNegative).min(1).max(16).optional().describe('batches: to try beside limits.windowSeconds'),
-  maxReplicas: count.max(2000).optional().describe('200 if left out'),
+  maxReplicas: count.max(MOST_REPLICAS).optional().describe('200 if left out'),
 })
 
 export const ServiceSchema = z.strictObject({

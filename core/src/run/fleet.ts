@@ -7,7 +7,7 @@ import { onCall } from '../scaling/onCall.ts'
 import { lossRulesOf, nodeRulesOf, scalingContextOf, scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { fixedRules } from '../scaling/rules.ts'
 import { beginOf } from './readyAt.ts'
-import { partsOf, type Runnable, type RunSpec } from './spec.ts'
+import { partsOf, type RunSpec } from './spec.ts'
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
 export function hasLife({ paysByRun, service }: Pick<Candidate, 'paysByRun' | 'service'>): boolean {
@@ -15,8 +15,8 @@ export function hasLife({ paysByRun, service }: Pick<Candidate, 'paysByRun' | 's
 }
 
 /** The fleet of what is run, for this run only; undefined where it is there all the time. */
-export function fleetOfRun(plan: Plan, spec: Runnable, repetition: number): LivingFleet | undefined {
-  return spec.candidate && hasLife(spec.candidate) ? livingFleetOf(plan, spec, repetition) : undefined
+export function fleetOfRun(plan: Plan, spec: RunSpec, repetition: number): LivingFleet | undefined {
+  return hasLife(spec.candidate) ? livingFleetOf(plan, spec, repetition) : undefined
 }
 
 /** Of a fixed number all groups are there; of others that many may be at one time. */

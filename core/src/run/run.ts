@@ -9,7 +9,7 @@ import type { Profile } from '../service/profile.ts'
 import { busiestOf } from './busiest.ts'
 import { fleetOfRun } from './fleet.ts'
 import { rulesFor } from './rules.ts'
-import { partsOf, type Runnable } from './spec.ts'
+import { partsOf, type RunSpec } from './spec.ts'
 import { TargetWatch, type Broken } from './watch.ts'
 
 /** A run that went to the end of the horizon. */
@@ -34,11 +34,11 @@ export interface RunOptions {
 }
 
 /** Simulates a configuration on one set of requests. Here alone rules, step costs and fleet are put together. */
-export function run(plan: Plan, spec: Runnable, requests: Requests, options: RunOptions & { toTheEnd: true }): Complete
-export function run(plan: Plan, spec: Runnable, requests: Requests, options?: RunOptions): Complete | Broken
+export function run(plan: Plan, spec: RunSpec, requests: Requests, options: RunOptions & { toTheEnd: true }): Complete
+export function run(plan: Plan, spec: RunSpec, requests: Requests, options?: RunOptions): Complete | Broken
 export function run(
   plan: Plan,
-  spec: Runnable,
+  spec: RunSpec,
   requests: Requests,
   { repetition = 0, observers, memory, toTheEnd = false }: RunOptions = {},
 ): Complete | Broken {
@@ -60,7 +60,7 @@ export function run(
  */
 export function brokenInBusiest(
   plan: Plan,
-  spec: Runnable,
+  spec: RunSpec,
   requests: Requests,
   { repetition = 0, memory }: Pick<RunOptions, 'repetition' | 'memory'> = {},
 ): Broken | undefined {

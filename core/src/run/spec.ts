@@ -7,22 +7,9 @@ export interface RunSpec {
   service: Service
   candidate: Candidate
   groups: number
-  /** of a fixed number, where they are fewer than its groups have room for */
-  replicas?: number
 }
-
-/** What is run where a service states its own step costs: so many replicas, on nothing that is rented, there all the time. */
-export interface GivenSpec {
-  service: Service
-  candidate: null
-  profile: Profile
-  replicas: number
-}
-
-export type Runnable = RunSpec | GivenSpec
 
 /** The step costs of what is run, and how many replicas there may be at one time. */
-export function partsOf(spec: Runnable): { profile: Profile; replicas: number } {
-  if (spec.candidate === null) return { profile: spec.profile, replicas: spec.replicas }
-  return { profile: profileOf(spec.candidate), replicas: spec.replicas ?? fleetOf(spec.candidate, spec.groups).replicas }
+export function partsOf({ candidate, groups }: RunSpec): { profile: Profile; replicas: number } {
+  return { profile: profileOf(candidate), replicas: fleetOf(candidate, groups).replicas }
 }

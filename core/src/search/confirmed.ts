@@ -31,8 +31,12 @@ export function doubtOf(targets: readonly TargetOutcome[]): Missed | undefined {
   return { className, target, likely: true, misses: 0, considered: 0, ...(value === undefined ? {} : { value }) }
 }
 
-/** What is known of an option whose every target is met. */
-export function foundOf(plan: Plan, { candidate, profile, key, holdsAt: groups, held }: Option, targets: TargetOutcome[]): Found {
+/** What is known of an option of which every draw was run to the end. */
+export function foundOf(
+  plan: Plan,
+  { candidate, profile, key, holdsAt: groups, held }: Pick<Option, 'candidate' | 'profile' | 'key' | 'holdsAt' | 'held'>,
+  targets: TargetOutcome[],
+): Found {
   const steady = () => (isCommittable(candidate) ? Array.from({ length: 2 * groups }, (_, i) => (i % 2) * plan.horizon.seconds) : [])
   return {
     candidate,

@@ -13,7 +13,7 @@ export interface TargetOutcome {
   interval: Interval | undefined
 }
 
-/** A configuration that meets every target. */
+/** A configuration that meets every target; what is stated is one whether it does or not. */
 export interface Found {
   candidate: Candidate
   profile: Profile
@@ -38,4 +38,9 @@ export interface Found {
   targets: TargetOutcome[]
   /** requests that finished, and their tokens: means over the draws that were run */
   finished: { requests: number; tokens: number }
+}
+
+/** Whether every promise is kept, as far as the draws tell. */
+export function isKept({ targets }: { targets: readonly { certainty: Certainty }[] }): boolean {
+  return targets.every((t) => t.certainty === 'meets')
 }

@@ -221,7 +221,9 @@ describe('bounds', () => {
         const least = leastBusySeconds(demand, profile) / (plan.horizon.seconds - (service.startupSeconds ?? 0))
         const fewer = Math.ceil(least) - 1
         if (fewer < 1 || fewer > 6) continue
-        const ran = run(plan, { service, candidate: null, profile, replicas: fewer }, requests, { toTheEnd: true })
+        const groups = Math.ceil(fewer / candidate.group.replicas)
+        const short = { ...candidate, unusedReplicas: groups * candidate.group.replicas - fewer }
+        const ran = run(plan, { service, candidate: short, groups }, requests, { toTheEnd: true })
         expect(allHold(plan, service, readings(plan, service, ran.record)), `${candidate.machine.name} ${fewer}`).toBe(false)
       }
     }

@@ -21,9 +21,9 @@ export interface BestSoFar {
   perHour: number
   /**
    * what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all
-   * draws
+   * draws; of what is stated that it was run
    */
-  known: 'held its busiest stretch' | 'held' | 'proved'
+  known: 'held its busiest stretch' | 'held' | 'proved' | 'stated'
 }
 
 export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {

@@ -14,6 +14,7 @@ import { ordered, ORDERS_AT_ONCE, type Steps, type TrialOrder, type TrialResult 
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
 import { bestOf, type BestSoFar, type SearchProgress } from './searchProgress.ts'
+import { statedSearch } from './statedSearch.ts'
 import { Stretches, stretchKey } from './stretches.ts'
 import { whyNot } from './whyNot.ts'
 
@@ -56,14 +57,29 @@ export interface ServiceSearch {
   simulations: number
 }
 
-/** Proves the cheapest of a service; who searched it can go on for the next best. */
-export function* proveService(
-  plan: Plan,
-  service: Service,
-  load: Load,
-): Steps<SearchProgress, { searcher: ServiceSearcher; found: ServiceSearch }> {
+/** A service whose cheapest is proved, and how to go on for the next best. */
+export interface Proved {
+  found: ServiceSearch
+  rankOthers: () => Steps<SearchProgress, ServiceSearch>
+}
+
+/** Proves the cheapest of a service; where it searches nothing it is what it states. */
+export function* proveService(plan: Plan, service: Service, load: Load): Steps<SearchProgress, Proved> {
+  if (!service.search) {
+    const found = yield* statedSearch(plan, service, load)
+    return { found, rankOthers: () => nothingElse(found) }
+  }
   const searcher = new ServiceSearcher(plan, service, load)
-  return { searcher, found: yield* searcher.prove() }
+  return { found: yield* searcher.prove(), rankOthers: () => searcher.rankOthers() }
+}
+
+/** A step without orders, so that what is known by now is told. */
+function* nothingElse(found: ServiceSearch): Steps<SearchProgress, ServiceSearch> {
+  const { service, candidates, simulations, ranked } = found
+  const [stated] = ranked.map((f) => bestOf(f.candidate, f.groups, f.perHour, 'stated'))
+  const leastPerHour = stated?.perHour ?? null
+  yield* ordered([], { service: service.name, settled: candidates, total: candidates, simulations, best: stated, leastPerHour })
+  return found
 }
 
 /**

@@ -1,12 +1,26 @@
 <script setup lang="ts">
-import { fleetWords, paidWords, price, percent, tightestOf, measureWords, tieWords, waysWords, type Choice } from '@sandclock/core'
+import {
+  fleetWords,
+  paidWords,
+  price,
+  percent,
+  tightestOf,
+  measureWords,
+  spareWords,
+  tieWords,
+  waysWords,
+  type Choice,
+} from '@sandclock/core'
 
 /** The chosen option and those that come after it. */
 defineProps<{ chosen: Choice; runnersUp: readonly Choice[]; currency: string }>()
 const tight = (c: Choice) => tightestOf(c.targets)
 const spare = (c: Choice) => {
   const t = tight(c)
-  return t ? `${percent(t.headRoom)} on ${measureWords(t.target)}` : 'nothing promised'
+  if (!t) return 'nothing promised'
+  return t.headRoom !== null && t.headRoom < 0
+    ? `${measureWords(t.target)} ${spareWords(t.headRoom)}`
+    : `${percent(t.headRoom)} on ${measureWords(t.target)}`
 }
 </script>
 

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import {
+  AS_STATED,
   breakingSentences,
   certaintyWords,
   costParts,
   fleetWords,
   growthSentence,
+  isSearched,
   limitWords,
   measureWords,
   paidWords,
@@ -28,6 +30,7 @@ const props = defineProps<{
   /** why it is another one than before the last change */ moved?: string | undefined
 }>()
 const growth = computed(() => growthSentence(props.plan, props.answer))
+const searched = computed(() => isSearched(props.plan, props.answer.service))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
@@ -39,8 +42,11 @@ const interval = (t: Choice['targets'][number]) =>
   <div>
     <template v-if="c && cost">
       <p class="font-serif text-[1.12rem] leading-relaxed">
-        Rent <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c) }} ({{ c.provider }}, {{ c.region }}) and run
-        {{ c.model }} in {{ c.variant }} as
+        {{ searched ? 'Rent' : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c)
+        }}<template v-if="c.provider !== AS_STATED">
+          ({{ c.provider }}, {{ c.region }}) {{ searched ? 'and run' : 'run' }} {{ c.model }} in {{ c.variant }}</template
+        >
+        as
         {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas`
         }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }},
         {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
@@ -96,9 +102,11 @@ const interval = (t: Choice['targets'][number]) =>
       </div>
     </template>
     <p v-if="!c" class="font-serif text-[1.12rem] text-rust"
-      >Nothing among {{ answer.candidates }} options holds what is promised. The reasons are below.<template v-if="moved">
-        {{ moved }}.</template
-      >
+      >{{
+        searched
+          ? `Nothing among ${answer.candidates} options holds what is promised. The reasons are below.`
+          : `What is stated can not be had or run: ${answer.rejected.map((r) => r.reason).join('; ')}.`
+      }}<template v-if="moved"> {{ moved }}.</template>
     </p>
     <slot v-if="!c" />
   </div>

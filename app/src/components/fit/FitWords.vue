@@ -24,8 +24,9 @@ const setLicensed = () => setSearch(({ licensedForProduction: now, ...s }) => (n
 
 <template>
   <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
-    {{ service.model ?? 'Its own profile' }} fits {{ fitting.length }} of {{ rows.length }} ways, and the search tries {{ searched }} of
-    them. The server gets
+    {{ service.model }} fits {{ fitting.length }} of {{ rows.length }} ways{{
+      service.search ? `, and the search tries ${searched} of them` : '; it runs as it is stated'
+    }}. The server gets
     <EditableQuantity
       :value="plan.assumptions.memoryShare"
       kind="percent"

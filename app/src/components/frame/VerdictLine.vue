@@ -3,10 +3,11 @@ import {
   costParts,
   duration,
   HOURS_PER_MONTH,
+  isOverBudget,
   limitWords,
   measureWords,
-  percent,
   price,
+  spareWords,
   threeDigits,
   unmeasuredWords,
   valueWords,
@@ -60,14 +61,22 @@ const early = computed(() => {
     leastPerHour,
     apart: apart ? ', each service by itself' : '',
     proved,
+    stated: services.every((s) => s.known === 'stated'),
   }
+})
+const how = computed(() => {
+  if (props.answer?.meets || overBudget.value) return 'Meets'
+  return v.value?.tightest?.certainty === 'misses' ? 'Misses' : 'As far as it goes'
+})
+/** What the line begins with: what is stated is told as it stands. */
+const lead = computed(() => {
+  const rent = v.value?.stated ? 'as stated' : 'rent'
+  return props.stale ? `Before your change: ${rent}` : `${rent[0].toUpperCase()}${rent.slice(1)}`
 })
 /** What is missing where a budget is all that is missing. */
 const overBudget = computed(() => {
   const budget = props.answer?.money?.budget
-  return v.value?.unserved.length === 0 && !props.answer?.conflict && budget && budget.left < 0
-    ? price(-budget.left, props.answer?.currency ?? props.currency)
-    : ''
+  return props.answer && budget && isOverBudget(props.answer) ? price(-budget.left, props.answer?.currency ?? props.currency) : ''
 })
 const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Math.max(1, props.working.leftSeconds))} left` : ''))
 </script>
@@ -79,13 +88,14 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <template v-if="early">
           <p class="font-serif text-[1.42rem] leading-snug">
             <span class="mr-1.5 text-base text-faded">{{
-              stopped ? 'Stopped; the best so far:' : early.proved ? 'Rent' : 'So far: rent'
+              stopped ? 'Stopped; the best so far:' : early.stated ? 'As stated' : early.proved ? 'Rent' : 'So far: rent'
             }}</span>
             <RentWords :items="early.items" :told="several" /> for {{ early.proved ? '' : 'about '
             }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>
           <p class="text-[0.9rem] text-faded">
-            <template v-if="early.proved">Nothing cheaper holds{{ early.apart }}; the next best are being found.</template>
+            <template v-if="early.stated">It was run as stated; what it keeps and bears is being told.</template>
+            <template v-else-if="early.proved">Nothing cheaper holds{{ early.apart }}; the next best are being found.</template>
             <template v-else
               >{{ early.holds
               }}<template v-if="early.leastPerHour !== null"
@@ -98,13 +108,22 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <template v-else-if="answer && v">
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets || overBudget">
-              <span class="mr-1.5 text-base text-faded">{{ stale ? 'Before your change: rent' : 'Rent' }}</span>
+              <span class="mr-1.5 text-base text-faded">{{ lead }}</span>
               <RentWords :items="v.shopping" :told="several" /> for <strong class="font-semibold text-sand">{{ cost?.amount }}</strong>
               {{ cost?.of }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
+            <template v-else-if="v.unserved.length === 0 && !answer.conflict">
+              <span class="mr-1.5 text-base text-faded">{{ lead }}</span>
+              <RentWords :items="v.shopping" :told="several" /> for {{ cost?.amount }} {{ cost?.of }}:
+              <strong class="font-semibold text-rust"
+                >{{ v.missing.join(' and ') }} {{ v.missing.length > 1 ? 'do' : 'does' }} not keep every promise</strong
+              >
+            </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>
-              <strong class="font-semibold text-rust">Nothing holds every target</strong>
+              <strong class="font-semibold text-rust">{{
+                v.stated && !answer.conflict ? 'What is stated can not be had or run' : 'Nothing holds every target'
+              }}</strong>
               <span v-if="v.unserved.length > 0"> for {{ v.unserved.join(' and ') }}</span>
               <span v-if="answer.conflict">: {{ answer.conflict }}</span>
             </template>
@@ -113,14 +132,14 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             <template v-if="v.tightest">
               Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }}
               <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
-              {{ limitWords(v.tightest.target) }} ({{ percent(v.tightest.headRoom) }} to spare).
+              {{ limitWords(v.tightest.target) }} ({{ spareWords(v.tightest.headRoom) }}).
             </template>
             <template v-else-if="v.meets || overBudget">{{ unmeasured }}</template>
             <template v-if="v.breaksAt"
               >{{ ' ' }}With <span class="text-ink">{{ threeDigits(v.breaksAt) }} ×</span> the load {{ v.breaksClass }} is the first whose
               promise breaks.</template
             >
-            <template v-if="v.tightest">{{ ' ' }}{{ v.meets || overBudget ? 'Meets' : 'As far as it goes' }}, {{ sure }}.</template>
+            <template v-if="v.tightest">{{ ' ' }}{{ how }}, {{ sure }}.</template>
           </p>
         </template>
         <p v-else class="font-serif text-[1.3rem] text-faded">The answer is being found …</p>

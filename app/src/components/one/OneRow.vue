@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { FINDS, waysOf, type Finds, type OneAsked, type Plan, type Service } from '@sandclock/core'
+import { FINDS, namesOfPlaces, waysOf, type Finds, type OneAsked, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
@@ -8,8 +8,7 @@ import EditableFigure from '../sentence/EditableFigure.vue'
 const props = defineProps<{ letter: string; asked: OneAsked; plan: Plan; service: Service; canGo: boolean }>()
 const emit = defineEmits<{ change: [patch: Partial<OneAsked>]; remove: [] }>()
 
-const machines = computed(() => props.plan.machines.map((m) => m.name))
-const variants = computed(() => (props.plan.models.find((m) => m.name === props.service.model)?.variants ?? []).map((v) => v.name))
+const places = computed(() => namesOfPlaces(props.plan, props.service))
 const findsOf = (words: string) => waysOf(FINDS).find((f) => FINDS[f].words === words) ?? ('warm' satisfies Finds)
 const of = (what: string) => `${what} of ${props.letter}`
 </script>
@@ -23,8 +22,16 @@ const of = (what: string) => `${what} of ${props.letter}`
       :label="of('What is there at the call')"
       @commit="(words) => emit('change', { finds: findsOf(words) })" />
     on
-    <EditableChoice :value="asked.machine" :options="machines" :label="of('Machine')" @commit="(machine) => emit('change', { machine })" />,
-    <EditableChoice :value="asked.variant" :options="variants" :label="of('Variant')" @commit="(variant) => emit('change', { variant })" />
+    <EditableChoice
+      :value="asked.machine"
+      :options="places.machines"
+      :label="of('Machine')"
+      @commit="(machine) => emit('change', { machine })" />,
+    <EditableChoice
+      :value="asked.variant"
+      :options="places.variants"
+      :label="of('Variant')"
+      @commit="(variant) => emit('change', { variant })" />
     on
     <EditableFigure
       :value="asked.devices"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, classFields, planFields, serviceFields, duration, peak, rateCurve, threeDigits, withRate, type Plan } from '@sandclock/core'
+import { bare, busiestTogether, classFields, duration, planFields, serviceFields, threeDigits, type Plan } from '@sandclock/core'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { firstFrom } from '../../composables/firstFrom.ts'
 import { useFolds } from '../../composables/useFolds.ts'
@@ -25,18 +25,7 @@ const classes = computed(
   () =>
     `${NUMBERS[props.plan.classes.length]?.toLowerCase() ?? props.plan.classes.length} request ${props.plan.classes.length === 1 ? 'class arrives' : 'classes arrive'}`,
 )
-const together = computed(() => {
-  const curves = props.plan.classes.flatMap((c) => {
-    const arrivals = withRate(c.arrivals)
-    return arrivals ? [rateCurve(arrivals, props.plan.horizon.seconds, 1, props.plan.horizon.start)] : []
-  })
-  if (curves.length < props.plan.classes.length) return undefined
-  const edges = [...new Set(curves.flatMap((c) => [...c.from]))]
-  return Math.max(
-    ...edges.map((t) => curves.reduce((sum, c) => sum + (c.rates[c.from.findLastIndex((f) => f <= t)] ?? 0), 0)),
-    ...curves.map((c) => peak(c).ratePerSecond),
-  )
-})
+const together = computed(() => busiestTogether(props.plan))
 const days = computed(() => props.plan.horizon.seconds / 86_400)
 const withoutGrowth: Edit = ({ expectedGrowthPerMonth: _, ...plan }) => plan
 const BEGIN_WORDS = {

@@ -15,6 +15,7 @@ import { computed } from 'vue'
 import { editService, type Edit } from '../../edits/edits.ts'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
+import StatedWords from './StatedWords.vue'
 
 /** What a service runs and how each of its replicas works, following its name. */
 const props = defineProps<{ plan: Plan; service: Service }>()
@@ -80,7 +81,7 @@ function setSequences(index: number, value: number): void {
           @commit="(v) => setSequences(i, v)"
       /></template>
       side by side</template
-    >.
+    ><StatedWords v-else-if="service.configuration" :service="service" :configuration="service.configuration" @change="change" />.
     <template v-if="hasTokens">
       Prompts go
       <EditableChoice
