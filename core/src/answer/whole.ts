@@ -4,7 +4,7 @@ import type { Found } from '../search/found.ts'
 import { chooseTogether } from '../search/joint.ts'
 import type { Load } from '../search/load.ts'
 import type { Steps } from '../search/order.ts'
-import type { ServiceSearch } from '../search/searchService.ts'
+import type { ServiceSearch } from '../search/ranked.ts'
 import type { SharedPlaces } from '../search/sharedPlaces.ts'
 import { together } from '../search/together.ts'
 

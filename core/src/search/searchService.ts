@@ -11,6 +11,7 @@ import { OpenCount } from './openCount.ts'
 import { OpenOptions } from './openOptions.ts'
 import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
 import { ordered, ORDERS_AT_ONCE, type Steps, type TrialOrder, type TrialResult } from './order.ts'
+import type { Rejected, ServiceSearch } from './ranked.ts'
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
 import { bestOf, type BestSoFar, type SearchProgress } from './searchProgress.ts'
@@ -33,28 +34,6 @@ const CONFIRMED_AT_ONCE = 2
 interface Try {
   option: Option
   groups: number
-}
-
-export interface Rejected {
-  candidate: Candidate
-  rejection: Rejection
-  /**
-   * the tightest promise alone on an idle replica, over its limit with head-room taken off: under load it is no better; null where nothing
-   * fits
-   */
-  leastStrain: number | null
-}
-
-export interface ServiceSearch {
-  service: Service
-  /**
-   * cheapest first, of equal cost the one with most to spare; every one of them meets its targets over all repetitions; one for each
-   * machine, variant and device count
-   */
-  ranked: readonly Found[]
-  rejected: Rejected[]
-  candidates: number
-  simulations: number
 }
 
 /** A service whose cheapest is proved, and how to go on for the next best. */

@@ -6,7 +6,7 @@ import type { Load } from './load.ts'
 import { ordered, type Steps } from './order.ts'
 import { refusalOf } from './refusal.ts'
 import type { SearchProgress } from './searchProgress.ts'
-import type { ServiceSearch } from './searchService.ts'
+import type { ServiceSearch } from './ranked.ts'
 
 /** Groups of machines that so many stated replicas take; a policy may have all that can be had, and finds no room beyond. */
 export function statedGroups({ policy, maxGroups, group }: Candidate, replicas: number): number {
