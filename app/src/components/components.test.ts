@@ -270,7 +270,7 @@ describe('RunFigures', () => {
   const observed = observedRun(plan, spec, load.of(plan.services[0], 0))
   const told = tellRun(plan, spec, observed)
   const view = (late: LateSums) =>
-    mount(RunFigures, { props: { start: plan.horizon.start, run: told.run, remarks: ['Beware.'], late, window: 'In the time shown' } })
+    mount(RunFigures, { props: { plan, cursorSeconds: 0, run: told.run, remarks: ['Beware.'], late, window: 'In the time shown' } })
 
   it('has every measure with its worst hour, what was served, and what one should know', () => {
     const wrapper = view({ late: 0, lost: 0, machineSeconds: 0, startUpSeconds: 0, queueSeconds: 0, othersSeconds: 0, ownSeconds: 0 })
@@ -281,6 +281,7 @@ describe('RunFigures', () => {
     )
     expect(text).toMatch(/from Mon 0[01]:00/)
     expect(text).toContain('Beware.')
+    expect(text).toMatch(/pilot desk: all [\d ]+ callers found a ready replica/)
     expect(text).toContain('In the time shown no request was late.')
   })
 

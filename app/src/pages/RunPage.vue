@@ -260,7 +260,8 @@ const tableOpen = ref(false)
       </details>
       <RunFiguresTable
         v-if="figures"
-        :start="plans.plan.horizon.start"
+        :plan="plans.plan"
+        :cursor-seconds="look.cursorSeconds"
         :run="figures.run"
         :remarks="figures.remarks"
         :late="figures.late"

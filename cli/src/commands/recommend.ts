@@ -2,6 +2,7 @@ import {
   answerWords,
   BadInput,
   breakingSentences,
+  callersWords,
   certaintyWords,
   driveElsewhere,
   fleetWords,
@@ -20,6 +21,7 @@ import {
   recommend,
   run,
   settingWords,
+  unpromisedLosses,
   specOf,
   valueWords,
   limitWords,
@@ -172,6 +174,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
   if (!s.chosen) return [head, 'No option meets the targets.', rejectedText(s.rejected, all)].join('\n')
   return [
     head,
+    ...unpromisedLosses(answer.plan, s.classes).map((w) => `${w}.`),
     table(
       ['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
       [
@@ -182,6 +185,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
     `${searched ? 'The first' : 'Of these figures'}: ${s.chosen.reliance.join('; ')}.`,
     targetsText(s.chosen),
+    ...callersWords(answer.plan, s.met).map((w) => `${w}.`),
     s.breaking
       ? breakingSentences(s.breaking)
           .map((w) => `${w}.`)

@@ -1,5 +1,6 @@
 import {
   BadInput,
+  callersWords,
   clock,
   configured,
   costWords,
@@ -106,6 +107,7 @@ function serviceText(plan: Plan, r: SimulatedService): string {
     useText(r),
     targetsText(r),
     relianceLine(r),
+    ...callersWords(plan, r.run.met),
     ...r.remarks,
     ...fleetLines(r),
   ].join('\n')

@@ -2,6 +2,7 @@ import type { Money } from '../cost/money.ts'
 import type { PlanMoney } from '../cost/planMoney.ts'
 import type { Interval } from '../measure/interval.ts'
 import type { Certainty } from '../measure/certainty.ts'
+import type { CallersMet } from '../measure/callersMet.ts'
 import type { ClassSummary } from '../measure/summary.ts'
 import type { Plan, Target } from '../plan/schema.ts'
 import type { ProfileSource } from '../service/profile.ts'
@@ -79,6 +80,8 @@ export interface ServiceAnswer {
   /** binding: what gives way under the load that breaks it; null where nothing does or only lost requests break it */
   breaking: (Breaking & { binding: BindingPart | null }) | null
   classes: ClassSummary[]
+  /** what the callers of each class met, on the first draw */
+  met: CallersMet[]
 }
 
 /** A whole plan answered. Running the same plan again gives the same answer, bit for bit. */

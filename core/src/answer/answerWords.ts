@@ -1,6 +1,7 @@
 import { compareQuality } from '../service/quality.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
 import { costWords } from '../explain/costWords.ts'
+import { callersWords, unpromisedLosses } from '../explain/callersWords.ts'
 import { unmeasuredWords } from '../explain/unmeasured.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
 import { limitWords, measureWords, spareWords, valueWords } from '../explain/targetWords.ts'
@@ -74,6 +75,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
+    ...unpromisedLosses(plan, s.classes).map((w) => `${w}.`),
     `${s.service}: ${searched ? 'rent' : 'as stated,'} ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
@@ -83,6 +85,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
           `Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${spareWords(tightest.headRoom)}.`,
         ]
       : []),
+    ...callersWords(plan, s.met).map((w) => `${w}.`),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...(searched ? cheaperWords(plan, s) : []),

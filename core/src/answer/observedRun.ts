@@ -6,6 +6,7 @@ import { runRemarks } from '../explain/runRemarks.ts'
 import { runSummary, type Observed, type RunSummary } from '../measure/runSummary.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { targetsOf } from '../measure/placedTargets.ts'
+import { coldTimeOf } from '../run/coldTimeOf.ts'
 import { run } from '../run/run.ts'
 import { partsOf, type RunSpec } from '../run/spec.ts'
 
@@ -37,7 +38,7 @@ export function observedRun(plan: Plan, spec: RunSpec, requests: Requests): Obse
 export function tellRun(plan: Plan, spec: RunSpec, observed: Observed): { run: RunSummary; remarks: string[] } {
   const classes = plan.classes.flatMap((c, i) => (c.service === spec.service.name ? [i] : []))
   const { profile, replicas } = partsOf(spec)
-  const summary = runSummary(plan, classes, profile, replicas, observed)
+  const summary = runSummary(plan, classes, profile, replicas, observed, coldTimeOf(plan, spec, observed))
   const anyReady = !observed.life || observed.life.events.some((e) => e.stage === Stage.ready)
   return { run: summary, remarks: runRemarks(summary, profile.kind === 'token' ? profile.requestTokens : null, anyReady) }
 }

@@ -40,7 +40,7 @@ export function* recommend(plan: Plan, load: Load): Steps<RecommendProgress, Ans
     : {
         answer: wholeAnswer(
           plan,
-          answersOf(plan, first, load, () => []),
+          answersOf(plan, first, load, () => ({ classes: [], met: [] })),
           first,
         ),
       }

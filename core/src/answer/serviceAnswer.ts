@@ -3,10 +3,12 @@ import { leastOfGroup } from '../cost/bill.ts'
 import { HOURS_PER_MONTH, money } from '../cost/money.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { interval95 } from '../measure/interval.ts'
-import { summarise, type ClassSummary } from '../measure/summary.ts'
+import { callersMet } from '../measure/callersMet.ts'
+import { summarise } from '../measure/summary.ts'
 import { headRoom } from '../measure/targets.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import { coldTimeOf } from '../run/coldTimeOf.ts'
 import { run } from '../run/run.ts'
 import type { Found, TargetOutcome } from '../search/found.ts'
 import type { Load } from '../search/load.ts'
@@ -18,7 +20,8 @@ import { optionName } from './optionName.ts'
 import { relianceOf } from './reliance.ts'
 import type { Whole } from './whole.ts'
 
-type ClassesOf = (service: Service, chosen: Found) => ClassSummary[]
+/** What its first draw says of the classes of a service. */
+type ClassesOf = (service: Service, chosen: Found) => Pick<ServiceAnswer, 'classes' | 'met'>
 
 export function answersOf(plan: Plan, { searches, chosen, shared }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
   return searches.map((search, i) =>
@@ -57,7 +60,7 @@ function serviceAnswer(
     candidates: search.candidates,
     simulations: search.simulations,
     breaking: null,
-    classes: chosen ? classesOf(service, chosen) : [],
+    ...(chosen ? classesOf(service, chosen) : { classes: [], met: [] }),
   }
 }
 
@@ -78,10 +81,15 @@ function passedOver(plan: Plan, { candidate, machines, perHour }: Found, togethe
   return `${machines} × ${name} would do for ${month} a month, but ${why}`
 }
 
-export function classSummaries(plan: Plan, service: Service, chosen: Found, load: Load): ClassSummary[] {
-  const { candidate, groups } = chosen
-  const { record } = run(plan, { service: candidate.service, candidate, groups }, load.of(service, 0), { toTheEnd: true })
-  return plan.classes.flatMap((c, i) => (c.service === service.name ? [summarise(plan, record, i)] : []))
+export function classSummaries(plan: Plan, service: Service, { candidate, groups }: Found, load: Load): ReturnType<ClassesOf> {
+  const spec = { service: candidate.service, candidate, groups }
+  const ran = run(plan, spec, load.of(service, 0), { toTheEnd: true })
+  const cold = coldTimeOf(plan, spec, ran)
+  const its = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
+  return {
+    classes: its.map((i) => summarise(plan, ran.record, i)),
+    met: its.map((i) => callersMet(plan, ran.record, cold, i, plan.classes[i].name)),
+  }
 }
 
 export function choice(plan: Plan, service: Service, found: Found, load: Load, than?: Found): Choice {

@@ -4,6 +4,8 @@ import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan } from '../plan/schema.ts'
 import { slotsOf, type Profile } from '../service/profile.ts'
+import { callersMet, type CallersMet } from './callersMet.ts'
+import type { ColdTime } from './coldTime.ts'
 import { servingSeconds } from './fleetPicture.ts'
 import { summarise, type ClassSummary } from './summary.ts'
 
@@ -11,6 +13,8 @@ import { summarise, type ClassSummary } from './summary.ts'
 export interface RunSummary {
   classes: ClassSummary[]
   overall: ClassSummary
+  /** what the callers of each class met */
+  met: CallersMet[]
   /**
    * finished requests and their tokens, per second of the counted time, which ends with the last request where all have ended; tokens null
    * for fixed work
@@ -57,6 +61,7 @@ export function runSummary(
   profile: Profile,
   replicas: number,
   { record, meter, late, life }: Observed,
+  cold: ColdTime,
 ): RunSummary {
   const overall = summarise(plan, record, -1)
   const counted = Math.max(0, lastActivity(record) - plan.horizon.warmupSeconds)
@@ -77,6 +82,7 @@ export function runSummary(
   return {
     classes: classes.map((c) => summarise(plan, record, c)),
     overall,
+    met: classes.map((c) => callersMet(plan, record, cold, c, plan.classes[c].name)),
     requestsPerSecond: perSecond(overall.counts.finished),
     inputTokensPerSecond: isToken ? perSecond(overall.counts.inputTokens) : null,
     outputTokensPerSecond: isToken ? perSecond(overall.counts.outputTokens) : null,

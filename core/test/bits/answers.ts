@@ -13,7 +13,8 @@ export function answerDigests(): Record<string, string> {
     Object.entries(MAKERS).map(([name, make]) => {
       const load = new Load(make(new RandomStream(3, 'bits', name), 3))
       const { services } = driveHere(recommend(load.plan, load), load)
-      return [name, digestOfText(services)]
+      // What callers met came later than the digests that are kept, which show that nothing else of answers moved with it.
+      return [name, digestOfText(services.map(({ met: _, ...s }) => s))]
     }),
   )
 }

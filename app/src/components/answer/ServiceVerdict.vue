@@ -2,6 +2,7 @@
 import {
   AS_STATED,
   breakingSentences,
+  callersWords,
   certaintyWords,
   costParts,
   fleetWords,
@@ -14,6 +15,7 @@ import {
   price,
   qualityWords,
   settingWords,
+  unpromisedLosses,
   unmeasuredWords,
   valueWords,
   type Choice,
@@ -41,6 +43,9 @@ const interval = (t: Choice['targets'][number]) =>
 <template>
   <div>
     <template v-if="c && cost">
+      <p v-for="words in unpromisedLosses(plan, answer.classes)" :key="words" class="mb-1 font-serif text-[1.12rem] text-rust" role="note"
+        >{{ words }}.</p
+      >
       <p class="font-serif text-[1.12rem] leading-relaxed">
         {{ searched ? 'Rent' : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c)
         }}<template v-if="c.provider !== AS_STATED">
@@ -56,6 +61,11 @@ const interval = (t: Choice['targets'][number]) =>
         ><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null"
           >; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template
         >.
+        {{
+          callersWords(plan, answer.met)
+            .map((w) => `${w}. `)
+            .join('')
+        }}
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>
         <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
         <template v-for="words in [...qualityWords(plan, answer.service, c), ...unmeasuredWords(c.targets)]" :key="words"

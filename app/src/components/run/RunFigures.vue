@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  callersWords,
   clock,
   duration,
   grouped,
@@ -8,13 +9,22 @@ import {
   threeDigits,
   type LateSums,
   type Measure,
+  type Plan,
   type RunSummary,
 } from '@sandclock/core'
 import { computed } from 'vue'
 import LateBar from './LateBar.vue'
+import MetPicture from './MetPicture.vue'
 
 /** What a run says as a whole: in words, where late time went as one bar to scale, and every measure as a table. */
-const props = defineProps<{ start: string; run: RunSummary; remarks: readonly string[]; late: LateSums; window: string }>()
+const props = defineProps<{
+  plan: Plan
+  run: RunSummary
+  remarks: readonly string[]
+  late: LateSums
+  window: string
+  cursorSeconds: number
+}>()
 
 const MEASURES: readonly Measure[] = ['wait', 'ttft', 'tpot', 'latency']
 const served = computed(() => {
@@ -41,15 +51,16 @@ const rows = computed(() => {
   return all.flatMap((c) =>
     MEASURES.filter((m) => c.spreads[m].count > 0).map((m) => {
       const worst = c.worstHours[m]
-      const { mean, p50, p95, p99 } = c.spreads[m]
+      const { mean, p50, p90, p95, p99 } = c.spreads[m]
       return [
         c.className,
         MEASURE_NAMES[m],
         duration(mean),
         duration(p50),
+        duration(p90),
         duration(p95),
         duration(p99),
-        worst ? `${duration(worst.p95)} from ${clock(props.start, worst.fromSeconds)}` : '–',
+        worst ? `${duration(worst.p95)} from ${clock(props.plan.horizon.start, worst.fromSeconds)}` : '–',
       ]
     }),
   )
@@ -62,6 +73,8 @@ const rows = computed(() => {
     <p v-for="remark in remarks" :key="remark" class="font-serif text-[1.02rem] text-rust">
       {{ remark }}
     </p>
+    <p v-for="words in callersWords(plan, run.met)" :key="words" class="mt-2 font-serif text-[1.02rem]">{{ words }}.</p>
+    <MetPicture :plan="plan" :met="run.met" :cursor-seconds="cursorSeconds" />
     <template v-if="late.late > 0">
       <p class="mt-2 font-serif text-[1.02rem]">
         {{ window }} {{ grouped(late.late, 0) }} requests {{ late.late === 1 ? 'was' : 'were' }} late. They took
@@ -78,6 +91,7 @@ const rows = computed(() => {
             <th scope="col">measure</th>
             <th scope="col">mean</th>
             <th scope="col">p50</th>
+            <th scope="col">p90</th>
             <th scope="col">p95</th>
             <th scope="col">p99</th>
             <th scope="col">p95 of the worst hour</th>
