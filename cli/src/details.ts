@@ -1,7 +1,10 @@
-import { detailTables, type Plan, type Seen } from '@sandclock/core'
+import { detailTables, sparing, sparingTable, type Load, type Plan, type Seen } from '@sandclock/core'
 import { table } from './table.ts'
 
-/** What is behind a configuration, a table after the other. */
-export function detailsText(plan: Plan, seen: Seen): string[] {
-  return detailTables(plan, seen).map(({ title, header, rows }) => `${title}\n${table(header, rows)}`)
+/** What is behind a configuration, a table after the other; where callers find it cold, what it costs to spare them. */
+export function detailsText(plan: Plan, load: Load, seen: Seen): string[] {
+  const { candidate, groups } = seen
+  const report = [...sparing(plan, { service: candidate.service, candidate, groups }, load)].at(-1)
+  const tables = [...detailTables(plan, seen), ...(report && report.ways.length > 1 ? [sparingTable(report, plan.currency)] : [])]
+  return tables.map(({ title, header, rows }) => `${title}\n${table(header, rows)}`)
 }

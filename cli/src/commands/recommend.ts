@@ -149,7 +149,7 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
     const volume = [...volumeCurves(plan, spec, load, (p) => new Load(p, log))].at(-1)
     return [
       `${name.toUpperCase()}, in detail`,
-      ...detailsText(plan, seen),
+      ...detailsText(plan, load, seen),
       ...(volume ? [volumeWords(volume, plan.currency).join('\n')] : []),
       '',
     ]

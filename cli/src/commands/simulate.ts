@@ -47,7 +47,7 @@ export async function simulateCommand(planFile: string, options: Options): Promi
   process.stdout.write(
     options.json
       ? jsonText(plan, results)
-      : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
+      : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, load, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
   )
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))

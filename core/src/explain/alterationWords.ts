@@ -2,9 +2,10 @@ import type { ScalingPolicy } from '../plan/schema.ts'
 import type { Alteration, PolicyPart } from '../run/alteredService.ts'
 import type { RunSpec } from '../run/spec.ts'
 import { fleetOf } from '../candidate/candidate.ts'
+import { bytes } from '../units/bytes.ts'
 import { duration } from '../units/duration.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
-import { METRICS, ROUTINGS, WEIGHTS_FROM } from '../plan/ways.ts'
+import { METRICS, PURCHASES, ROUTINGS, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /** One change to a run, in words that go on after "with". */
 export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alteration): string {
@@ -19,6 +20,12 @@ export function alterationWords(before: RunSpec, after: RunSpec, alteration: Alt
       return `the policy “${alteration.name}”`
     case 'weights':
       return WEIGHTS_FROM[alteration.from].instead
+    case 'stop':
+      return `machines stopped instead of given back${alteration.weights === 'node' && before.service.start?.weights.from !== 'node' ? ', weights kept on their disk' : ''}`
+    case 'image':
+      return `an image of ${bytes(alteration.bytes)} instead of ${bytes(before.service.start?.imageBytes ?? 0)}`
+    case 'purchase':
+      return `machines paid ${PURCHASES[alteration.purchase.kind].picked} instead of ${PURCHASES[before.candidate.purchase.kind].picked}`
     case 'sequences':
       return `${alteration.sequences} side by side instead of ${before.candidate.sequences}`
     case 'routing':
@@ -57,7 +64,21 @@ function policyPartWords(part: PolicyPart, before: ScalingPolicy, after: Scaling
       return `copies asked for ${duration(after.ahead?.leadSeconds)} ahead of what the plan expects, one for every ${threeDigits(after.ahead?.perReplica ?? 0)} requests a second`
     case 'wake':
       return `a wake call at ${after.wakeAt?.at(-1)} every day`
+    case 'idle':
+      return `asleep after ${bare(duration(after.idle?.seconds))} without a caller instead of ${bare(duration(before.idle?.seconds))}`
+    case 'keep-awake':
+      return `a call every ${bare(duration(after.keepAwakeSeconds))} that keeps it awake`
+    case 'visitors':
+      return visitorWords(after)
   }
+}
+
+function visitorWords({ wake }: ScalingPolicy): string {
+  if (!wake) return 'nobody who wakes it before a call'
+  const { leadSeconds, leadP95Seconds, neverShare = 0 } = wake
+  const spread = leadP95Seconds === undefined ? '' : ` (95 of 100 within ${bare(duration(leadP95Seconds))})`
+  const never = neverShare > 0 ? `, ${bare(percent(neverShare))} of visitors never call` : ''
+  return `visitors who wake it ${bare(duration(leadSeconds))} before they call${spread}${never}`
 }
 
 const DAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays']

@@ -1,13 +1,12 @@
-import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
+import { caller, sleeper } from '../../test/sleeper.ts'
 import { livingPlan } from '../../test/smallPlan.ts'
 import { enumerate } from '../candidate/enumerate.ts'
 import { isByCall } from '../cost/purchase.ts'
 import { callersWords, unpromisedLosses } from '../explain/callersWords.ts'
 import { Outcome } from '../engine/outcome.ts'
 import { Stage, type LifeRecord } from '../life/startRules.ts'
-import { checkPlan } from '../plan/read.ts'
-import type { Plan, RequestClass } from '../plan/schema.ts'
+import type { Plan } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
 import { coldTimeOf } from '../run/coldTimeOf.ts'
 import { run } from '../run/run.ts'
@@ -16,55 +15,6 @@ import { callersMet, coldCallers } from './callersMet.ts'
 import { COLD_STAGES, ColdTime } from './coldTime.ts'
 import { countOutcomes } from './counts.ts'
 import { summarise, countedSelection } from './summary.ts'
-
-const one = (name: string, startSeconds: number): RequestClass => ({
-  name,
-  service: 'desk',
-  arrivals: { kind: 'closed-loop', clients: 1, requestsPerClient: 1, thinkSeconds: 0, thinking: 'fixed', startSeconds, rampSeconds: 0 },
-  work: { kind: 'fixed', value: 1 },
-  targets: [],
-})
-
-/** A service that sleeps, on a machine that comes in 80 s, with an image of 15 s, weights of 30 s, 5 s of loading, 20 s of warm-up. */
-function sleeper(classes: RequestClass[], firstCaller: 'hold' | 'refuse', patienceSeconds?: number): Plan {
-  const base = JSON.parse(readFileSync('examples/one-configuration.json', 'utf8')) as Plan
-  const machine = {
-    ...{ name: 'm', provider: 'p', region: 'r', device: 'd', devices: 1, memoryBytesPerDevice: 80e9 },
-    ...{ bandwidthBytesPerSecond: 1e12, arithmeticPerSecond: { 16: 1e14 }, pricePerHour: 1, stock: 4 },
-  }
-  return checkPlan({
-    ...base,
-    horizon: { ...base.horizon, seconds: 7 * 86_400 },
-    repetitions: 1,
-    classes: classes.map((c) => ({ ...c, ...(patienceSeconds !== undefined && { patienceSeconds }) })),
-    machines: [machine],
-    models: [
-      {
-        kind: 'given',
-        name: 'given',
-        weightBytes: 30e9,
-        variants: [{ name: 'v', diskBytes: 30e9, profiles: [{ profile: { kind: 'batch', baseSeconds: 1, secondsPerWorkUnit: 0 } }] }],
-      },
-    ],
-    services: [
-      {
-        name: 'desk',
-        model: 'given',
-        routing: 'least-busy',
-        start: {
-          machineSeconds: 80,
-          imageBytes: 9e9,
-          imageBytesPerSecond: 6e8,
-          weights: { from: 'store', bytesPerSecond: 1e9 },
-          loadBytesPerSecond: 6e9,
-          warmupSeconds: 20,
-        },
-        policies: [{ name: 'sleeps', min: 0, max: 1, idle: { seconds: 600, firstCaller } }],
-        configuration: { machine: 'm', variant: 'v', sequences: 1, replicas: 1, policy: 'sleeps' },
-      },
-    ],
-  })
-}
 
 function metBy(plan: Plan) {
   const [service] = plan.services
@@ -77,7 +27,7 @@ function metBy(plan: Plan) {
 
 describe('what callers met', () => {
   it('is reckoned by hand: who wakes a service waits 150 s, most of it for the machine, who calls within 600 s of it finds it ready', () => {
-    const plan = sleeper([one('first', 3600), one('second', 3700), one('third', 4300), one('night', 90_000)], 'hold')
+    const plan = sleeper([caller('first', 3600), caller('second', 3700), caller('third', 4300), caller('night', 90_000)], 'hold')
     const [first, second, third, night] = metBy(plan).met
     const met = { callers: 1, first: 3600, last: 3600, longestSeconds: 150, medianSeconds: 150, stage: 'machine' }
     expect(first.cold).toEqual([met])
@@ -92,13 +42,13 @@ describe('what callers met', () => {
   })
 
   it('tells who is turned away asleep, and who gives up on the way', () => {
-    const refusing = metBy(sleeper([one('first', 3600), one('second', 3800)], 'refuse')).met
+    const refusing = metBy(sleeper([caller('first', 3600), caller('second', 3800)], 'refuse')).met
     expect(refusing[0].refused).toEqual({
       ...{ callers: 1, longestSeconds: 0, first: 3600, last: 3600 },
       ...{ asleep: 1, queueFull: 0, rateLimited: 0, tooLarge: 0 },
     })
     expect(refusing[1].warm.callers).toBe(1)
-    const impatient = metBy(sleeper([one('first', 3600)], 'hold', 100)).met
+    const impatient = metBy(sleeper([caller('first', 3600)], 'hold', 100)).met
     expect(impatient[0].gaveUp).toEqual({ callers: 1, longestSeconds: 100, first: 3600, last: 3600, cold: 1 })
   })
 
@@ -170,7 +120,7 @@ function walk({ events }: LifeRecord, byCall: boolean, from: number, until: numb
 
 describe('losses of which nothing is promised', () => {
   it('are said with their share, and those with a promise are not', () => {
-    const plan = sleeper([one('first', 3600)], 'refuse')
+    const plan = sleeper([caller('first', 3600)], 'refuse')
     const { ran } = metBy(plan)
     const classes = [summarise(plan, ran.record, 0)]
     expect(unpromisedLosses(plan, classes)).toEqual([

@@ -90,6 +90,14 @@ export const PolicySchema = z.strictObject({
     .describe('to zero after so long without a request'),
   keepAwakeSeconds: positive.optional(),
   wakeAt: z.array(clock).max(50).optional(),
+  wake: z
+    .strictObject({
+      leadSeconds: nonNegative.describe('how long before the call its visitor comes, and wakes the service; the median where it spreads'),
+      leadP95Seconds: positive.optional().describe('95 of 100 come less long before; a fixed time if left out'),
+      neverShare: z.number().min(0).max(0.95).optional().describe('share of all visits after which nobody calls; 0 if left out'),
+    })
+    .optional()
+    .describe('visitors wake it before they call; only where it sleeps'),
 })
 
 export type Start = z.infer<typeof StartSchema>

@@ -95,6 +95,14 @@ function policyProblems(policy: ScalingPolicy, path: string): Problem[] {
     })
   if (policy.idle && policy.min > 0)
     problems.push({ path: `${path}.min`, found: shown(policy.min), rule: 'must be 0: with "idle" the service goes to zero' })
+  if (policy.wake && !policy.idle)
+    problems.push({ path: `${path}.wake`, rule: 'must be left out: without "idle" it never sleeps, and there is nobody to be woken' })
+  if (policy.wake?.leadP95Seconds !== undefined && policy.wake.leadP95Seconds < policy.wake.leadSeconds)
+    problems.push({
+      path: `${path}.wake.leadP95Seconds`,
+      found: shown(policy.wake.leadP95Seconds),
+      rule: `must be at least the median of ${policy.wake.leadSeconds}`,
+    })
   if (!policy.metrics?.length && !policy.ahead && !policy.schedule?.length && !policy.idle)
     problems.push({ path, rule: 'must have "metrics", "ahead", "schedule" or "idle": otherwise nothing ever changes' })
   return problems

@@ -13,7 +13,7 @@ export function altered(plan: Plan, { candidate, groups }: RunSpec, alteration: 
     devices: candidate.devices,
     sequences: alteration.kind === 'sequences' ? alteration.sequences : candidate.sequences,
     policy: policyOf(candidate, alteration),
-    purchase: candidate.purchase,
+    purchase: alteration.kind === 'purchase' ? alteration.purchase : candidate.purchase,
   })
   if (!named?.fit.fits) return undefined
   const most = alteration.kind === 'fixed' ? alteration.groups : named.elastic ? named.maxGroups : groups

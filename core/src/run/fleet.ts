@@ -1,10 +1,12 @@
 import type { Candidate } from '../candidate/candidate.ts'
 import { isByCall, safeGroups } from '../cost/purchase.ts'
+import type { Requests } from '../demand/requests.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
 import type { Plan } from '../plan/schema.ts'
 import { makeController } from '../scaling/makeController.ts'
 import { onCall } from '../scaling/onCall.ts'
 import { lossRulesOf, nodeRulesOf, scalingContextOf, scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
+import { wakeTimes } from '../scaling/wakeCalls.ts'
 import { fixedRules } from '../scaling/rules.ts'
 import { beginOf } from './readyAt.ts'
 import { partsOf, type RunSpec } from './spec.ts'
@@ -15,18 +17,19 @@ export function hasLife({ paysByRun, service }: Pick<Candidate, 'paysByRun' | 's
 }
 
 /** The fleet of what is run, for this run only; undefined where it is there all the time. */
-export function fleetOfRun(plan: Plan, spec: RunSpec, repetition: number): LivingFleet | undefined {
-  return hasLife(spec.candidate) ? livingFleetOf(plan, spec, repetition) : undefined
+export function fleetOfRun(plan: Plan, spec: RunSpec, requests: Requests, repetition: number): LivingFleet | undefined {
+  return hasLife(spec.candidate) ? livingFleetOf(plan, spec, requests, repetition) : undefined
 }
 
 /** Of a fixed number all groups are there; of others that many may be at one time. */
-function livingFleetOf(plan: Plan, spec: RunSpec, repetition: number): LivingFleet {
+function livingFleetOf(plan: Plan, spec: RunSpec, requests: Requests, repetition: number): LivingFleet {
   const { candidate, groups } = spec
   const { replicas } = partsOf(spec)
   const { service, policy, group, model, variant, machine, purchase } = candidate
   // Who drains, or is about to be taken away, and who replaces it are there at the same time, on machines of their own.
   const most = candidate.paysByRun ? Math.max(groups, candidate.obtainableGroups) : groups
-  const rules = policy ? scalingRulesOf(policy) : fixedRules(replicas)
+  const visits = policy?.wake && wakeTimes(policy.wake, requests, plan.seed + repetition)
+  const rules = policy ? scalingRulesOf(policy, visits) : fixedRules(replicas)
   if (isByCall(purchase)) return instancesOf(plan, candidate, replicas, repetition)
   return new LivingFleet(
     startRulesOf(service, model, variant, machine),

@@ -43,7 +43,7 @@ export function run(
   { repetition = 0, observers, memory, toTheEnd = false }: RunOptions = {},
 ): Complete | Broken {
   const { profile, replicas } = partsOf(spec)
-  const fleet = fleetOfRun(plan, spec, repetition)
+  const fleet = fleetOfRun(plan, spec, requests, repetition)
   const watching = toTheEnd ? undefined : new TargetWatch(plan, spec.service, requests)
   const record = simulate(
     requests,

@@ -1,4 +1,5 @@
 import type { Controller } from '../life/controller.ts'
+import { firstNotBelow } from '../units/ascending.ts'
 import { aheadPolicy } from './aheadPolicy.ts'
 import { Behaviour } from './behaviour.ts'
 import { metricPolicy } from './metricPolicy.ts'
@@ -66,13 +67,20 @@ function leastReplicas(rules: ScalingRules, context: ScalingContext, now: number
   )
 }
 
+/** The first of ascending times that is after one; Infinity when none is. */
+function firstAbove(times: Float64Array, after: number): number {
+  let i = firstNotBelow(times, after)
+  while (times[i] === after) i++
+  return times[i] ?? Infinity
+}
+
 /** The next background call after a time. */
-function nextPing({ keepAwakeSeconds, wakeAtSeconds }: ScalingRules, { weekStartSeconds }: ScalingContext, after: number): number {
+function nextPing({ keepAwakeSeconds, wakeAtSeconds, visits }: ScalingRules, { weekStartSeconds }: ScalingContext, after: number): number {
   const regular = keepAwakeSeconds === Infinity ? Infinity : (Math.floor(after / keepAwakeSeconds + 1e-9) + 1) * keepAwakeSeconds
   const wakes = wakeAtSeconds.map((clock) => {
     const now = weekStartSeconds + after
     const today = Math.floor(now / DAY_SECONDS) * DAY_SECONDS + clock
     return (today > now + 1e-6 ? today : today + DAY_SECONDS) - weekStartSeconds
   })
-  return Math.min(regular, ...wakes)
+  return Math.min(regular, visits ? firstAbove(visits, after) : Infinity, ...wakes)
 }

@@ -93,8 +93,12 @@ export function lossRulesOf(
 
 const QUARTER = { unit: 'percent', amount: 100, periodSeconds: 15 } as const
 
-/** A policy of a plan with its defaults: those of the documented horizontal autoscaling rule. */
-export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
+/**
+ * A policy of a plan with its defaults: those of the documented horizontal autoscaling rule.
+ *
+ * @param visits that wake it, see `wakeTimes`
+ */
+export function scalingRulesOf(policy: ScalingPolicy, visits?: Float64Array): ScalingRules {
   return {
     min: policy.min,
     max: policy.max,
@@ -122,6 +126,7 @@ export function scalingRulesOf(policy: ScalingPolicy): ScalingRules {
     ...(policy.idle && { idle: policy.idle }),
     keepAwakeSeconds: policy.keepAwakeSeconds ?? Infinity,
     wakeAtSeconds: (policy.wakeAt ?? []).map(clockSeconds),
+    ...(visits && { visits }),
   }
 }
 

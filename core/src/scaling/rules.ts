@@ -53,6 +53,8 @@ export interface ScalingRules {
   /** background calls every so often, and calls at times of the day */
   keepAwakeSeconds: number
   wakeAtSeconds: readonly number[]
+  /** visits that wake it, seconds of the horizon, ascending */
+  visits?: Float64Array
 }
 
 /** What policies know of the world beside observations. */

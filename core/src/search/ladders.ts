@@ -1,3 +1,4 @@
+import { fleetOf } from '../candidate/candidate.ts'
 import { stageSeconds } from '../life/startRules.ts'
 import { scalingContextOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { DAY_SECONDS, WEEK_SECONDS } from '../scaling/rules.ts'
@@ -49,9 +50,17 @@ export function laddersFor(plan: Plan, spec: RunSpec, trouble: Trouble): Ladder[
   ].filter((ladder) => ladder.length > 0)
 }
 
-function fixedLadder({ candidate, groups }: RunSpec): Ladder {
+/** Whether a policy has something to change by that never sends it to sleep. */
+export const changesAlone = ({ metrics, ahead, schedule }: ScalingPolicy) =>
+  (metrics?.length ?? 0) > 0 || ahead !== undefined || (schedule?.length ?? 0) > 0
+
+export function fixedLadder({ candidate, groups }: RunSpec): Ladder {
   const first = candidate.policy ? 1 : groups + 1
-  return range(first, Math.min(candidate.maxGroups, Math.max(groups, 1) * MOST_TIMES)).map((n) => ({ kind: 'fixed', groups: n }))
+  return range(first, Math.min(candidate.maxGroups, Math.max(groups, 1) * MOST_TIMES)).map((n) => ({
+    kind: 'fixed',
+    groups: n,
+    replicas: fleetOf(candidate, n).replicas,
+  }))
 }
 
 function policyLadders(plan: Plan, { service, candidate }: RunSpec, policy: ScalingPolicy, trouble: Trouble): Ladder[] {
@@ -66,7 +75,7 @@ function policyLadders(plan: Plan, { service, candidate }: RunSpec, policy: Scal
   return [
     change(
       'min',
-      range(policy.min + 1, most).map((min) => ({ ...awake, min })),
+      changesAlone(awake) ? range(policy.min + 1, most).map((min) => ({ ...awake, min })) : [], // a fixed number says the same
     ),
     change(
       'schedule',
@@ -127,7 +136,7 @@ function aheadOf(policy: ScalingPolicy, leadSeconds: number, meanSeconds: number
   }))
 }
 
-type Window = NonNullable<ScalingPolicy['schedule']>[number]
+export type Window = NonNullable<ScalingPolicy['schedule']>[number]
 
 /** Weekly windows over a time of the horizon: one, or every day when it is longer than a day. */
 function windows(plan: Plan, service: Service, fromSeconds: number, untilSeconds: number, min: number): Window[] {
