@@ -1,10 +1,11 @@
-import { optionOf, type Choice, type LeverReport, type ServiceAnswer, type VolumeReport } from '@sandclock/core'
+import { optionOf, type Choice, type LeverReport, type ServiceAnswer, type SparingReport, type VolumeReport } from '@sandclock/core'
 import { reactive, shallowRef, watch, type Ref } from 'vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/planViews.ts'
 
-type Part = 'money' | 'levers' | 'volume'
+const PARTS = ['money', 'levers', 'spared', 'volume'] as const
+type Part = (typeof PARTS)[number]
 
 const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
 
@@ -16,12 +17,14 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   seen: Record<Part, boolean>
   moneys: Readonly<Ref<{ service: string; money: MoneyView }[]>>
   report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
+  spared: Readonly<Ref<(SparingReport & { done: boolean }) | null>>
   volume: Readonly<Ref<(VolumeReport & { done: boolean }) | null>>
 } {
   const [answers, views] = [useAnswerStore(), useViewStore()]
-  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, volume: false })
+  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, spared: false, volume: false })
   const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
   const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
+  const spared = shallowRef<(SparingReport & { done: boolean }) | null>(null)
   const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
   const told = new Set<Part>()
   let asked = 0
@@ -47,13 +50,14 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
         (r) => (report.value = r),
         isOver,
       ),
+    spared: ({ service, chosen }, isOver) => views.spare(runName(service, chosen), (r) => (spared.value = r), isOver),
     volume: ({ service, chosen }, isOver) => views.volume(runName(service, chosen), (r) => (volume.value = r), isOver),
   }
 
   /** What is to be told next; a search that goes on has the machine for itself, but for the money. */
   function next(): Part | undefined {
     if (answers.stale || views.load.length === 0) return undefined
-    return (['money', 'levers', 'volume'] as const).find((p) => seen[p] && !told.has(p) && (p === 'money' || !answers.working))
+    return PARTS.find((p) => seen[p] && !told.has(p) && (p === 'money' || !answers.working))
   }
 
   async function goOn(): Promise<void> {
@@ -75,12 +79,12 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     () => {
       asked++
       told.clear()
-      report.value = volume.value = null
+      report.value = spared.value = volume.value = null
       if (answers.stale) moneys.value = []
       void goOn()
     },
     { immediate: true },
   )
   watch(seen, () => void goOn())
-  return { seen, moneys, report, volume }
+  return { seen, moneys, report, spared, volume }
 }

@@ -1,8 +1,11 @@
 import {
   alteredService,
+  isSearched,
   peak,
   rateCurve,
   rateKind,
+  statedAs,
+  staysSearched,
   withRate,
   type Alteration,
   type Plan,
@@ -12,6 +15,7 @@ import {
   type Spike,
   type Target,
 } from '@sandclock/core'
+import type { RunName } from '../worker/heldRuns.ts'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -125,11 +129,16 @@ export function setPolicy(serviceName: string, policyName: string, next: Scaling
 }
 
 /**
- * Makes what was tried the plan's own: the service as the change leaves it. A fixed number or another policy of the service is found by
- * the search itself.
+ * Makes a change of a run so in its plan: what the search would decide about is stated, with the option as it is and not searched any more.
+ * Nothing where the plan has no such option.
  */
-export function makeAlteration(serviceName: string, policyName: string | null, alteration: Alteration): Edit {
-  return editService(serviceName, (s) => alteredService(s, policyName, alteration))
+export function makeSo({ service, option, machines }: RunName, alteration: Alteration): Edit {
+  return (plan) => {
+    if (!isSearched(plan, service) || staysSearched(alteration))
+      return editService(service, (s) => alteredService(s, option.policy, alteration))(plan)
+    const stated = statedAs(plan, service, option, machines, alteration)
+    return stated ? editService(service, () => stated)(plan) : plan
+  }
 }
 
 /** A part of a plan in place of another, as it was put together field by field: whether it is one is seen when the plan is checked. */

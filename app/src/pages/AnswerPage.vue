@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import {
+  coldCallers,
   dustOf,
   HOURS_PER_MONTH,
   isSearched,
   movedSentence,
   nearestCheaper,
+  optionOf,
   price,
   purchaseSuffix,
   purseWords,
@@ -12,6 +14,7 @@ import {
   settledLayers,
   sizedKey,
   targetsOf,
+  type Alteration,
   type Dust,
 } from '@sandclock/core'
 import { computed, watch } from 'vue'
@@ -21,20 +24,24 @@ import LeverPicture from '../components/answer/LeverPicture.vue'
 import RejectedList from '../components/answer/RejectedList.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
 import SettledLayers from '../components/answer/SettledLayers.vue'
+import SparingPicture from '../components/answer/SparingPicture.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
 import WhenSeen from '../components/answer/WhenSeen.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { useChosenRun } from '../composables/useChosenRun.ts'
 import { useLater } from '../composables/useLater.ts'
+import { makeSo } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
+import { usePlanStore } from '../stores/planStore.ts'
 
 const NO_DUST: Dust = { places: new Int32Array(), perHour: new Float64Array(), strain: new Float64Array() }
 const answers = useAnswerStore()
 const logs = useLogStore()
 const look = useLookStore()
+const plans = usePlanStore()
 
 const current = computed(() => answers.answer?.services.find((s) => s.service === look.serviceName) ?? answers.answer?.services[0])
 /** What is ranked is there at once; the options around it come when they were simulated. */
@@ -68,7 +75,12 @@ const chosenName = computed(() => {
   return c ? sizedKey(c) : ''
 })
 
-const { seen, moneys, report, volume } = useChosenRun(current)
+const { seen, moneys, report, spared, volume } = useChosenRun(current)
+const isCold = computed(() => (current.value?.met ?? []).some((m) => coldCallers(m) + m.gaveUp.cold + m.refused.asleep > 0))
+function make(alteration: Alteration): void {
+  const { service, chosen } = current.value ?? {}
+  if (service !== undefined && chosen) plans.edit(makeSo({ service, option: optionOf(chosen), machines: chosen.machines }, alteration))
+}
 const cheaper = computed(() => (answers.answer && current.value ? nearestCheaper(current.value) : undefined))
 
 watch(
@@ -129,6 +141,23 @@ watch(
           <WhenSeen v-model:seen="seen.levers" :until="report !== null" :height="300">
             <LeverPicture v-if="report" :report="report" :currency="answers.answer.currency" />
           </WhenSeen>
+          <template v-if="isCold">
+            <h2 class="mb-1 mt-4 text-[1.15rem]"
+              >What does it cost to spare a cold caller?
+              <span v-if="spared && !spared.done" class="text-[0.86rem] font-normal text-faded" role="status"
+                >{{ spared.settled }} of {{ spared.of }} ways simulated</span
+              >
+            </h2>
+            <WhenSeen v-model:seen="seen.spared" :until="spared !== null" :height="420">
+              <SparingPicture
+                v-if="spared"
+                :report="spared"
+                :plan="answers.answer.plan"
+                :service="current.service"
+                :height="230"
+                @make="make" />
+            </WhenSeen>
+          </template>
           <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
           <WhenSeen v-model:seen="seen.volume" :until="volume !== null" :height="260">
             <VolumePicture

@@ -12,7 +12,7 @@ import { policyReading } from '../composables/policyReading.ts'
 import { useMoment } from '../composables/useMoment.ts'
 import { timelineRows } from '../composables/timelineRows.ts'
 import { useRunChoices, type RunChoice } from '../composables/useRunChoices.ts'
-import { makeAlteration, setPolicy, type Edit } from '../edits/edits.ts'
+import { makeSo, setPolicy, type Edit } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePinStore } from '../stores/pinStore.ts'
@@ -223,13 +223,14 @@ const tableOpen = ref(false)
       <MomentPanel
         v-if="moment"
         :plan="plans.plan"
+        :service="service.name"
         :moment="moment"
         :late="late"
         :progress="progress"
         :per-hour="shown.perHour"
         @close="moment = null"
         @beside="(p) => shown && tryBeside(shown.of, p)"
-        @make="(a) => shown && edit(makeAlteration(shown.of.name.service, shown.of.name.option.policy, a))" />
+        @make="(a) => shown && edit(makeSo(shown.of.name, a))" />
       <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
         <GlassRow

@@ -21,6 +21,7 @@ import type {
   RequestLog,
   Roles,
   Sized,
+  SparingReport,
   VolumeReport,
   WayBetween,
 } from '@sandclock/core'
@@ -97,6 +98,8 @@ export const useViewStore = defineStore('view', () => {
       follow(ask('pull', name, others), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
+    /** Spares cold callers, one way after the other. */
+    spare: (name: RunName, told: Told<SparingReport>, stop: () => boolean) => follow(ask('spare', name), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */
     volume: (name: RunName, told: Told<VolumeReport>, stop: () => boolean) => follow(ask('volume', name), told, stop),
     peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),

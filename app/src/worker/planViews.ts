@@ -14,6 +14,7 @@ import {
   readings,
   strainOf,
   runLedger,
+  sparing,
   targetsOf,
   tellRun,
   timeline,
@@ -48,6 +49,7 @@ import {
   type Sized,
   type RunSummary,
   type Service,
+  type SparingReport,
   type StepSeries,
   type Target,
   type Timeline,
@@ -264,6 +266,12 @@ export class PlanViews {
   pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
     if (!this.runs.of(name)) return undefined
     return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
+  }
+
+  /** Begins to spare cold callers, one way after the other. @returns the number to go on with, see `advance` */
+  spare(name: RunName): Job<SparingReport> | undefined {
+    const spec = this.runs.specOf(name)
+    return spec && this.jobs.begin('spare', sparing(this.plan, spec, this.load))
   }
 
   /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */

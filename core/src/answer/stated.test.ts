@@ -1,11 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { livingPlan } from '../../test/smallPlan.ts'
-import { purchase } from '../cost/purchase.ts'
 import { checkPlan } from '../plan/read.ts'
-import type { Plan, Service } from '../plan/schema.ts'
-import { PURCHASES } from '../plan/ways.ts'
+import type { Plan } from '../plan/schema.ts'
 import { RandomStream } from '../random/stream.ts'
+import { statedAs } from '../run/statedAs.ts'
 import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
 import type { Choice } from './answer.ts'
@@ -22,22 +21,8 @@ const alone: Plan = checkPlan(JSON.parse(readFileSync('examples/one-configuratio
 
 /** The plan with what was chosen stated, and nothing searched. */
 function stating(plan: Plan, c: Choice): Plan {
-  const [{ search: _, policies, ...service }] = plan.services
-  const [policy] = (policies ?? []).filter((p) => p.name === c.policy)
-  const stated: Service = {
-    ...service,
-    ...(policy && { policies: [policy] }),
-    configuration: {
-      machine: c.machine,
-      variant: c.variant,
-      devices: c.devices,
-      sequences: c.sequences,
-      replicas: c.replicas,
-      purchase: c.purchase.kind,
-      ...(PURCHASES[c.purchase.kind].safeShare === 'stated' && { safeShare: c.purchase.safeShare }),
-      ...(policy && { policy: policy.name }),
-    },
-  }
+  const stated = statedAs(plan, plan.services[0].name, c, c.machines)
+  if (!stated) throw new Error('it was just chosen')
   return checkPlan({ ...plan, services: [stated] })
 }
 
@@ -90,7 +75,10 @@ describe('a service that states what it is run as and searches nothing', () => {
     const plans = Array.from({ length: 7 }, (_, n) => checkPlan({ ...livingPlan(random, n), repetitions: 1 }))
     const found = plans.map((plan) => ({ plan, chosen: answerTo(plan).services[0].chosen })).find((f) => f.chosen)
     if (!found?.chosen) throw new Error('something holds')
-    const refused = answerTo(stating(found.plan, { ...found.chosen, policy: null, purchase: purchase('on-demand'), replicas: 1999 }))
+    const stated = stating(found.plan, found.chosen)
+    const [{ configuration: c, policies: _, ...service }] = stated.services
+    const { policy: __, ...configuration } = c!
+    const refused = answerTo(checkPlan({ ...stated, services: [{ ...service, configuration: { ...configuration, replicas: 1999 } }] }))
     expect([refused.meets, refused.services[0].chosen, refused.services[0].rejected.length]).toEqual([false, null, 1])
     expect(answerWords(refused)[1]).toMatch(/what is stated can not be had or run: .*1 ?999 machines/)
   })

@@ -14,11 +14,13 @@ import {
   type PreventionProgress,
 } from '@sandclock/core'
 import { computed, ref } from 'vue'
+import { makeWords } from '../../edits/makeWords.ts'
 import LateBar from './LateBar.vue'
 
 /** Why a moment was bad, and the cheapest single change that would have prevented it: every one of them is simulated. */
 const props = defineProps<{
   plan: Plan
+  service: string
   moment: BadMoment
   late: LateSums | null
   progress: (PreventionProgress & { done: boolean }) | null
@@ -36,9 +38,6 @@ function moneyWords({ perHour }: Prevention): string {
   if (Math.abs(more) < 0.5) return 'costs the same'
   return `${price(Math.abs(more), props.plan.currency)} a month ${more > 0 ? 'more' : 'less'}`
 }
-
-/** A fixed number is for the search to choose; everything else the plan can say. */
-const canMake = (a: Alteration) => a.kind !== 'fixed' && a.kind !== 'other-policy'
 </script>
 
 <template>
@@ -62,9 +61,9 @@ const canMake = (a: Alteration) => a.kind !== 'fixed' && a.kind !== 'other-polic
           <span class="text-sand">{{ moneyWords(f) }}</span>
           <span v-if="!f.holds" class="text-rust">other promises still break</span>
           <button type="button" class="word text-[0.82rem]" @click="emit('beside', f)">show beside</button>
-          <button v-if="canMake(f.alteration)" type="button" class="word text-[0.82rem]" @click="emit('make', f.alteration)"
-            >make it so</button
-          >
+          <button type="button" class="word text-[0.82rem]" @click="emit('make', f.alteration)">{{
+            makeWords(plan, service, f.alteration)
+          }}</button>
         </li>
       </ol>
       <button v-if="helps.length > MOST_SHOWN" type="button" class="word text-[0.82rem]" @click="all = !all">{{
