@@ -3,6 +3,7 @@ import { test } from './harbour.ts'
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { caller, sleeper } from '../core/test/sleeper.ts'
 import { change, choose, commandLine, goTo, kept, settled, smallPlan, type PlanFile, verdict } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
@@ -316,4 +317,35 @@ test('a plan that states what it runs on, and searches nothing, is there in ever
   await page.keyboard.press('2')
   await change(page, /^Replicas of talk/, '1')
   await expect(verdict(page)).toContainText(/As stated\s*1 × replica with given step costs\s+for\s+1.825.EUR a month/)
+})
+
+test('what it costs to spare a cold caller is in Answer what the command line says, and is made so', async ({ page }, info) => {
+  const plan = sleeper([caller('a', 36_000), caller('b', 122_000), caller('c', 208_000)], 'hold')
+  const file = info.outputPath('sleeper.json')
+  writeFileSync(file, JSON.stringify(plan))
+  await page.goto('/')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
+  await expect(verdict(page)).toContainText(/As stated/)
+  await page.keyboard.press('5')
+  await expect(page.locator('main')).toContainText('a: 0 of 1 caller found a ready replica; 1 caller waited for the machine')
+  const title = page.getByRole('heading', { name: /^What does it cost to spare a cold caller/ })
+  await title.scrollIntoViewIfNeeded()
+  const rows = page.getByRole('region', { name: 'Ways of sparing cold callers' }).locator('tbody tr')
+  await expect(title).not.toContainText('ways simulated')
+  await expect(rows).not.toHaveCount(1)
+  const shown = (await rows.allInnerTexts()).map((t) => t.replace(/^\d+\s/, '').replace(/\s+make it so$/, ''))
+  const plain = (text: string) => text.replaceAll(/\s+/g, ' ').trim()
+  const told = execFileSync('node', ['cli/bin/sandclock.mjs', 'simulate', file, '--details'], {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'ignore'],
+  })
+  const table = told
+    .slice(told.indexOf('what it costs to spare'))
+    .split('\n')
+    .slice(2, 2 + shown.length)
+  expect(shown.map(plain)).toEqual(table.map((line) => plain(line.replace(/^\*/, '').replace(/kept\s*$/, ''))))
+  await page.getByRole('button', { name: 'Make it so: weights as part of the image' }).click()
+  // 80 s for the machine, 65 s for 39 GB at 600 MB/s, 5 s of loading, 20 s of warm-up.
+  await expect(page.locator('main')).toContainText(/at the longest 2\smin\s50\ss/)
+  await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('\\"from\\": \\"image\\"')
 })
