@@ -146,11 +146,15 @@ program
   .option('--all', 'list every rejected option, not only the groups')
   .option(
     '--details',
-    'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, machines against calls',
+    'show what is behind each recommended configuration: start-up, supply, the day, money, quality, latencies, waits, cold callers, machines against calls',
   )
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--frontier <file>', 'write the configurations around the ranked ones, what they cost and how near each is to a promise, as JSON')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
+  .option(
+    '--wait-left <file>',
+    'write how long it still is until a replica is ready, for who has waited so long, as JSON for a page that shows it',
+  )
   .action(run(recommendCommand))
 
 program
@@ -161,8 +165,12 @@ program
   .addOption(requestsOption('replace the load by a request log'))
   .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request')
-  .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies')
+  .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies, waits, cold callers')
   .option('--side-by-side <list>', 'a load test on paper in place of the load: so many callers at once, such as 1,2,4,8,16,32')
+  .option(
+    '--wait-left <file>',
+    'write how long it still is until a replica is ready, for who has waited so long, as JSON for a page that shows it',
+  )
   .action(run(simulateCommand))
 
 program

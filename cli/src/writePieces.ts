@@ -2,6 +2,7 @@ import { BadInput } from '@sandclock/core'
 import { createWriteStream } from 'node:fs'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
+import { note } from './progress.ts'
 
 /** Writes a file piece by piece. @throws BadInput when it can not be written */
 export async function writePieces(file: string, pieces: Iterable<string>): Promise<void> {
@@ -11,4 +12,10 @@ export async function writePieces(file: string, pieces: Iterable<string>): Promi
     const why = error instanceof Error ? error.message : String(error)
     throw new BadInput(`${file} can not be written: ${why}.`, [])
   }
+}
+
+/** Writes data as JSON, and says so. @throws BadInput when it can not be written */
+export async function writeJson(file: string, data: unknown): Promise<void> {
+  await writePieces(file, [`${JSON.stringify(data)}\n`])
+  note(`wrote ${file}`)
 }

@@ -4,7 +4,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Chart } from './chartJs.ts'
 import { HeldChart } from './heldChart.ts'
-import { bareAxis, type Axis, type Point, type PointSeries } from './spec.ts'
+import { bareAxis, pixelAxis, type Axis, type BarSeries, type Point, type PointSeries } from './spec.ts'
 
 /** A canvas whose pen draws nothing, and whose letters are seven pixels wide. */
 function blindCanvas(width: number, height: number): HTMLCanvasElement {
@@ -76,5 +76,24 @@ describe('a chart that is held', () => {
     held.drawn(0).forEach((point, i) => expect(point).toBe(first[i]))
     held.end()
     expect(Object.keys(Chart.instances)).toHaveLength(before)
+  })
+
+  it('draws each of its bars with its own ink, however many series there were before', () => {
+    const names = ['#110000', '#220000', '#330000', '#440000', '#550000', '#660000']
+    const axis = bareAxis(scaleLinear([0, 10], [0, width]))
+    const bars = (colours: readonly string[]): BarSeries[] =>
+      colours.map((colour, i) => ({ kind: 'bars', thickness: 9, ink: { colour }, bars: [{ from: i, until: i + 1, at: 20 * (i + 1) }] }))
+    fc.assert(
+      fc.property(fc.array(fc.shuffledSubarray(names, { minLength: 1 }), { minLength: 2, maxLength: 5 }), (shows) => {
+        const held = new HeldChart(blindCanvas(width, height))
+        for (const colours of shows) {
+          held.show({ x: axis, y: pixelAxis(height), series: bars(colours), marks: [], width, height })
+          expect(colours.map((_, i) => held.drawn(i).map((e) => (e.options as { backgroundColor?: string }).backgroundColor))).toEqual(
+            colours.map((c) => [c]),
+          )
+        }
+        held.end()
+      }),
+    )
   })
 })

@@ -16,7 +16,8 @@ export class HeldChart {
     if (chart.width !== spec.width || chart.height !== spec.height) chart.resize(spec.width, spec.height)
     handOver(chart.data.datasets, data.datasets)
     chart.options = options
-    chart.update('none')
+    // Not the library's way of updating without animation: that keeps the inks that bars had before. Nothing is animated anyway.
+    chart.update()
   }
 
   /** Where the points of a series were drawn, in pixels of the picture, and by which of the library's objects. */

@@ -4,27 +4,32 @@ import {
   duration,
   enumerate,
   firstValue,
+  optionOf,
   serviceFields,
   startBudget,
   startRulesOf,
   type Service,
   type StageName,
   type Start,
+  type WaitLeft,
 } from '@sandclock/core'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
+import WaitLeftPart from '../components/start/WaitLeftPart.vue'
 import StartWaterfall from '../components/start/StartWaterfall.vue'
 import { firstFrom } from '../composables/firstFrom.ts'
 import { editService } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
+import { useViewStore } from '../stores/viewStore.ts'
 
 /** What the first caller after a quiet night endures: start-ups, stage by stage, and what would make them shorter. */
 const plans = usePlanStore()
 const answers = useAnswerStore()
 const look = useLookStore()
+const views = useViewStore()
 
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
 const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen)
@@ -64,6 +69,20 @@ function setStage(stage: StageName, seconds: number): void {
   if (stage === 'load' && weightBytes > 0) setStart({ loadBytesPerSecond: rate(weightBytes) })
   if (stage === 'warmup') setStart({ warmupSeconds: seconds })
 }
+const left = shallowRef<WaitLeft | null>(null)
+let asked = 0
+/** Of what is chosen, once the search has the machine no more for itself. */
+watch(
+  [chosen, () => views.generation, () => answers.working === null, () => answers.stale],
+  async () => {
+    const mine = ++asked
+    const [name, option] = [service.value.name, chosen.value]
+    if (!option || answers.stale || answers.working) return void (left.value = null)
+    const told = await views.waitLeftOf({ service: name, option: optionOf(option), machines: option.machines })
+    if (mine === asked) left.value = told ?? null
+  },
+  { immediate: true },
+)
 /** Some offers state their own time, which comes before the service's. */
 const offerSeconds = computed(() => candidate.value?.machine.provisioningSeconds)
 const setLimit = (timeoutSeconds: number | undefined) =>
@@ -189,7 +208,8 @@ function takeApart(): void {
         @use="(from) => setWeights({ from })"
         @stage="setStage"
         @timeout="setLimit" />
-      <p v-else class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
+      <WaitLeftPart v-if="left" :left="left" />
+      <p v-if="lines.length === 0" class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
     </template>
     <p v-else class="font-serif text-[1.08rem]">
       {{ service.name }} is ready {{ duration(service.startupSeconds ?? 0) }} after the start, all in one.

@@ -83,6 +83,7 @@ export const useViewStore = defineStore('view', () => {
     lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
+    waitLeftOf: (name: RunName) => ask('waitLeft', name),
     oneOf: (asked: OneAsked) => ask('one', asked),
     sessionOf: (asked: SessionAsked, worth: number) => ask('session', asked, worth),
     /** Looks for what readings of a stopwatch prove. */

@@ -19,6 +19,7 @@ import {
   tellRun,
   timeline,
   volumeCurves,
+  waitLeft,
   BadInput,
   oneRequest,
   planSwitchOff,
@@ -54,6 +55,7 @@ import {
   type Target,
   type Timeline,
   type VolumeReport,
+  type WaitLeft,
   type WayBetween,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -266,6 +268,12 @@ export class PlanViews {
   pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
     if (!this.runs.of(name)) return undefined
     return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
+  }
+
+  /** How long it still is until a replica is ready, for who has waited so long; over all draws. */
+  waitLeft(name: RunName): WaitLeft | undefined {
+    const spec = this.runs.specOf(name)
+    return spec && waitLeft(this.plan, spec, this.load)
   }
 
   /** Begins to spare cold callers, one way after the other. @returns the number to go on with, see `advance` */

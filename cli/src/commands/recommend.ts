@@ -28,6 +28,7 @@ import {
   observedRun,
   volumeCurves,
   volumeWords,
+  waitLeft,
   type Answer,
   type Choice,
   type FrontierPoint,
@@ -44,7 +45,7 @@ import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput, type LogOptions } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
 import { table } from '../table.ts'
-import { writePieces } from '../writePieces.ts'
+import { writeJson, writePieces } from '../writePieces.ts'
 
 interface Options extends LogOptions {
   json?: boolean
@@ -55,6 +56,7 @@ interface Options extends LogOptions {
   out?: string
   frontier?: string
   threads?: string
+  waitLeft?: string
 }
 
 const MOST_THREADS_ASKED = 64
@@ -75,10 +77,12 @@ export async function recommendCommand(planFile: string, options: Options): Prom
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records(plan, load, answer)))
     note(`wrote ${options.perRequest}`)
   }
-  if (options.frontier !== undefined) {
-    await writePieces(options.frontier, [`${JSON.stringify(frontiers)}\n`])
-    note(`wrote ${options.frontier}`)
-  }
+  if (options.frontier !== undefined) await writeJson(options.frontier, frontiers)
+  if (options.waitLeft !== undefined)
+    await writeJson(
+      options.waitLeft,
+      chosenSpecs(plan, answer).map(({ spec }) => waitLeft(plan, spec, load)),
+    )
   return answer.meets ? MET : NOT_MET
 }
 

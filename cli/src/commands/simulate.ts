@@ -12,6 +12,7 @@ import {
   refusalProblem,
   simulateConfigured,
   threeDigits,
+  waitLeft,
   type ClassSummary,
   type Plan,
   type Problem,
@@ -23,7 +24,7 @@ import { readInput, type LogOptions } from '../input.ts'
 import { note } from '../progress.ts'
 import { table } from '../table.ts'
 import { copies } from '../words.ts'
-import { writePieces } from '../writePieces.ts'
+import { writeJson, writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
 import { atOnceText } from './atOnce.ts'
 import { targetsText } from './recommend.ts'
@@ -33,6 +34,7 @@ interface Options extends LogOptions {
   perRequest?: string
   details?: boolean
   sideBySide?: string
+  waitLeft?: string
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
@@ -52,6 +54,12 @@ export async function simulateCommand(planFile: string, options: Options): Promi
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))
     note(`wrote ${options.perRequest}`)
+  }
+  if (options.waitLeft !== undefined) {
+    const left = results.flatMap(({ seen }) =>
+      seen ? [waitLeft(plan, { service: seen.candidate.service, candidate: seen.candidate, groups: seen.groups }, load)] : [],
+    )
+    await writeJson(options.waitLeft, left)
   }
   return results.every((r) => r.meets) ? MET : NOT_MET
 }

@@ -75,6 +75,12 @@ export class ColdTime {
     return all
   }
 
+  /** Whether who calls at a moment finds no replica ready. */
+  isCold(seconds: number): boolean {
+    const i = firstNotBelow(this.from, seconds)
+    return this.stage[this.from[i] === seconds ? i : i - 1] !== NOT_COLD
+  }
+
   private until(stage: number, seconds: number): number {
     const i = Math.max(0, firstNotBelow(this.from, seconds) - 1)
     return this.before[stage][i] + (this.stage[i] === stage ? seconds - this.from[i] : 0)
