@@ -116,6 +116,10 @@ aboutOne(program.command('one'))
   )
   .option('--others <list>', 'others in service beside it, such as 0,1,8; 0 if left out')
   .option(
+    '--mine <figure...>',
+    'own estimates to be taken apart: memory=28GB (of the replica), time=8.2s (to the end), month=1300 (there all the time)',
+  )
+  .option(
     '--saw <figure...>',
     'what a stopwatch read of a real try: whole=8.2 (seconds), first=0.4, speed=42 (tokens a second); @3 for three others',
   )

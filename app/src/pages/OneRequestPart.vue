@@ -2,6 +2,7 @@
 import {
   duration,
   estimatedTokens,
+  FINDS,
   oneCaution,
   oneWords,
   PART_WORDS,
@@ -16,6 +17,7 @@ import { computed, ref, watch } from 'vue'
 import Swatch from '../charts/Swatch.vue'
 import OneLanes from '../components/one/OneLanes.vue'
 import { clockLane, moneyLane, workLane } from '../components/one/lanes.ts'
+import EstimatePart from '../components/one/EstimatePart.vue'
 import Stopwatch from '../components/one/Stopwatch.vue'
 import OneRow from '../components/one/OneRow.vue'
 import { PART_INKS } from '../components/one/partInks.ts'
@@ -58,7 +60,7 @@ const seen = computed(() => [...new Set(laid.value.flatMap(({ one }) => one.part
 
 const firstPlace = computed(() => {
   const { machine, variant, devices } = props.rows[0]
-  return `${machine}, ${variant}, on ${devices} ${devices === 1 ? 'device' : 'devices'}, that finds a ready replica`
+  return `${machine}, ${variant}, on ${devices} ${devices === 1 ? 'device' : 'devices'}`
 })
 
 /** What readings of real tries prove of the first of them. */
@@ -70,6 +72,8 @@ const proved = computed(() =>
       : [ones.proofTrouble],
 )
 watch([() => ones.read, () => props.rows, () => views.generation], () => void ones.prove(props.rows[0]))
+
+watch([() => ones.mine, () => props.rows, () => views.generation], () => void ones.check(props.rows[0]), { immediate: true })
 
 /** A prompt that is typed or pasted, of which the tokens are estimated. */
 const text = ref('')
@@ -163,11 +167,16 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
       <Stopwatch
         v-if="isTokens"
         :read="ones.read"
-        :place="firstPlace"
+        :place="`${firstPlace}, that finds a ready replica`"
         :working="ones.proving"
         :words="proved"
         :left="ones.proof?.capacity?.values ?? []"
         @read="(read) => (ones.read = read)" />
+      <EstimatePart
+        :place="`the first: ${firstPlace}, that finds ${FINDS[rows[0].finds].words}`"
+        :mine="ones.mine"
+        :words="ones.mineWords"
+        @set="(what, value) => (ones.mine = { ...ones.mine, [what]: value })" />
       <details class="mt-3 text-[0.9rem]">
         <summary class="cursor-pointer text-water">Exact figures of these pictures</summary>
         <table v-for="{ letter, one } in laid" :key="letter" class="exact mt-1">

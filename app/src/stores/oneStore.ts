@@ -1,6 +1,7 @@
 import {
   likelyAsked,
   likelyPlace,
+  type Estimated,
   type OneAsked,
   type OneRequest,
   type Proof,
@@ -83,5 +84,19 @@ export const useOneStore = defineStore('one', () => {
     )
   }
 
-  return { read, proof, proofTrouble, proving, prove, rows, results, begin, set, layOut }
+  /** Own estimates of the first of them, and what they leave out. */
+  const mine = shallowRef<Readonly<Partial<Record<Estimated, number>>>>({})
+  const mineWords = shallowRef<Readonly<Partial<Record<Estimated, string>>>>({})
+  let checks = 0
+
+  async function check(asked: OneAsked | undefined): Promise<void> {
+    const mineNow = ++checks
+    const typed = Object.entries(mine.value) as [Estimated, number | undefined][] // by its type
+    const words = await Promise.all(
+      typed.map(async ([what, value]) => [what, asked && value ? await useViewStore().estimateOf({ ...asked }, what, value) : undefined]),
+    )
+    if (mineNow === checks) mineWords.value = Object.fromEntries(words.filter(([, said]) => said !== undefined)) as typeof mineWords.value
+  }
+
+  return { mine, mineWords, check, read, proof, proofTrouble, proving, prove, rows, results, begin, set, layOut }
 })

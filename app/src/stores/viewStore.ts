@@ -1,6 +1,7 @@
 import type {
   ClassPicture,
   Combination,
+  Estimated,
   Figures,
   FitRow,
   FromLog,
@@ -84,6 +85,7 @@ export const useViewStore = defineStore('view', () => {
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
     waitLeftOf: (name: RunName) => ask('waitLeft', name),
+    estimateOf: (asked: OneAsked, what: Estimated, value: number) => ask('estimate', asked, what, value),
     oneOf: (asked: OneAsked) => ask('one', asked),
     sessionOf: (asked: SessionAsked, worth: number) => ask('session', asked, worth),
     /** Looks for what readings of a stopwatch prove. */

@@ -1,6 +1,8 @@
 import {
+  checkEstimate,
   classShares,
   creditBetween,
+  estimateWords,
   fitDetail,
   fitTable,
   happenings,
@@ -25,9 +27,11 @@ import {
   planSwitchOff,
   session,
   extremes,
+  shownOf,
   type BadMoment,
   type ClassPicture,
   type Combination,
+  type Estimated,
   type Comparison,
   type FitDetail,
   type FitRow,
@@ -164,6 +168,16 @@ export class PlanViews {
       return { one: oneRequest(this.plan, asked) }
     } catch (error) {
       if (error instanceof BadInput) return { message: error.message }
+      throw error
+    }
+  }
+
+  /** An own estimate beside what it is made of, in words. */
+  estimate(asked: OneAsked, what: Estimated, value: number): string {
+    try {
+      return estimateWords(checkEstimate(this.plan, asked, what, value), shownOf(what, this.plan.currency))
+    } catch (error) {
+      if (error instanceof BadInput) return error.message.replaceAll(/\n\s*/g, ' ')
       throw error
     }
   }

@@ -1,7 +1,10 @@
 import {
   askedWords,
+  checkEstimate,
   CORE_VERSION,
   duration,
+  ESTIMATES,
+  estimateWords,
   oneCaution,
   oneRequest,
   oneWords,
@@ -11,12 +14,16 @@ import {
   prove,
   PURCHASES,
   READ_FIGURES,
+  readQuantity,
+  shownOf,
+  type Estimated,
   type OneAsked,
   type OneRequest,
   type Plan,
   type Proof,
   type ReadFigure,
   type Reading,
+  type TakenApart,
 } from '@sandclock/core'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
@@ -26,6 +33,7 @@ import { askedFrom, planOf, refused, sentences, type OneOptions } from './oneAsk
 interface Options extends OneOptions {
   others?: string
   saw?: string[]
+  mine?: string[]
   json?: boolean
 }
 
@@ -35,16 +43,34 @@ export async function oneCommand(planFile: string | undefined, options: Options)
   const asked = await askedFrom(plan, options)
   const ones = othersOf(options.others).map((others) => oneRequest(plan, { ...asked, others }))
   const read = (options.saw ?? []).map(readingFrom)
+  const mine = (options.mine ?? []).map((text) => mineFrom(plan, asked, text))
   if (options.json) {
+    const estimates = mine.length > 0 ? { estimates: mine.map(({ what, taken }) => ({ what, ...taken })) } : {}
     const proof = read.length > 0 ? { proof: proofOf(plan, asked, read) } : {}
     process.stdout.write(
-      `${JSON.stringify({ format: 'sand-clock-one', version: 1, coreVersion: CORE_VERSION, requests: ones, ...proof }, null, 2)}\n`,
+      `${JSON.stringify({ format: 'sand-clock-one', version: 1, coreVersion: CORE_VERSION, requests: ones, ...proof, ...estimates }, null, 2)}\n`,
     )
     return MET
   }
   process.stdout.write(`${ones.map((one) => oneText(one)).join('\n\n')}\n`)
   if (read.length > 0) process.stdout.write(`\nWHAT WAS READ\n${sentences(proofWords(proofOf(plan, asked, read), plan.currency))}\n`)
+  if (mine.length > 0) {
+    const words = mine.map(({ what, taken }) => estimateWords(taken, shownOf(what, plan.currency)))
+    process.stdout.write(`\nYOUR OWN ESTIMATE\n${sentences(words)}\n`)
+  }
   return MET
+}
+
+/** An own estimate beside what it is made of: "memory=28GB", "time=8.2" or "month=1300". */
+function mineFrom(plan: Plan, asked: OneAsked, text: string): { what: Estimated; taken: TakenApart } {
+  const [, what, value = ''] = /^(\w+)=(.+)$/.exec(text.trim()) ?? []
+  if (what === undefined || !Object.hasOwn(ESTIMATES, what))
+    throw refused('--mine', `must be ${Object.keys(ESTIMATES).join(', ')} and a figure, such as memory=28GB, time=8.2s or month=1300`, text)
+  const its = what as Estimated // one of them, as was just seen
+  const read = readQuantity(its === 'time' && !/[a-z]/i.test(value) ? `${value} s` : value, ESTIMATES[its].kind)
+  if ('complaint' in read) throw refused('--mine', `is not understood: ${read.complaint}`, text)
+  if (!(read.value > 0)) throw refused('--mine', 'must be a figure above 0', text)
+  return { what: its, taken: checkEstimate(plan, asked, its, read.value) }
 }
 
 /** What one reading says: "whole=8.2", or "first=0.4@3" with three others in service. */
