@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto'
 import { readFileSync } from 'node:fs'
-import { driveHere, Load, recommend } from '@sandclock/core'
+import { CORE_VERSION, driveHere, Load, recommend } from '@sandclock/core'
 import { createPinia, setActivePinia } from 'pinia'
 import { expect, it } from 'vitest'
 import { shallowRef } from 'vue'
@@ -14,7 +14,7 @@ import { database } from './database.ts'
 /** A plan, its answer and two pinned runs as the browser kept them when the answer's format had version 1. */
 const kept = JSON.parse(readFileSync('app/test/version1.json', 'utf8')) as {
   planText: string
-  answer: unknown
+  answer: object
   pins: Record<string, { key: string; words: string }[]>
 }
 
@@ -22,7 +22,8 @@ it('a database of version 1 opens with its answer and its pins, which are those 
   localStorage.clear()
   await Promise.all([database.plans.clear(), database.answers.clear(), database.thrown.clear()])
   await database.plans.put({ id: 'old', name: 'Kept since version 1', text: kept.planText, updatedAt: 1, revision: 3 })
-  await database.answers.put({ planId: 'old', planText: kept.planText, answer: kept.answer })
+  // Of a former core it would be searched anew, which is another matter than its format.
+  await database.answers.put({ planId: 'old', planText: kept.planText, answer: { ...kept.answer, coreVersion: CORE_VERSION } })
   localStorage.setItem('sand-clock-pins', JSON.stringify(kept.pins))
   setActivePinia(createPinia())
 
@@ -35,7 +36,9 @@ it('a database of version 1 opens with its answer and its pins, which are those 
   expect(answers.failure).toBe('')
   answers.stop()
   const today = driveHere(recommend(plans.plan, new Load(plans.plan)), new Load(plans.plan))
-  expect(JSON.parse(JSON.stringify(answers.answer))).toEqual(JSON.parse(JSON.stringify(today)))
+  // What callers met came later, and is none there.
+  const without = { ...today, services: today.services.map((s) => ({ ...s, met: [] })) }
+  expect(JSON.parse(JSON.stringify(answers.answer))).toEqual(JSON.parse(JSON.stringify(without)))
 
   const pins = usePinStore().pinsOf('old', 'pilot talk')
   const { choices } = useRunChoices(shallowRef(today.services[0]))

@@ -13,7 +13,7 @@ const answer = {
   meets: true,
   money: { shared: [], fixed: [] },
   plan: { services: [] },
-  services: [{ service: 's', chosen: shown, runnersUp: [], rejected: [] }],
+  services: [{ service: 's', chosen: shown, runnersUp: [], rejected: [], met: [] }],
 }
 
 describe('what is kept is read through a schema', () => {

@@ -29,6 +29,7 @@ const KeptAnswer = z.looseObject({
       chosen: Shown.nullable(),
       runnersUp: z.array(Shown),
       rejected: z.array(z.looseObject({ purchase: Paid, reason: z.string() })),
+      met: z.array(z.unknown()).default([]),
     }),
   ),
 })
