@@ -4,6 +4,7 @@ import {
   dustOf,
   HOURS_PER_MONTH,
   isSearched,
+  mostWords,
   movedSentence,
   nearestCheaper,
   optionOf,
@@ -64,6 +65,14 @@ const moved = computed(() =>
 const searched = computed(
   () => answers.answer !== null && current.value !== undefined && isSearched(answers.answer.plan, current.value.service),
 )
+const most = computed(() => {
+  const { service, chosen } = current.value ?? {}
+  return answers.answer && service !== undefined && chosen
+    ? mostWords(answers.answer.plan, service, chosen)
+        .map((w) => `${w}. `)
+        .join('')
+    : ''
+})
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {
   const plan = answers.answer?.plan
@@ -118,6 +127,7 @@ watch(
             {{ cheaper.option.reason }}.</p
           >
           <h2 class="mb-1 mt-4 text-[1.15rem]">Where a month’s money goes</h2>
+          <p v-if="most" class="mb-1 text-[0.95rem]">{{ current.service }}: {{ most }}</p>
           <p v-if="purse" class="mb-2 text-[0.95rem]">
             {{ purse }}
           </p>

@@ -9,6 +9,7 @@ import {
   isOverBudget,
   isSearched,
   metWords,
+  mostWords,
   frontier,
   frontierOptions,
   Load,
@@ -195,6 +196,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
           .map((w) => `${w}.`)
           .join('\n')
       : '',
+    ...mostWords(answer.plan, s.service, s.chosen).map((w) => `${w}.`),
     rejectedText(s.rejected, all),
   ].join('\n')
 }

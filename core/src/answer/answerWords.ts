@@ -12,6 +12,8 @@ import type { Plan } from '../plan/schema.ts'
 import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
+import { specOf } from '../run/specOf.ts'
+import { largestBill, largestBillWords } from './largestBill.ts'
 import { nearestCheaper } from './nearestCheaper.ts'
 import { isSearched } from '../plan/searched.ts'
 import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict } from './verdict.ts'
@@ -89,6 +91,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...(searched ? cheaperWords(plan, s) : []),
+    ...mostWords(plan, s.service, chosen).map((w) => `${w}.`),
     ...nextWords(plan, chosen, s.runnersUp),
   ]
   return parts.join(' ')
@@ -107,6 +110,12 @@ export function qualityWords(plan: Plan, serviceName: string, chosen: Pick<Choic
       ? `, which ${rented.quality.samples} samples leave undecided (between ${percent(low)} and ${percent(high)})`
       : ''
   return [`${rented.name} scores ${percent(rented.quality.score)} where ${best.name} has ${percent(best.quality.score)}${doubt}.`]
+}
+
+/** The largest bill that the chosen option can come to. */
+export function mostWords(plan: Plan, serviceName: string, chosen: Choice): string[] {
+  const spec = specOf(plan, serviceName, chosen, chosen.machines)
+  return spec ? largestBillWords(largestBill(plan, spec.candidate, spec.groups), chosen.money.perMonth, plan.currency) : []
 }
 
 function cheaperWords(plan: Plan, s: ServiceAnswer): string[] {

@@ -1,0 +1,123 @@
+import { fleetOf, profileOf, type Candidate } from '../candidate/candidate.ts'
+import type { Plan } from '../plan/schema.ts'
+import { sustainedRequestsPerSecond } from '../service/sustained.ts'
+import type { Profile } from '../service/profile.ts'
+import { steadyPerHour } from '../cost/bill.ts'
+import { callsPerHour } from '../cost/calls.ts'
+import { HOURS_PER_MONTH } from '../cost/money.ts'
+import { isByCall } from '../cost/purchase.ts'
+import { grouped, threeDigits } from '../units/number.ts'
+import { price } from '../units/price.ts'
+
+/** The largest bill that is possible in a month, whoever calls. In the plan's currency. */
+export interface LargestBill {
+  perMonth: number
+  /** machines that are paid then; of calls instances */
+  machines: number
+  replicas: number
+  /** what keeps it from being more */
+  carriedBy: Candidate['limitedBy'] | 'fixed number' | 'rate limits'
+  /** calls of that month where they are paid one by one; null elsewhere */
+  calls: number | null
+  /** starts fetch bytes that are paid as well, each time */
+  fetches: boolean
+  /** machines are lost or taken away: for minutes one that goes and its successor are both paid */
+  overlaps: boolean
+}
+
+const MONTH_SECONDS = HOURS_PER_MONTH * 3600
+
+/**
+ * What a month costs at the most: a fixed number is paid whatever happens; of a policy all that it may have, all month; of calls every
+ * instance that can be had, busy all month with the shortest request there is, or as many calls as the rate limits of all its classes
+ * let through, if that is less.
+ */
+export function largestBill(plan: Plan, candidate: Candidate, groups: number): LargestBill {
+  const { policy, purchase, prices, limitedBy, maxGroups } = candidate
+  const fetches = prices.transferPerByte > 0 && candidate.paysByRun
+  const overlaps = purchase.safeShare < 1 || candidate.service.losses !== undefined
+  if (!isByCall(purchase)) {
+    const most = policy ? maxGroups : groups
+    return {
+      perMonth: dearestPerHour(candidate, most) * HOURS_PER_MONTH,
+      ...fleetOf(candidate, most),
+      carriedBy: policy ? limitedBy : 'fixed number',
+      calls: null,
+      fetches,
+      overlaps,
+    }
+  }
+  const most = fleetOf(candidate, maxGroups)
+  const allowed = allowedPerSecond(plan, candidate.service.name)
+  const borne = most.replicas * shortestPerSecond(profileOf(candidate), candidate.sequences)
+  const perSecond = Math.min(allowed, borne)
+  const calls = perSecond * MONTH_SECONDS
+  const { calls: callPrices } = prices
+  if (!callPrices) throw new Error('what is paid by the call has a price for calls')
+  const used = { calls, busySeconds: most.replicas * MONTH_SECONDS, startSeconds: 0 }
+  return {
+    perMonth: callsPerHour(used, callPrices, MONTH_SECONDS) * HOURS_PER_MONTH,
+    ...most,
+    carriedBy: allowed < borne ? 'rate limits' : limitedBy,
+    calls,
+    fetches,
+    overlaps: false,
+  }
+}
+
+/** Where some are committed to and others come on demand, all of them at the dearer price. */
+function dearestPerHour(candidate: Candidate, groups: number): number {
+  const { purchase, prices, policy } = candidate
+  const steady = steadyPerHour(candidate, groups)
+  if (!policy || purchase.kind !== 'committed' || !Number.isFinite(prices.onDemandPerHour)) return steady
+  return Math.max(steady, groups * (prices.onDemandPerHour + prices.storagePerHour))
+}
+
+/** Requests a second that all rate limits of a service's classes let through; Infinity where one has none. */
+function allowedPerSecond(plan: Plan, service: string): number {
+  return plan.classes
+    .filter((c) => c.service === service)
+    .reduce((sum, { rateLimit }) => sum + (rateLimit?.unit === 'requests' ? rateLimit.perSecond : Infinity), 0)
+}
+
+/** Of the shortest requests there are, one token in and out or one unit of work, as many a second as a full instance bears. */
+function shortestPerSecond(profile: Profile, sequences: number): number {
+  if (profile.kind === 'token') return sustainedRequestsPerSecond(profile, sequences, { input: 1, output: 1 })
+  if (profile.kind === 'batch') return sequences / (profile.baseSeconds[sequences] + profile.secondsPerWorkUnit[sequences])
+  return (sequences / (profile.baseSeconds + profile.secondsPerWorkUnit)) * (1 / (1 + profile.slowdown * (sequences - 1)))
+}
+
+const CARRIES: Record<LargestBill['carriedBy'], string> = {
+  'fixed number': 'the number of its machines is fixed',
+  'maximum of the policy': 'the maximum of the policy carries it',
+  stock: 'the stock of the offer carries it, and no limit of your own',
+  quota: 'the quota carries it, and no limit of your own',
+  'replica ceiling': 'the ceiling of the offer carries it, and no limit of your own',
+  'replica limit': 'the limit on its replicas carries it',
+  'rate limits': 'the rate limits of its classes carry it',
+}
+
+/**
+ * The largest bill beside the expected one, a sentence each without a full stop.
+ *
+ * @param expectedPerMonth what it is expected to cost
+ */
+export function largestBillWords(bill: LargestBill, expectedPerMonth: number, currency: string): string[] {
+  const { perMonth, carriedBy, calls, machines, fetches, overlaps } = bill
+  const strangers = perMonth - expectedPerMonth
+  const times = expectedPerMonth > 0 ? `, ${threeDigits(perMonth / expectedPerMonth)} times what is expected` : ''
+  const beside = [
+    ...(fetches ? ['what starts fetch'] : []),
+    ...(overlaps ? ['the minutes in which a machine that goes and its successor are both paid'] : []),
+  ]
+  const besides = beside.length > 0 ? `; beside it come ${beside.join(' and ')}` : ''
+  if (carriedBy === 'fixed number')
+    return [
+      `It can not cost more than ${price(perMonth, currency)} a month, whoever calls: ${CARRIES[carriedBy]}. Strangers who find the address take places, not money${besides}`,
+    ]
+  const how = calls === null ? `${machines} machines all month` : `${grouped(Number(calls.toPrecision(3)), 0)} of the shortest calls`
+  return [
+    `At the most it costs ${price(perMonth, currency)} a month${times} (${how}): ${CARRIES[carriedBy]}`,
+    `Strangers who find the address could cause ${price(Math.max(0, strangers), currency)} of it${besides}`,
+  ]
+}
