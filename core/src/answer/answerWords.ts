@@ -21,7 +21,10 @@ import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict } fr
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
   const { plan } = answer
+  // A fleet that turns callers away is not recommended in silence.
+  const losses = answer.services.flatMap((s) => unpromisedLosses(plan, s.classes).map((w) => `${s.service}: ${w}.`))
   return [
+    ...losses,
     `${metWords(answer)}.`,
     ...purseWords(answer),
     ...answer.services.map((s) => serviceWords(plan, s)),
@@ -77,7 +80,6 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    ...unpromisedLosses(plan, s.classes).map((w) => `${w}.`),
     `${s.service}: ${searched ? 'rent' : 'as stated,'} ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),

@@ -61,11 +61,6 @@ const interval = (t: Choice['targets'][number]) =>
         ><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null"
           >; with nothing committed to it would be {{ price(c.uncommittedPerMonth, currency) }} a month</template
         >.
-        {{
-          callersWords(plan, answer.met)
-            .map((w) => `${w}. `)
-            .join('')
-        }}
         <template v-if="answer.breaking">{{ sentences(breakingSentences(answer.breaking)) }}</template>
         <template v-if="growth">{{ ' ' }}{{ growth }}. </template>
         <template v-for="words in [...qualityWords(plan, answer.service, c), ...unmeasuredWords(c.targets)]" :key="words"
@@ -74,6 +69,7 @@ const interval = (t: Choice['targets'][number]) =>
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
         {{ ' ' }}<span class="text-faded">{{ sentences(c.reliance) }}</span>
       </p>
+      <p v-for="words in callersWords(plan, answer.met)" :key="words" class="mt-1 font-serif text-[1.02rem]">{{ words }}.</p>
       <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status"> {{ moved }}.</p>
       <slot />
       <div class="overflow-x-auto">

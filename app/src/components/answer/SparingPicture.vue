@@ -101,7 +101,7 @@ const said = computed(() => {
                 v-if="w.alteration"
                 type="button"
                 class="word whitespace-nowrap font-normal"
-                :aria-label="`Make it so: ${w.words}`"
+                :aria-label="`${makeWords(plan, service, w.alteration)}: ${w.words}`"
                 @click="emit('make', w.alteration)"
                 >{{ makeWords(plan, service, w.alteration) }}</button
               ></td

@@ -10,6 +10,7 @@ import {
   spareWords,
   threeDigits,
   unmeasuredWords,
+  unpromisedLosses,
   valueWords,
   verdict,
   type Answer,
@@ -37,6 +38,11 @@ const emit = defineEmits<{ stop: []; again: []; move: [] }>()
 const v = computed(() => (props.answer ? verdict(props.answer) : null))
 /** Said where no promise could be read at all. */
 const unmeasured = computed(() => (props.answer?.services ?? []).flatMap((s) => unmeasuredWords(s.chosen?.targets ?? [])).join(' '))
+/** A fleet that turns callers away is not recommended in silence where nothing is promised about it. */
+const losses = computed(() => {
+  const { answer } = props
+  return answer ? answer.services.flatMap((s) => unpromisedLosses(answer.plan, s.classes).map((w) => `${w}.`)).join(' ') : ''
+})
 const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
 /** Where there is more than one service it is said what is for which. */
 const several = computed(() => (props.answer?.plan.services.length ?? props.soFar.services.length) > 1)
@@ -129,6 +135,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             </template>
           </p>
           <p class="text-[0.9rem] text-faded">
+            <span v-if="losses" class="text-rust">{{ losses }}{{ ' ' }}</span>
             <template v-if="v.tightest">
               Tightest: {{ v.tightest.className }}, {{ measureWords(v.tightest.target) }}
               <span class="text-ink">{{ valueWords(v.tightest.target, v.tightest.interval?.mean) }}</span> of
