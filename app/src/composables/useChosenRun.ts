@@ -1,10 +1,18 @@
-import { optionOf, type Choice, type LeverReport, type ServiceAnswer, type SparingReport, type VolumeReport } from '@sandclock/core'
+import {
+  optionOf,
+  type Choice,
+  type CopiesReport,
+  type LeverReport,
+  type ServiceAnswer,
+  type SparingReport,
+  type VolumeReport,
+} from '@sandclock/core'
 import { reactive, shallowRef, watch, type Ref } from 'vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/planViews.ts'
 
-const PARTS = ['money', 'levers', 'spared', 'volume'] as const
+const PARTS = ['money', 'levers', 'spared', 'volume', 'copies'] as const
 type Part = (typeof PARTS)[number]
 
 const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
@@ -18,13 +26,15 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   moneys: Readonly<Ref<{ service: string; money: MoneyView }[]>>
   report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
   spared: Readonly<Ref<(SparingReport & { done: boolean }) | null>>
+  copies: Readonly<Ref<(CopiesReport & { done: boolean }) | null>>
   volume: Readonly<Ref<(VolumeReport & { done: boolean }) | null>>
 } {
   const [answers, views] = [useAnswerStore(), useViewStore()]
-  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, spared: false, volume: false })
+  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, spared: false, volume: false, copies: false })
   const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
   const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
   const spared = shallowRef<(SparingReport & { done: boolean }) | null>(null)
+  const copies = shallowRef<(CopiesReport & { done: boolean }) | null>(null)
   const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
   const told = new Set<Part>()
   let asked = 0
@@ -51,6 +61,7 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
         isOver,
       ),
     spared: ({ service, chosen }, isOver) => views.spare(runName(service, chosen), (r) => (spared.value = r), isOver),
+    copies: ({ service, chosen }, isOver) => views.copies(runName(service, chosen), (r) => (copies.value = r), isOver),
     volume: ({ service, chosen }, isOver) => views.volume(runName(service, chosen), (r) => (volume.value = r), isOver),
   }
 
@@ -79,12 +90,12 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     () => {
       asked++
       told.clear()
-      report.value = spared.value = volume.value = null
+      report.value = spared.value = volume.value = copies.value = null
       if (answers.stale) moneys.value = []
       void goOn()
     },
     { immediate: true },
   )
   watch(seen, () => void goOn())
-  return { seen, moneys, report, spared, volume }
+  return { seen, moneys, report, spared, volume, copies }
 }

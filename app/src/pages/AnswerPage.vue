@@ -3,6 +3,7 @@ import {
   coldCallers,
   dustOf,
   HOURS_PER_MONTH,
+  isByCall,
   isSearched,
   mostWords,
   movedSentence,
@@ -19,6 +20,7 @@ import {
   type Dust,
 } from '@sandclock/core'
 import { computed, watch } from 'vue'
+import CopiesPicture from '../components/answer/CopiesPicture.vue'
 import FrontierPlot from '../components/answer/FrontierPlot.vue'
 import LedgerPicture from '../components/answer/LedgerPicture.vue'
 import LeverPicture from '../components/answer/LeverPicture.vue'
@@ -84,7 +86,7 @@ const chosenName = computed(() => {
   return c ? sizedKey(c) : ''
 })
 
-const { seen, moneys, report, spared, volume } = useChosenRun(current)
+const { seen, moneys, report, spared, volume, copies } = useChosenRun(current)
 const isCold = computed(() => (current.value?.met ?? []).some((m) => coldCallers(m) + m.gaveUp.cold + m.refused.asleep > 0))
 function make(alteration: Alteration): void {
   const { service, chosen } = current.value ?? {}
@@ -177,6 +179,18 @@ watch(
               :currency="answers.answer.currency"
               :height="220" />
           </WhenSeen>
+          <details
+            v-if="!isByCall(current.chosen.purchase)"
+            class="mt-4"
+            @toggle="seen.copies = ($event.target as HTMLDetailsElement).open">
+            <summary class="cursor-pointer text-[1.15rem] text-water"
+              >How many copies for 2, 5, 10 times the load?
+              <span v-if="seen.copies && !copies?.done" class="text-[0.86rem] text-faded" role="status"
+                >{{ copies?.rows.length ?? 0 }} of {{ copies?.of ?? 4 }} found</span
+              ></summary
+            >
+            <CopiesPicture v-if="copies" :report="copies" :currency="answers.answer.currency" :height="190" />
+          </details>
           <h2 v-if="searched" class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable v-if="searched" :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
         </template>

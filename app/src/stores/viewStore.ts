@@ -1,6 +1,7 @@
 import type {
   ClassPicture,
   Combination,
+  CopiesReport,
   Estimated,
   Figures,
   FitRow,
@@ -101,6 +102,8 @@ export const useViewStore = defineStore('view', () => {
       follow(ask('pull', name, others), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
+    /** Counts the copies for more load, one multiple after the other. */
+    copies: (name: RunName, told: Told<CopiesReport>, stop: () => boolean) => follow(ask('copies', name), told, stop),
     /** Spares cold callers, one way after the other. */
     spare: (name: RunName, told: Told<SparingReport>, stop: () => boolean) => follow(ask('spare', name), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */

@@ -1,6 +1,7 @@
 import {
   checkEstimate,
   classShares,
+  copiesNeeded,
   creditBetween,
   estimateWords,
   fitDetail,
@@ -31,6 +32,7 @@ import {
   type BadMoment,
   type ClassPicture,
   type Combination,
+  type CopiesReport,
   type Estimated,
   type Comparison,
   type FitDetail,
@@ -288,6 +290,12 @@ export class PlanViews {
   waitLeft(name: RunName): WaitLeft | undefined {
     const spec = this.runs.specOf(name)
     return spec && waitLeft(this.plan, spec, this.load)
+  }
+
+  /** Begins to count the copies for more load, one multiple after the other. @returns the number to go on with, see `advance` */
+  copies(name: RunName): Job<CopiesReport> | undefined {
+    const spec = this.runs.specOf(name)
+    return spec && this.jobs.begin('copies', copiesNeeded(this.plan, spec, this.load))
   }
 
   /** Begins to spare cold callers, one way after the other. @returns the number to go on with, see `advance` */
