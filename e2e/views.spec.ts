@@ -1,7 +1,7 @@
 import { expect } from '@playwright/test'
 import { test } from './harbour.ts'
 import { execFileSync } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { caller, sleeper } from '../core/test/sleeper.ts'
 import { change, choose, commandLine, goTo, kept, settled, smallPlan, type PlanFile, verdict } from './support.ts'
@@ -348,4 +348,34 @@ test('what it costs to spare a cold caller is in Answer what the command line sa
   // 80 s for the machine, 65 s for 39 GB at 600 MB/s, 5 s of loading, 20 s of warm-up.
   await expect(page.locator('main')).toContainText(/at the longest 2\smin\s50\ss/)
   await expect.poll(async () => JSON.stringify(await kept(page, 'plans'))).toContain('\\"from\\": \\"image\\"')
+})
+
+test('the wait that is left and an own estimate say in the page what the command line says', async ({ page }, info) => {
+  const [first] = sleeper([caller('a', 36_000)], 'hold').classes
+  const plan = sleeper([{ ...first, arrivals: { ...first.arrivals, clients: 30, rampSeconds: 150 } as typeof first.arrivals }], 'hold')
+  const file = info.outputPath('callers.json')
+  const left = info.outputPath('left.json')
+  writeFileSync(file, JSON.stringify(plan))
+  const said = (...options: string[]) =>
+    execFileSync('node', ['cli/bin/sandclock.mjs', ...options], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })
+  const plain = (text: string) => text.replaceAll(/\s+/g, ' ').trim()
+  await page.goto('/')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
+  await expect(verdict(page)).toContainText(/As stated/)
+  await page.keyboard.press('3')
+  const part = page.getByRole('region', { name: 'The wait that is left' })
+  await expect(part.locator('tbody tr')).not.toHaveCount(0)
+  const told = said('simulate', file, '--details', '--wait-left', left)
+  const shown = (await part.locator('tbody tr').allInnerTexts()).map(plain)
+  const table = told
+    .slice(told.indexOf('the wait that is left'))
+    .split('\n')
+    .slice(2, 2 + shown.length)
+  expect(shown).toEqual(table.map(plain))
+  const [written] = JSON.parse(readFileSync(left, 'utf8')) as { after: unknown[] }[]
+  expect(written.after).toHaveLength(shown.length)
+  await page.keyboard.press('0')
+  await change(page, /^Own estimate: cost of a month/, '168')
+  const words = said('one', file, '--mine', 'month=168').split('YOUR OWN ESTIMATE\n')[1]
+  await expect(page.getByRole('region', { name: 'Check your own estimate' })).toContainText(plain(words))
 })
