@@ -310,6 +310,7 @@ test('a plan that states what it runs on, and searches nothing, is there in ever
   await sees('0', /the first token comes after/)
   await sees('1', /pilot desk/)
   await sees('2', /talk states its own step costs: there is nothing to place/)
+  await sees('3', /talk is ready 0 s after the start/)
   await sees('4', /p95 TTFT/)
   await sees('5', /As stated, 2 × replica with given step costs as 2 replicas, 48 side by side/)
   await sees('6', /a month/)
@@ -375,7 +376,7 @@ test('the wait that is left and an own estimate say in the page what the command
   const [written] = JSON.parse(readFileSync(left, 'utf8')) as { after: unknown[] }[]
   expect(written.after).toHaveLength(shown.length)
   await page.keyboard.press('0')
-  await change(page, /^Own estimate: cost of a month/, '168')
+  await change(page, /^Own estimate: for a month/, '168')
   const words = said('one', file, '--mine', 'month=168').split('YOUR OWN ESTIMATE\n')[1]
   await expect(page.getByRole('region', { name: 'Check your own estimate' })).toContainText(plain(words))
 })

@@ -70,10 +70,23 @@ describe('sandclock one', () => {
     [[DEMO, '--service', 'tea'], '--service is tea: it must be one of pilot talk'],
     [[DEMO, '--service', 'pilot talk', '--finds', 'x'], '--finds is x: it must be one of nothing, stopped, warm'],
     [[DEMO, '--service', 'pilot talk', '--others', '1,x'], '--others is 1,x: it must be whole numbers such as 0,1,8'],
-    [['examples/one-configuration.json'], 'states its own step costs and has no model'],
   ])('refuses %j with a sentence', (args, words) => {
     const { status, stdout, stderr } = one(...args)
     expect([status, stdout]).toEqual([2, ''])
     expect(stderr).toContain(words)
+  })
+
+  it('lays out what states its own step costs, with its price; where none is stated no money is told', () => {
+    const { status, stdout } = one('examples/one-configuration.json', '--kept', '0')
+    expect(status).toBe(0)
+    expect(stdout).toContain('replica with given step costs, as stated, up to 48 side by side')
+    // P0 + max(Pm, P1·600) + P2·600² = 0.006 + 0.054 + 0.000072 s; 2.50 an hour.
+    expect(stdout).toMatch(/The first token comes after 60\.1\sms/)
+    expect(stdout).toMatch(/On demand it costs 0\.00\d+\sEUR/)
+    const plan = JSON.parse(readFileSync('examples/one-configuration.json', 'utf8')) as { services: { configuration: object }[] }
+    plan.services[0].configuration = { ...plan.services[0].configuration, pricePerReplicaHour: undefined }
+    writeFileSync(join(folder, 'unpriced.json'), JSON.stringify(plan))
+    const free = one(join(folder, 'unpriced.json'))
+    expect([free.status, free.stdout.includes('it costs')]).toEqual([0, false])
   })
 })

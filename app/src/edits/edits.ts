@@ -1,11 +1,10 @@
 import {
   alteredService,
-  isSearched,
+  isDecidedBySearch,
   peak,
   rateCurve,
   rateKind,
   statedAs,
-  staysSearched,
   withRate,
   type Alteration,
   type Plan,
@@ -134,7 +133,7 @@ export function setPolicy(serviceName: string, policyName: string, next: Scaling
  */
 export function makeSo({ service, option, machines }: RunName, alteration: Alteration): Edit {
   return (plan) => {
-    if (!isSearched(plan, service) || staysSearched(alteration))
+    if (!isDecidedBySearch(plan, service, alteration))
       return editService(service, (s) => alteredService(s, option.policy, alteration))(plan)
     const stated = statedAs(plan, service, option, machines, alteration)
     return stated ? editService(service, () => stated)(plan) : plan

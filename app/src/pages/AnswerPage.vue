@@ -87,7 +87,7 @@ const chosenName = computed(() => {
 })
 
 const { seen, moneys, report, spared, volume, copies } = useChosenRun(current)
-const isCold = computed(() => (current.value?.met ?? []).some((m) => coldCallers(m) + m.gaveUp.cold + m.refused.asleep > 0))
+const isCold = computed(() => (current.value?.met ?? []).some((m) => coldCallers(m) > 0))
 function make(alteration: Alteration): void {
   const { service, chosen } = current.value ?? {}
   if (service !== undefined && chosen) plans.edit(makeSo({ service, option: optionOf(chosen), machines: chosen.machines }, alteration))

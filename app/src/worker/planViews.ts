@@ -130,6 +130,16 @@ export interface SessionView {
   off: PlanSwitchOff
 }
 
+/** What can be told, or what is said where it can not be. */
+function orSaid<T, M>(tell: () => T, said: (message: string) => M): T | M {
+  try {
+    return tell()
+  } catch (error) {
+    if (error instanceof BadInput) return said(error.message)
+    throw error
+  }
+}
+
 /** What the views show of one plan, apart from the search so that looking is never slowed by it. */
 export class PlanViews {
   private readonly plan: Plan
@@ -166,33 +176,29 @@ export class PlanViews {
 
   /** One request laid out, or a sentence that says why it can not be. */
   one(asked: OneAsked): { one: OneRequest } | { message: string } {
-    try {
-      return { one: oneRequest(this.plan, asked) }
-    } catch (error) {
-      if (error instanceof BadInput) return { message: error.message }
-      throw error
-    }
+    return orSaid(
+      () => ({ one: oneRequest(this.plan, asked) }),
+      (message) => ({ message }),
+    )
   }
 
   /** An own estimate beside what it is made of, in words. */
   estimate(asked: OneAsked, what: Estimated, value: number): string {
-    try {
-      return estimateWords(checkEstimate(this.plan, asked, what, value), shownOf(what, this.plan.currency))
-    } catch (error) {
-      if (error instanceof BadInput) return error.message.replaceAll(/\n\s*/g, ' ')
-      throw error
-    }
+    return orSaid(
+      () => estimateWords(checkEstimate(this.plan, asked, what, value), shownOf(what, this.plan.currency)),
+      (message) => message.replaceAll(/\n\s*/g, ' '),
+    )
   }
 
   /** A session and when to switch off after it, or a sentence that says why it can not be laid out. @param worth of a spared cold caller */
   session(asked: SessionAsked, worth: number): SessionView | { message: string } {
-    try {
-      const found = session(this.plan, asked)
-      return { session: found, off: planSwitchOff(this.plan, this.load, asked.one, found.perHour, worth) }
-    } catch (error) {
-      if (error instanceof BadInput) return { message: error.message }
-      throw error
-    }
+    return orSaid(
+      () => {
+        const found = session(this.plan, asked)
+        return { session: found, off: planSwitchOff(this.plan, this.load, asked.one, found.perHour, worth) }
+      },
+      (message) => ({ message }),
+    )
   }
 
   /** Everything behind one row of the table. */

@@ -60,8 +60,6 @@ export async function askedFrom(plan: Plan, options: OneOptions): Promise<OneAsk
     ...(options.devices !== undefined && { devices: count('devices', options.devices) }),
     ...(options.sideBySide !== undefined && { sequences: count('side-by-side', options.sideBySide) }),
   }
-  if (service.model === undefined)
-    throw refused('--service', 'states its own step costs and has no model, so no start-up and no money either', service.name)
   const place = likelyPlace(plan, service, on)
   if (!place)
     throw refused(

@@ -49,16 +49,14 @@ export async function simulateCommand(planFile: string, options: Options): Promi
   process.stdout.write(
     options.json
       ? jsonText(plan, results)
-      : `${results.map((r) => [serviceText(plan, r), ...(options.details && r.seen ? detailsText(plan, load, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
+      : `${results.map((r) => [serviceText(plan, r), ...(options.details ? detailsText(plan, load, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
   )
   if (options.perRequest !== undefined) {
     await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))
     note(`wrote ${options.perRequest}`)
   }
   if (options.waitLeft !== undefined) {
-    const left = results.flatMap(({ seen }) =>
-      seen ? [waitLeft(plan, { service: seen.candidate.service, candidate: seen.candidate, groups: seen.groups }, load)] : [],
-    )
+    const left = results.map(({ seen: { candidate, groups } }) => waitLeft(plan, { service: candidate.service, candidate, groups }, load))
     await writeJson(options.waitLeft, left)
   }
   return results.every((r) => r.meets) ? MET : NOT_MET

@@ -13,6 +13,7 @@ import type { Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { relianceOf } from './reliance.ts'
 import { fleetOf } from '../candidate/candidate.ts'
+import { isPriced } from '../candidate/stated.ts'
 import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
 import { statedGroups } from '../search/statedSearch.ts'
@@ -44,8 +45,8 @@ export interface SimulatedService {
   happenings: Happening[]
   /** every request of the first repetition */
   record: RunRecord
-  /** what details are told of; null for a configuration with its own profile */
-  seen: Seen | null
+  /** what details are told of */
+  seen: Seen
   /** "meets" of every target */
   meets: boolean
 }
@@ -63,14 +64,14 @@ export interface Configured {
 export function configured(plan: Plan, service: Service, configuration: Configuration): Configured | { ok: false; refusal: Refusal } {
   const candidate = statedCandidate(plan, service, configuration)
   if (!candidate) throw new Error('crossChecks let a configuration without machine or variant through')
-  const { profile, pricePerReplicaHour, replicas } = configuration
+  const { profile, replicas } = configuration
   const groups = statedGroups(candidate, replicas)
   const refusal = refusalOf(candidate, groups)
   if (refusal) return { ok: false, refusal }
   return {
     ok: true,
     spec: { service: candidate.service, candidate, groups },
-    perHour: profile && pricePerReplicaHour === undefined ? null : steadyPerHour(candidate, groups),
+    perHour: isPriced(candidate) ? steadyPerHour(candidate, groups) : null,
     machines: profile ? null : fleetOf(candidate, groups).machines,
   }
 }
@@ -87,7 +88,7 @@ export function simulateConfigured(
   const { candidate } = spec
   const { profile } = partsOf(spec)
   const placed = targetsOf(plan, service)
-  const { first, looking, values, paid } = drawn(plan, spec, load)
+  const { first, looking, values, paid, finished } = drawn(plan, spec, load)
   const { record, life } = first
   const bought = paid.length > 0 ? bestCommitted(paid, candidate.prices) : undefined
   const perHour = bought?.perHour ?? ready.perHour
@@ -112,7 +113,7 @@ export function simulateConfigured(
     configuration,
     profileSource: profile.source,
     machines,
-    money: perHour === null ? null : money(perHour, plan.horizon.seconds, finishedOf(record, profile.kind === 'token')),
+    money: perHour === null ? null : money(perHour, plan.horizon.seconds, finished),
     targets,
     run: summary,
     reliance: relianceOf(candidate, profile, load.of(service, 0)),
@@ -126,7 +127,7 @@ export function simulateConfigured(
         )
       : [],
     record,
-    seen: configuration.profile ? null : { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
+    seen: { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
     meets: targets.every((t) => t.certainty === 'meets'),
   }
 }
@@ -137,6 +138,8 @@ interface Drawn {
   looking: ReturnType<typeof observersFor>
   /** of every target, by draw */
   values: (number | undefined)[][]
+  /** means over the draws */
+  finished: { requests: number; tokens: number }
   /** by draw, where what is paid depends on the run: with 0, 1, 2 … groups committed to */
   paid: number[][]
 }
@@ -154,10 +157,20 @@ function drawn(plan: Plan, spec: RunSpec, load: Load): Drawn {
     if (candidate.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
     return ran
   }
-  const read = ({ record }: Complete) => readings(plan, service, record).map((r) => r.value)
+  const read = ({ record, profile }: Complete) => ({
+    values: readings(plan, service, record).map((r) => r.value),
+    finished: finishedOf(record, profile.kind === 'token'),
+  })
   const first = runOf(0)
-  const values = [read(first), ...Array.from({ length: load.repetitions(service) - 1 }, (_, i) => read(runOf(i + 1)))]
-  return { first, looking, values, paid }
+  const draws = [read(first), ...Array.from({ length: load.repetitions(service) - 1 }, (_, i) => read(runOf(i + 1)))]
+  const mean = (of: (d: (typeof draws)[number]) => number) => draws.reduce((sum, d) => sum + of(d), 0) / draws.length
+  return {
+    first,
+    looking,
+    values: draws.map((d) => d.values),
+    finished: { requests: mean((d) => d.finished.requests), tokens: mean((d) => d.finished.tokens) },
+    paid,
+  }
 }
 
 /** A refusal as a problem of the plan: the field that asks for it, what stands there, and the figure that decides. */

@@ -29,8 +29,7 @@ export function effectWords(before: Answer, after: Answer): string {
   return `${amount(after)} as before${spare}`
 }
 
-/** Why an answer does not meet, in a word or two. */
-export function failing(answer: Answer): string {
+function failing(answer: Answer): string {
   const nobody = verdict(answer).unserved
   if (nobody.length > 0) return `nothing holds for ${nobody.join(' and ')}`
   return isOverBudget(answer) ? 'over the budget' : 'not every target holds'

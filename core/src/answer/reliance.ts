@@ -1,12 +1,17 @@
 import type { Requests } from '../demand/requests.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
+import { isPriced } from '../candidate/stated.ts'
 import type { Candidate } from '../candidate/candidate.ts'
 import type { Profile } from '../service/profile.ts'
 
 /** What the step costs of a configuration rely on, and how far it goes beyond what was measured: sentences without a full stop. */
-export function relianceOf(candidate: Pick<Candidate, 'fit' | 'sequences'> | null, profile: Profile, requests: Requests): string[] {
-  const calibration = candidate?.fit.fits ? candidate.fit.calibration : undefined
-  return relianceWords(profile.source, calibration, { sequences: candidate?.sequences ?? 1, ...largestSizes(requests, profile) })
+export function relianceOf(candidate: Candidate, profile: Profile, requests: Requests): string[] {
+  const { fit, sequences } = candidate
+  const calibration = fit.fits ? fit.calibration : undefined
+  return [
+    ...relianceWords(profile.source, calibration, { sequences, ...largestSizes(requests, profile) }),
+    ...(isPriced(candidate) ? [] : ['no price of a replica is stated, so that it counts as nothing']),
+  ]
 }
 
 /** The largest sizes that a service sees. */

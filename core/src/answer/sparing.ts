@@ -1,8 +1,7 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { ON_DEMAND, isOffered } from '../cost/purchase.ts'
 import { alterationWords } from '../explain/alterationWords.ts'
-import { callersMet, coldCallers, type CallersMet } from '../measure/callersMet.ts'
-import { targetsOf } from '../measure/placedTargets.ts'
+import { aWeek, callersMet, coldCallers, type CallersMet } from '../measure/callersMet.ts'
 import type { Plan, ScalingPolicy } from '../plan/schema.ts'
 import { altered } from '../run/alteration.ts'
 import type { Alteration } from '../run/alteredService.ts'
@@ -53,25 +52,23 @@ const MORE_FIXED = 2
 
 /** Simulates every way of sparing cold callers that a run has, each by itself, on the requests of the first draw. Yields after each. */
 export function* sparing(plan: Plan, spec: RunSpec, load: Load): Generator<SparingReport, SparingReport> {
-  const { seconds, warmupSeconds } = plan.horizon
-  const aWeek = WEEK_SECONDS / (seconds - warmupSeconds)
   const tried = (at: RunSpec, alteration: Alteration | null): SparingWay & { met: CallersMet } => {
     const whole = wholeRun(plan, at, load.of(at.service, 0))
     const met = callersMet(plan, whole.record, coldTimeOf(plan, at, whole), -1, at.service.name)
     return {
       alteration,
       words: alteration ? alterationWords(spec, at, alteration) : 'nothing changed',
-      coldAWeek: coldOf(met) * aWeek,
+      coldAWeek: aWeek(coldCallers(met), plan.horizon),
       longestSeconds: Math.max(0, ...met.cold.map((c) => c.longestSeconds)),
       perMonth: whole.perHour * HOURS_PER_MONTH,
       perSpared: null,
-      holds: whole.holds || targetsOf(plan, at.service).length === 0,
+      holds: whole.holds,
       onFrontier: false,
       met,
     }
   }
   const { met, ...base } = tried(spec, null)
-  const alterations = coldOf(met) === 0 ? [] : waysOf(plan, spec, met)
+  const alterations = coldCallers(met) === 0 ? [] : waysOf(plan, spec, met)
   const report: SparingReport = { settled: 0, of: alterations.length, ways: [{ ...base, onFrontier: true }] }
   yield { ...report }
   for (const alteration of alterations) {
@@ -84,11 +81,6 @@ export function* sparing(plan: Plan, spec: RunSpec, load: Load): Generator<Spari
     yield { ...report }
   }
   return report
-}
-
-/** Who came while it was cold, whatever became of him. */
-function coldOf(met: CallersMet): number {
-  return coldCallers(met) + met.gaveUp.cold + met.refused.asleep
 }
 
 const WEEKS_PER_MONTH = (HOURS_PER_MONTH * 3600) / WEEK_SECONDS
@@ -152,12 +144,12 @@ function policyWays(plan: Plan, spec: RunSpec, policy: ScalingPolicy, met: Calle
 }
 
 /** Hours of every day, as few as hold so much of the cold callers. */
-function windowsOf(plan: Plan, service: RunSpec['service'], { overTime: { pieceSeconds, cold, refused } }: CallersMet) {
+function windowsOf(plan: Plan, service: RunSpec['service'], { overTime: { pieceSeconds, foundCold } }: CallersMet) {
   const { weekStartSeconds } = scalingContextOf(plan, service)
   const byHour = new Array<number>(24).fill(0)
-  cold.forEach((n, i) => {
+  foundCold.forEach((n, i) => {
     const hour = Math.floor((((weekStartSeconds + i * pieceSeconds) % DAY_SECONDS) + DAY_SECONDS) % DAY_SECONDS) / 3600
-    byHour[Math.floor(hour)] += n + refused[i]
+    byHour[Math.floor(hour)] += n
   })
   const all = byHour.reduce((a, b) => a + b, 0)
   const seen = new Set<string>()

@@ -10,7 +10,7 @@ import { run } from '../run/run.ts'
 import type { RunSpec } from '../run/spec.ts'
 import type { Load } from '../search/load.ts'
 import { CORE_VERSION } from '../version.ts'
-import { firstNotBelow } from '../units/ascending.ts'
+import { firstAbove, firstNotBelow } from '../units/ascending.ts'
 import { duration } from '../units/duration.ts'
 import { grouped } from '../units/number.ts'
 import type { DetailTable } from './details.ts'
@@ -44,7 +44,9 @@ export function waitLeft(plan: Plan, spec: RunSpec, load: Load): WaitLeft {
       if (!came(ran.record, i) || !selected(ran.record, i, countedSelection(plan, -1))) continue
       const at = ran.record.at[i]
       const next = ready[firstNotBelow(ready, at)]
-      if (next !== undefined && next > at && cold.isCold(at)) waits.push(next - at)
+      // Of instances that calls bring one may be on its way while another has a place: who takes it does not wait.
+      const atOnce = ran.record.start[i] === at
+      if (next !== undefined && next > at && !atOnce && cold.isCold(at)) waits.push(next - at)
     }
   }
   const sorted = Float64Array.from(waits).sort()
@@ -64,12 +66,6 @@ export function waitLeft(plan: Plan, spec: RunSpec, load: Load): WaitLeft {
 }
 
 const readyTimes = ({ events }: LifeRecord) => events.filter((e) => e.stage === Stage.ready).map((e) => e.seconds)
-
-function firstAbove(sorted: Float64Array, value: number): number {
-  let i = firstNotBelow(sorted, value)
-  while (sorted[i] === value) i++
-  return i
-}
 
 export function waitLeftTable({ callers, after }: WaitLeft): DetailTable {
   return {

@@ -54,6 +54,11 @@ export const AS_STATED = 'as stated'
 /** What is called a machine where a service states its own step costs. */
 export const GIVEN_REPLICA = 'replica with given step costs'
 
+/** Whether it is known what a candidate costs: a replica with given step costs may state no price. */
+export function isPriced({ machine, service }: { machine: Pick<Machine, 'name'>; service: Service }): boolean {
+  return machine.name !== GIVEN_REPLICA || service.configuration?.pricePerReplicaHour !== undefined
+}
+
 /** Where one replica of a service may be put: machines and variants, by name. */
 export function namesOfPlaces(plan: Plan, service: Service): { machines: string[]; variants: string[] } {
   const model = plan.models.find((m) => m.name === service.model)

@@ -1,10 +1,8 @@
-import { coldCallers, type CallersMet, type Met } from '../measure/callersMet.ts'
+import { aWeek, coldCallers, type CallersMet, type Met } from '../measure/callersMet.ts'
 import type { ClassSummary } from '../measure/summary.ts'
 import type { Plan } from '../plan/schema.ts'
 import { clock, duration } from '../units/duration.ts'
 import { grouped, percent, threeDigits } from '../units/number.ts'
-
-const WEEK_SECONDS = 7 * 86_400
 
 /**
  * What callers met, a sentence a class without its full stop.
@@ -31,7 +29,7 @@ export function callersWords({ horizon }: Plan, met: readonly CallersMet[]): str
       m.failed.callers > 0 ? `${callers(m.failed.callers)} lost their replica for good${when(m.failed)}` : '',
       m.waiting.callers > 0 ? `${callers(m.waiting.callers)} still ${m.waiting.callers === 1 ? 'waits' : 'wait'} at the end` : '',
     ]
-    return `${m.className}: ${[warm, ...cold, ...groups].filter(Boolean).join('; ')}${aWeek(m, horizon)}`
+    return `${m.className}: ${[warm, ...cold, ...groups].filter(Boolean).join('; ')}${weekWords(m, horizon)}`
   })
 }
 
@@ -66,11 +64,10 @@ function refusedWhy({ callers: n, asleep, queueFull, rateLimited, tooLarge }: Ca
 }
 
 /** Cold callers of a week, where what is counted is not one. */
-function aWeek(m: CallersMet, { seconds, warmupSeconds }: Plan['horizon']): string {
-  const counted = seconds - warmupSeconds
+function weekWords(m: CallersMet, horizon: Plan['horizon']): string {
   const cold = coldCallers(m)
-  if (cold === 0 || Math.abs(counted / WEEK_SECONDS - 1) < 0.1) return ''
-  return `; that would be ${threeDigits((cold * WEEK_SECONDS) / counted)} cold callers a week`
+  if (cold === 0 || Math.abs(1 - 1 / aWeek(1, horizon)) < 0.1) return ''
+  return `; that would be ${threeDigits(aWeek(cold, horizon))} cold callers a week`
 }
 
 /**

@@ -68,7 +68,9 @@ describe('what callers met', () => {
         const counts = countOutcomes(ran.record, countedSelection(plan, -1))
         expect(met.arrivals).toBe(counts.arrivals)
         expect([met.refused.callers, met.gaveUp.callers, met.failed.callers]).toEqual([counts.rejected, counts.abandoned, counts.failed])
-        expect(met.overTime.cold.reduce((a, b) => a + b, 0)).toBe(coldCallers(met))
+        const sum = (counts: readonly number[]) => counts.reduce((a, b) => a + b, 0)
+        expect(sum(met.overTime.cold)).toBe(sum(met.cold.map((c) => c.callers)))
+        expect(sum(met.overTime.foundCold)).toBe(coldCallers(met))
         const byCall = isByCall(candidate.purchase)
         if (ran.life) {
           const { record } = ran

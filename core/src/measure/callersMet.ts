@@ -31,8 +31,8 @@ export interface CallersMet {
   failed: Met
   /** still waiting at the end */
   waiting: Met
-  /** by equal pieces of the horizon: who waited for a start-up, was turned away, gave up */
-  overTime: { pieceSeconds: number; cold: number[]; refused: number[]; gaveUp: number[] }
+  /** by equal pieces of the horizon: who waited for a start-up, was turned away, gave up; and who found it cold, see `coldCallers` */
+  overTime: { pieceSeconds: number; cold: number[]; refused: number[]; gaveUp: number[]; foundCold: number[] }
 }
 
 class Group implements Met {
@@ -66,7 +66,7 @@ export function callersMet(plan: Plan, record: RunRecord, coldTime: ColdTime, cl
   const selection = countedSelection(plan, classIndex)
   const pieceSeconds = pieceOf(plan.horizon.seconds)
   const pieces = Math.ceil(plan.horizon.seconds / pieceSeconds)
-  const over = { cold: zeros(pieces), refused: zeros(pieces), gaveUp: zeros(pieces) }
+  const over = { cold: zeros(pieces), refused: zeros(pieces), gaveUp: zeros(pieces), foundCold: zeros(pieces) }
   const [warm, refused, gaveUp, failed, waiting] = Array.from({ length: 5 }, () => new Group())
   const cold = COLD_STAGES.map(() => ({ group: new Group(), waits: [] as number[] }))
   const byCause = zeros(Object.keys(RejectCause).length)
@@ -81,6 +81,7 @@ export function callersMet(plan: Plan, record: RunRecord, coldTime: ColdTime, cl
     const outcome = record.outcome[i]
     byStage.fill(0)
     const coldSeconds = until > at ? coldTime.add(at, until, byStage) : 0
+    if (foundCold(outcome, served, coldSeconds, record.rejectCause[i])) count(over.foundCold, at)
     if (outcome === Outcome.rejected) {
       refused.add(at, until - at)
       byCause[record.rejectCause[i]]++
@@ -124,7 +125,19 @@ export function callersMet(plan: Plan, record: RunRecord, coldTime: ColdTime, cl
 
 const zeros = (n: number) => new Array<number>(n).fill(0)
 
-/** Callers who waited for a start-up. */
-export function coldCallers({ cold }: Pick<CallersMet, 'cold'>): number {
-  return cold.reduce((sum, c) => sum + c.callers, 0)
+function foundCold(outcome: number, served: boolean, coldSeconds: number, cause: number): boolean {
+  if (outcome === Outcome.rejected) return cause === RejectCause.asleep
+  return coldSeconds > 0 && outcome !== Outcome.failed && (served || outcome === Outcome.abandoned)
+}
+
+/** Callers who found it cold: they waited for a start-up, gave up on the way, or were turned away asleep. */
+export function coldCallers({ cold, gaveUp, refused }: Pick<CallersMet, 'cold' | 'gaveUp' | 'refused'>): number {
+  return cold.reduce((sum, c) => sum + c.callers, 0) + gaveUp.cold + refused.asleep
+}
+
+const WEEK_SECONDS = 7 * 86_400
+
+/** So many of the counted time as they would be in a week. */
+export function aWeek(callers: number, { seconds, warmupSeconds }: Plan['horizon']): number {
+  return (callers * WEEK_SECONDS) / (seconds - warmupSeconds)
 }

@@ -1,6 +1,6 @@
 import { startLine, type StageName } from '../answer/startBudget.ts'
 import type { Candidate } from '../candidate/candidate.ts'
-import { namesOfPlaces } from '../candidate/stated.ts'
+import { isPriced, namesOfPlaces } from '../candidate/stated.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { isOffered } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
@@ -152,17 +152,19 @@ const MILLION = 1e6
 function moneyOf(
   { currency, machines }: Plan,
   asked: OneAsked,
-  { prices }: Candidate,
+  candidate: Candidate,
   times: OneTimes,
   startUpSeconds: number,
   line: ReturnType<typeof startLine> | undefined,
   isTokens: boolean,
 ): OneMoney {
+  const { prices } = candidate
   const { onDemandPerHour, calls } = prices
   const seconds = times.end + asked.keptSeconds
   const paid = billedSeconds(seconds, prices, false)
   const transfer = (line?.fetchedBytes ?? 0) * prices.transferPerByte
-  const isSoldByHour = machines.some((m) => m.name === asked.machine && isOffered('on-demand', m))
+  const offer = machines.find((m) => m.name === asked.machine)
+  const isSoldByHour = offer ? isOffered('on-demand', offer) : isPriced(candidate)
   const byHour = isSoldByHour
     ? { perHour: onDemandPerHour, seconds, roundingSeconds: paid - seconds, transfer, amount: (onDemandPerHour * paid) / 3600 + transfer }
     : null

@@ -1,6 +1,7 @@
 import type { CandidateName } from '../candidate/named.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import type { Plan, Service } from '../plan/schema.ts'
+import { isSearched } from '../plan/searched.ts'
 import { PURCHASES } from '../plan/ways.ts'
 import { alteredService, type Alteration } from './alteredService.ts'
 import { specOf } from './specOf.ts'
@@ -40,7 +41,7 @@ export function statedAs(
   return alteration ? alteredService(stated, policy?.name ?? null, alteration) : stated
 }
 
-/** Whether a change can be made in a plan that goes on searching: else the search decides about it, and it has to be stated. */
-export function staysSearched({ kind }: Alteration): boolean {
-  return kind !== 'fixed' && kind !== 'purchase' && kind !== 'other-policy'
+/** Whether a change is of what the search of a service decides: then it has to be stated, and the service is searched no more. */
+export function isDecidedBySearch(plan: Plan, serviceName: string, { kind }: Alteration): boolean {
+  return isSearched(plan, serviceName) && (kind === 'fixed' || kind === 'purchase' || kind === 'other-policy')
 }

@@ -1,5 +1,5 @@
 import type { Controller } from '../life/controller.ts'
-import { firstNotBelow } from '../units/ascending.ts'
+import { firstAbove } from '../units/ascending.ts'
 import { aheadPolicy } from './aheadPolicy.ts'
 import { Behaviour } from './behaviour.ts'
 import { metricPolicy } from './metricPolicy.ts'
@@ -67,13 +67,6 @@ function leastReplicas(rules: ScalingRules, context: ScalingContext, now: number
   )
 }
 
-/** The first of ascending times that is after one; Infinity when none is. */
-function firstAbove(times: Float64Array, after: number): number {
-  let i = firstNotBelow(times, after)
-  while (times[i] === after) i++
-  return times[i] ?? Infinity
-}
-
 /** The next background call after a time. */
 function nextPing({ keepAwakeSeconds, wakeAtSeconds, visits }: ScalingRules, { weekStartSeconds }: ScalingContext, after: number): number {
   const regular = keepAwakeSeconds === Infinity ? Infinity : (Math.floor(after / keepAwakeSeconds + 1e-9) + 1) * keepAwakeSeconds
@@ -82,5 +75,5 @@ function nextPing({ keepAwakeSeconds, wakeAtSeconds, visits }: ScalingRules, { w
     const today = Math.floor(now / DAY_SECONDS) * DAY_SECONDS + clock
     return (today > now + 1e-6 ? today : today + DAY_SECONDS) - weekStartSeconds
   })
-  return Math.min(regular, visits ? firstAbove(visits, after) : Infinity, ...wakes)
+  return Math.min(regular, visits?.[firstAbove(visits, after)] ?? Infinity, ...wakes)
 }

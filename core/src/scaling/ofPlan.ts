@@ -1,15 +1,13 @@
-import { ln } from '../arithmetic/sameBits.ts'
 import { weekPlace } from '../demand/calendar.ts'
 import { rateAt, rateCurve } from '../demand/rate.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import type { LossRules, NodeRules, StartRules } from '../life/startRules.ts'
 import type { Machine, Model, Plan, ScalingPolicy, Service, Variant } from '../plan/schema.ts'
+import { spreadOf } from '../random/spread.ts'
 import { weightBytesOf } from '../service/variant.ts'
 import { clockSeconds } from '../units/clockTime.ts'
 import type { ScalingContext, ScalingRules } from './rules.ts'
 
-/** Two-sided: the 95th percentile of a lognormal time is its median times e to this many σ. */
-const Z95_ONE_SIDED = 1.6448536269514722
 const DEFAULT_IDLE_SECONDS = 60
 const DEFAULT_GRACE_SECONDS = 30
 const DEFAULT_RETRY_SECONDS = 60
@@ -44,10 +42,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
   return {
     ...attempts,
     nodeSeconds,
-    nodeSpread:
-      start.machineP95Seconds !== undefined && start.machineP95Seconds > nodeSeconds && nodeSeconds > 0
-        ? ln(start.machineP95Seconds / nodeSeconds) / Z95_ONE_SIDED
-        : 0,
+    nodeSpread: spreadOf(nodeSeconds, start.machineP95Seconds),
     resumeSeconds: start.resumeSeconds ?? nodeSeconds,
     imageBytes: start.imageBytes,
     imageBytesPerSecond: Math.min(start.imageBytesPerSecond, network),

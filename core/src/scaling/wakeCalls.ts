@@ -1,13 +1,12 @@
-import { exp, ln } from '../arithmetic/sameBits.ts'
+import { exp } from '../arithmetic/sameBits.ts'
 import type { Requests } from '../demand/requests.ts'
 import type { ScalingPolicy } from '../plan/schema.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
+import { spreadOf } from '../random/spread.ts'
 import { RandomStream } from '../random/stream.ts'
 
 export type Wake = NonNullable<ScalingPolicy['wake']>
 
-/** Two-sided: the 95th percentile of a lognormal time is its median times e to this many σ. */
-const Z95_ONE_SIDED = 1.6448536269514722
 /** Who opens a page and never calls does so within so long of somebody who does. */
 const AROUND_SECONDS = 1800
 
@@ -24,8 +23,7 @@ export function wakeTimes(
   seed: number,
 ): Float64Array {
   const random = new RandomStream(seed, 'wake')
-  const spread =
-    leadP95Seconds !== undefined && leadP95Seconds > leadSeconds && leadSeconds > 0 ? ln(leadP95Seconds / leadSeconds) / Z95_ONE_SIDED : 0
+  const spread = spreadOf(leadSeconds, leadP95Seconds)
   const lead = () => (spread === 0 ? leadSeconds : leadSeconds * exp(spread * normalQuantile(random.open())))
   const visits: number[] = []
   for (let i = 0; i < count; i++) {

@@ -9,3 +9,10 @@ export function firstNotBelow(ascending: ArrayLike<number>, value: number, count
   }
   return low
 }
+
+/** The first place of ascending values that is above one; their number when none is. @example firstAbove([1, 3, 3, 5], 3) // 3 */
+export function firstAbove(ascending: ArrayLike<number>, value: number): number {
+  let i = firstNotBelow(ascending, value)
+  while (ascending[i] === value) i++
+  return i
+}

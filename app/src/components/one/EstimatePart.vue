@@ -28,7 +28,7 @@ const emit = defineEmits<{ set: [what: Estimated, value: number | undefined] }>(
           optional
           :label="`Own estimate: ${ESTIMATES[what].words}`"
           @commit="(value) => emit('set', what, value)" />
-        {{ ESTIMATES[what].words.replace(/^(bytes|seconds) /, '')
+        {{ ESTIMATES[what].words
         }}<template v-if="mine[what] !== undefined && words[what]"
           >. <span role="status">{{ words[what] }}.</span></template
         ></li

@@ -1,5 +1,5 @@
 import { statedCandidate } from '../../candidate/named.ts'
-import { oneReplicaAt } from '../../candidate/stated.ts'
+import { isPriced, oneReplicaAt } from '../../candidate/stated.ts'
 import { HOURS_PER_MONTH } from '../../cost/money.ts'
 import { planMoney } from '../../cost/planMoney.ts'
 import { BadInput } from '../../plan/problem.ts'
@@ -11,11 +11,11 @@ import type { OneAsked } from '../asked.ts'
 import { oneRequest, type PartName } from '../oneRequest.ts'
 import { takeApart, type Slip, type TakenApart, type Term } from './takeApart.ts'
 
-/** What one may have estimated of a replica and its request. */
+/** What one may have estimated of a replica and its request, as it follows "I make it so much". */
 export const ESTIMATES = {
-  memory: { words: 'bytes of memory that the replica takes', kind: 'bytes' },
-  time: { words: 'seconds from the call to the end of the request', kind: 'duration' },
-  month: { words: 'cost of a month of this replica, there all the time', kind: 'money' },
+  memory: { words: 'of memory that the replica takes', kind: 'bytes' },
+  time: { words: 'from the call to the end of the request', kind: 'duration' },
+  month: { words: 'for a month of this replica, there all the time', kind: 'money' },
 } as const
 export type Estimated = keyof typeof ESTIMATES
 
@@ -105,9 +105,10 @@ function timeOf(plan: Plan, asked: OneAsked): Made {
 const RENT = `the rent of ${HOURS_PER_MONTH} h`
 
 function monthOf(plan: Plan, asked: OneAsked): Made {
-  const { prices, machine, devices, group } = candidateOf(plan, asked)
+  const candidate = candidateOf(plan, asked)
+  const { prices, machine, devices, group } = candidate
   const perHour = prices.onDemandPerHour
-  if (!Number.isFinite(perHour)) throw nothing('month', `is not known: ${machine.name} is not for rent by the hour`)
+  if (!Number.isFinite(perHour) || !isPriced(candidate)) throw nothing('month', `is not known: ${machine.name} is not for rent by the hour`)
   const disks = prices.storagePerHour * HOURS_PER_MONTH
   const other = [
     [prices.spotPerHour, 'takes the price on spot'],
