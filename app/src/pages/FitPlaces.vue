@@ -130,12 +130,14 @@ function mend(remedy: Remedy): void {
         :currency="plans.plan.currency"
         :chosen="chosen"
         :pinned="pinnedKey"
+        :stated="service.search === undefined"
         @search="setSearched"
         @machine="(name, patch) => plans.edit(editMachine(name, (m) => ({ ...m, ...patch })))"
         @remedy="mend"
         @pin="(row) => (pinnedKey = pinnedKey === rowKey(row) ? '' : rowKey(row))" />
       <p class="mt-1 text-[0.82rem] text-faded"
-        >Arrows move through the rows, Space lets the search have one or not, / filters, P
+        >Arrows move through the rows, {{ service.search ? 'Space lets the search have one or not' : 'Space has it run on one' }}, /
+        filters, P
         <button type="button" class="word" @click="pinnedKey = pinnedKey === rowKey(selected) ? '' : rowKey(selected)"
           >{{ pinnedKey === rowKey(selected) ? 'unpins' : 'pins' }} the row</button
         >

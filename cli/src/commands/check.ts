@@ -1,10 +1,10 @@
 import {
   certaintyWords,
+  headRoomWords,
   costWords,
   limitWords,
   Load,
   measureWords,
-  percent,
   planMoney,
   price,
   unmeasuredWords,
@@ -41,7 +41,7 @@ function serviceText(plan: Plan, result: SimulatedService): string {
     measureWords(t.target),
     limitWords(t.target),
     valueWords(t.target, t.interval?.mean),
-    t.headRoom === null ? '' : percent(t.headRoom),
+    t.headRoom === null ? '' : headRoomWords(t.headRoom),
     certaintyWords(t),
   ])
   const unmeasured = unmeasuredWords(targets)

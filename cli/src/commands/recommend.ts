@@ -6,6 +6,7 @@ import {
   certaintyWords,
   driveElsewhere,
   fleetWords,
+  headRoomWords,
   isOverBudget,
   isSearched,
   metWords,
@@ -15,7 +16,6 @@ import {
   Load,
   measureWords,
   paidWords,
-  percent,
   perRequestCsv,
   price,
   purseWords,
@@ -228,7 +228,7 @@ export function targetsText(choice: Pick<Choice, 'targets'>): string {
       t.interval && t.interval.runs > 1
         ? `${valueWords(t.target, t.interval.low)} to ${valueWords(t.target, t.interval.high)}`
         : 'one run, no interval',
-      percent(t.headRoom),
+      headRoomWords(t.headRoom),
       certaintyWords(t),
     ]),
   )

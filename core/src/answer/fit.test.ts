@@ -214,3 +214,20 @@ describe('what an answer relies on', () => {
     expect(relianceWords('given', undefined, { sequences: 1 })).toEqual(['its step costs were typed in'])
   })
 })
+
+it('of a service that searches nothing one row is what it runs on, and taking another in has it run there', () => {
+  const [{ search: _, policies: __, ...talk }] = skerrySound.services
+  const configuration = { machine: 'Northquay ledge', variant: '8-bit', sequences: 16, replicas: 2 }
+  const plan = checkPlan({
+    ...skerrySound,
+    classes: skerrySound.classes.filter((c) => c.service === talk.name),
+    services: [{ ...talk, configuration }],
+  })
+  const runsOn = (p: Plan) =>
+    fitTable(p, p.services[0], new Load(p).of(p.services[0], 0)).flatMap((r) => (r.searched ? [[r.machine, r.variant, r.devices]] : []))
+  expect(runsOn(plan)).toEqual([['Northquay ledge', '8-bit', 1]])
+  const moved = takeIn(plan, talk.name, { machine: 'Fenland twin', variant: '4-bit', devices: 2 })
+  expect(runsOn(moved)).toEqual([['Fenland twin', '4-bit', 2]])
+  expect(moved.services[0].configuration).toEqual({ ...configuration, machine: 'Fenland twin', variant: '4-bit', devices: 2 })
+  expect(leaveOut(moved, talk.name, { machine: 'Fenland twin', variant: '4-bit', devices: 2 })).toEqual(moved)
+})

@@ -114,7 +114,7 @@ function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, ma
     memory: fitting.memory ?? null,
     reason: fitting.fits ? null : misfitSentence(fitting.misfit),
     remedies: fitting.fits ? [] : remediesFor(plan, service, model, at, fitting.misfit),
-    searched: service.search !== undefined && !isDropped(service, machine, variant, devices),
+    searched: service.search ? !isDropped(service, machine, variant, devices) : isStated(service, machine, variant, devices),
     source: fitting.fits ? fitting.source : null,
     notes: fitting.fits && fitting.calibration ? calibrationWords(fitting.calibration) : [],
     quality: variant.quality ? wilson(variant.quality.score, variant.quality.samples) : null,
@@ -203,3 +203,6 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
     prefillSeconds: prefillStepSeconds(profile, mean.input, square(mean.input)),
   }
 }
+
+const isStated = ({ configuration: c }: Service, machine: Machine, variant: Variant, devices: number) =>
+  c !== undefined && c.machine === machine.name && c.variant === variant.name && (c.devices ?? 1) === devices

@@ -1,5 +1,6 @@
 import { targetsOf } from '../measure/placedTargets.ts'
 import { strainOf } from '../measure/targets.ts'
+import { isKept } from '../search/found.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { ServiceAnswer } from './answer.ts'
 import { optionOf, type OptionName } from './optionName.ts'
@@ -22,7 +23,7 @@ export function rankedPoints(plan: Plan, service: Service, answer: ServiceAnswer
     ...optionOf(c),
     machines: c.machines,
     perHour: c.money.perHour,
-    holds: true,
+    holds: isKept(c),
     ...tightest(
       plan,
       service,

@@ -10,6 +10,7 @@ import { Load } from '../search/load.ts'
 import type { Choice } from './answer.ts'
 import { answerWords } from './answerWords.ts'
 import { configured, simulateConfigured } from './configured.ts'
+import { rankedPoints } from './frontierPoints.ts'
 import { recommend } from './recommend.ts'
 import { verdict } from './verdict.ts'
 
@@ -66,6 +67,7 @@ describe('a service that states what it is run as and searches nothing', () => {
     const answer = answerTo(missing)
     expect([answer.meets, answer.services[0].chosen?.replicas, answer.services[0].breaking]).toEqual([false, 2, null])
     expect(verdict(answer).missing).toEqual(['talk'])
+    expect(rankedPoints(missing, missing.services[0], answer.services[0]).map((p) => p.holds)).toEqual([false])
     expect(answerWords(answer).join('\n')).toMatch(
       /^talk: It loses [\d.]+.% of the callers of pilot desk .* nothing is promised about losses\.\nAs stated talk does not keep every promise, for 3.650.EUR a month\.\n/,
     )

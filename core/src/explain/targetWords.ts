@@ -34,6 +34,11 @@ export function limitWords(target: Target): string {
   return duration(target.seconds)
 }
 
+/** Share of a limit that is left, for a column; what was never reached has none. @example headRoomWords(-Infinity) // 'none' */
+export function headRoomWords(headRoom: number | null): string {
+  return headRoom === -Infinity ? 'none' : percent(headRoom)
+}
+
 /** @example spareWords(0.2) // '20.0 % to spare'; spareWords(-0.1) // 'missed by 10.0 %'; spareWords(-4) // '5.00 times the promise' */
 export function spareWords(headRoom: number | null): string {
   if (headRoom === null || headRoom >= 0) return `${percent(headRoom)} to spare`

@@ -1,3 +1,4 @@
+import { isSearched } from './searched.ts'
 import type { Plan, Service } from './schema.ts'
 
 /** One combination that a search may try. */
@@ -14,8 +15,11 @@ export function editSearch(plan: Plan, serviceName: string, change: (search: Sea
   return { ...plan, services: plan.services.map((s) => (s.name === serviceName && s.search ? { ...s, search: change(s.search) } : s)) }
 }
 
-/** Lets the search of a service try a combination, whatever left it out before. */
+/** Lets the search of a service try a combination, whatever left it out before; a service that searches nothing is stated to run there. */
 export function takeIn(plan: Plan, serviceName: string, { machine, variant, devices }: Combination): Plan {
+  const stated = (s: Service): Service =>
+    s.configuration && !s.configuration.profile ? { ...s, configuration: { ...s.configuration, machine, variant, devices } } : s
+  if (!isSearched(plan, serviceName)) return { ...plan, services: plan.services.map((s) => (s.name === serviceName ? stated(s) : s)) }
   return editSearch(plan, serviceName, (search) => {
     const covers = (w: NonNullable<Search['without']>[number]) =>
       w.machine === machine && (w.variant ?? variant) === variant && (w.devices ?? devices) === devices

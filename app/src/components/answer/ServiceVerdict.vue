@@ -7,11 +7,11 @@ import {
   costParts,
   fleetWords,
   growthSentence,
+  headRoomWords,
   isSearched,
   limitWords,
   measureWords,
   paidWords,
-  percent,
   price,
   qualityWords,
   settingWords,
@@ -97,7 +97,7 @@ const interval = (t: Choice['targets'][number]) =>
                 {{ interval(t) }}
               </td>
               <td class="number">
-                {{ percent(t.headRoom) }}
+                {{ headRoomWords(t.headRoom) }}
               </td>
               <td :class="certaintyWords(t) === 'meets' ? 'text-moss' : 'text-rust'">
                 {{ certaintyWords(t) }}
@@ -114,6 +114,6 @@ const interval = (t: Choice['targets'][number]) =>
           : `What is stated can not be had or run: ${answer.rejected.map((r) => r.reason).join('; ')}.`
       }}<template v-if="moved"> {{ moved }}.</template>
     </p>
-    <slot v-if="!c" />
+    <slot v-if="!c && searched" />
   </div>
 </template>

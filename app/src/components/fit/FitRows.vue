@@ -11,7 +11,14 @@ import Vessel from './Vessel.vue'
  * Machines × variants × devices: how full, how fast, at what price; what does not fit says why and what would mend it.
  * One row is looked at; arrows move it, Space lets the search have it or not, P pins it for comparison.
  */
-const props = defineProps<{ rows: readonly FitRow[]; currency: string; chosen: string; pinned: string }>()
+const props = defineProps<{
+  rows: readonly FitRow[]
+  currency: string
+  chosen: string
+  pinned: string
+  /** nothing is searched: one of them is what is run */
+  stated?: boolean
+}>()
 const emit = defineEmits<{
   search: [rows: readonly FitRow[], yes: boolean]
   machine: [name: string, patch: Partial<Machine>]
@@ -33,6 +40,7 @@ const WIDTHS = [
   { of: 'stock', width: '6%' },
   { of: 'search', width: '5%' },
 ] as const
+const tickWords = ({ machine, variant, devices }: FitRow) => `${machine}, ${variant}, ${devices === 1 ? '1 device' : `${devices} devices`}`
 const order = ref<Order>('as listed')
 const filter = ref('')
 const ROWS_A_FRAME = 6
@@ -105,7 +113,7 @@ watch(
           @keydown.enter.prevent="look(0)"
           @keydown.down.prevent="look(0)" />
       </label>
-      <span class="whitespace-nowrap"
+      <span v-if="!stated" class="whitespace-nowrap"
         >search
         <button
           type="button"
@@ -147,7 +155,7 @@ watch(
             <th scope="col" class="number"> {{ hasTokens ? 'tokens' : 'requests' }} / {{ currency }} </th>
             <th scope="col" class="number" title="Price of a machine">an hour</th>
             <th scope="col" class="number">stock</th>
-            <th scope="col">search</th>
+            <th scope="col">{{ stated ? 'runs' : 'search' }}</th>
           </tr>
         </thead>
         <tbody ref="body">
@@ -246,10 +254,10 @@ watch(
             </td>
             <td>
               <input
-                type="checkbox"
+                :type="stated ? 'radio' : 'checkbox'"
                 class="accent-(--water)"
                 :checked="r.searched"
-                :aria-label="`Let the search use ${r.machine}, ${r.variant}, ${r.devices === 1 ? '1 device' : `${r.devices} devices`}`"
+                :aria-label="`${stated ? 'Run it on' : 'Let the search use'} ${tickWords(r)}`"
                 @change="emit('search', [r], ($event.target as HTMLInputElement).checked)" />
             </td>
           </tr>

@@ -114,12 +114,12 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <template v-else-if="answer && v">
           <p class="font-serif text-[1.42rem] leading-snug">
             <template v-if="v.meets || overBudget">
-              <span class="mr-1.5 text-base text-faded">{{ lead }}</span>{{ ' ' }}<RentWords :items="v.shopping" :told="several" /> for
+              <span class="text-base text-faded">{{ lead }}</span>{{ ' ' }}<RentWords :items="v.shopping" :told="several" /> for
               <strong class="font-semibold text-sand">{{ cost?.amount }}</strong> {{ cost?.of
               }}<strong v-if="overBudget" class="font-semibold text-rust">, {{ overBudget }} over the budget</strong>
             </template>
             <template v-else-if="v.unserved.length === 0 && !answer.conflict">
-              <span class="mr-1.5 text-base text-faded">{{ lead }}</span>{{ ' ' }}<RentWords :items="v.shopping" :told="several" /> for
+              <span class="text-base text-faded">{{ lead }}</span>{{ ' ' }}<RentWords :items="v.shopping" :told="several" /> for
               {{ cost?.amount }} {{ cost?.of }}:
               <strong class="font-semibold text-rust"
                 >{{ v.missing.join(' and ') }} {{ v.missing.length > 1 ? 'do' : 'does' }} not keep every promise</strong

@@ -182,7 +182,7 @@ function money({ run, ghost, other }: RunFrame, height: number): PanelChart {
       ? [...between(atMiddles(timeline, run.paid), atMiddles(timeline, other.paid)), steps(timeline, other.paid, BELOW), mine]
       : [...(ghost ? [steps(timeline, ghost.paid, BEFORE)] : []), mine],
     beside: [
-      { words: `${average(run)} on average`, value: top * (other ? 0.75 : 0.5), colour: '--faded' },
+      { words: `mean ${average(run)}`, value: top * (other ? 0.75 : 0.5), colour: '--faded' },
       ...(other ? [{ words: `below ${average(other)}`, value: top * 0.2, colour: '--faded' }] : []),
     ],
   }
