@@ -34,6 +34,15 @@ const requestsOption = (words: string) =>
     '--requests <file>',
     `${words} (CSV, TSV, JSON lines or Parquet; plain, gzip or zstd); again for each further file of it`,
   ).argParser((file: string, before: string[] = []) => [...before, file])
+/** How long each request took. */
+const aboutTimes = (command: Command) =>
+  command
+    .option('--distributions [file]', 'how long each request took, by class and measure: as text, or in a file as bins (JSON)')
+    .option('--within <stretch>', 'only of requests that come in it, such as "Mon 08:00 to Mon 12:00"')
+    .option(
+      '--wait-left <file>',
+      'write how long it still is until a replica is ready, for who has waited so long, as JSON for a page that shows it',
+    )
 const COLUMNS = 'which column of the log is what, such as "arrival=ts,input=prompt_tokens,time=milliseconds"; told by names if left out'
 
 program
@@ -138,8 +147,7 @@ aboutOne(program.command('session'))
   .option('--json', 'print it as JSON')
   .action(run(sessionCommand))
 
-program
-  .command('recommend')
+aboutTimes(program.command('recommend'))
   .argument('<plan>', 'plan file')
   .description('search for the cheapest configuration that meets every target')
   .option('--json', 'print the answer as JSON')
@@ -155,14 +163,9 @@ program
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--frontier <file>', 'write the configurations around the ranked ones, what they cost and how near each is to a promise, as JSON')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
-  .option(
-    '--wait-left <file>',
-    'write how long it still is until a replica is ready, for who has waited so long, as JSON for a page that shows it',
-  )
   .action(run(recommendCommand))
 
-program
-  .command('simulate')
+aboutTimes(program.command('simulate'))
   .argument('<plan>', 'plan file whose services state a configuration')
   .description('simulate the stated configuration of every service')
   .option('--json', 'print the result as JSON')
@@ -171,10 +174,6 @@ program
   .option('--per-request <out>', 'write a CSV with the times of every request')
   .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies, waits, cold callers')
   .option('--side-by-side <list>', 'a load test on paper in place of the load: so many callers at once, such as 1,2,4,8,16,32')
-  .option(
-    '--wait-left <file>',
-    'write how long it still is until a replica is ready, for who has waited so long, as JSON for a page that shows it',
-  )
   .action(run(simulateCommand))
 
 program

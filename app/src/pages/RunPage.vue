@@ -19,6 +19,7 @@ import { usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
 import type { RunFigures, RunView } from '../worker/planViews.ts'
+import TimesPart from './TimesPart.vue'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()
@@ -36,6 +37,8 @@ const isPinned = computed(
 const policy = computed(() => service.value?.policies?.find((p) => p.name === choice.value?.name.option.policy) ?? null)
 const reads = computed(() => policyReading(policy.value))
 
+/** The run that is shown, and the one beside it. */
+const compared = computed(() => [choice.value, beside.value].flatMap((c) => (c ? [c] : [])))
 const seen = ref({ from: 0, until: plans.plan.horizon.seconds })
 const shown = shallowRef<(RunView & { of: RunChoice }) | null>(null)
 const other = shallowRef<RunView | null>(null)
@@ -267,6 +270,7 @@ const tableOpen = ref(false)
         :remarks="figures.remarks"
         :late="figures.late"
         :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
+      <TimesPart :runs="compared" :from="seen.from" :until="seen.until" />
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
         <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">

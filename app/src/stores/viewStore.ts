@@ -13,6 +13,7 @@ import type {
   LogPeek,
   Machine,
   MatchedLog,
+  Measure,
   Moment,
   OneAsked,
   SessionAsked,
@@ -24,6 +25,7 @@ import type {
   Roles,
   Sized,
   SparingReport,
+  Stretch,
   VolumeReport,
   WayBetween,
 } from '@sandclock/core'
@@ -82,6 +84,8 @@ export const useViewStore = defineStore('view', () => {
     setPlan,
     timelineOf: (name: RunName, from: number, until: number, pieces: number) => ask('timeline', name, from, until, pieces),
     figuresOf: (name: RunName, from: number, until: number) => ask('figures', name, from, until),
+    distributionOf: (name: RunName, className: string, measure: Measure, within: Stretch) =>
+      ask('distribution', name, className, measure, within),
     lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),

@@ -3,6 +3,7 @@ import {
   classShares,
   copiesNeeded,
   creditBetween,
+  distribution,
   estimateWords,
   fitDetail,
   fitTable,
@@ -35,6 +36,9 @@ import {
   type CopiesReport,
   type Estimated,
   type Comparison,
+  type Distribution,
+  type Measure,
+  type Stretch,
   type FitDetail,
   type FitRow,
   type FleetPicture,
@@ -244,6 +248,13 @@ export class PlanViews {
     if (!held) return undefined
     held.told ??= tellRun(this.plan, held.spec, held.observed)
     return { run: held.told.run, remarks: [...held.notes, ...held.told.remarks], late: held.observed.late.between(from, until) }
+  }
+
+  /** How long one measure took of the requests of a class, or of all, in a stretch. */
+  distribution(name: RunName, className: string, measure: Measure, within: Stretch): Distribution | undefined {
+    const held = this.runs.of(name)
+    const at = this.plan.classes.findIndex((c) => c.service === name.service && c.name === className)
+    return held && distribution(this.plan, held.observed.record, at, measure, within)
   }
 
   /** Where the late requests of a moment spent their time. */

@@ -21,7 +21,15 @@ const TITLE = 'A load test on paper can not be made.'
 const refused = refusing(TITLE)
 
 /** Options of `simulate` that are about the load of the plan, as they are typed. */
-const OF_THE_LOAD = { requests: '--requests', columns: '--columns', perRequest: '--per-request', details: '--details' } as const
+const OF_THE_LOAD = {
+  requests: '--requests',
+  columns: '--columns',
+  perRequest: '--per-request',
+  details: '--details',
+  distributions: '--distributions',
+  within: '--within',
+  waitLeft: '--wait-left',
+} as const
 
 /**
  * Load tests on paper of every class whose service states a configuration.

@@ -42,13 +42,14 @@ import {
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
 import { detailsText } from '../details.ts'
+import { checkDistributions, toldDistributions, type DistributionOptions } from '../distributions.ts'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput, type LogOptions } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
 import { table } from '../table.ts'
 import { writeJson, writePieces } from '../writePieces.ts'
 
-interface Options extends LogOptions {
+interface Options extends LogOptions, DistributionOptions {
   json?: boolean
   perRequest?: string
   all?: boolean
@@ -64,18 +65,26 @@ const MOST_THREADS_ASKED = 64
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options)
+  checkDistributions(plan, options, (options.json || options.explain) ?? false)
   const threads = threadCount(options.threads)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const { answer, frontiers } = await search(plan, load, threads, options.frontier !== undefined)
+  const wantsRecords = options.perRequest !== undefined || options.distributions !== undefined
+  const ran = wantsRecords ? records(plan, load, answer) : new Map<string, RunRecord>()
+  const times = await toldDistributions(plan, ran, options)
   const text = options.json
     ? `${JSON.stringify(answer, null, 2)}\n`
     : options.explain
       ? `${answerWords(answer).join('\n\n')}\n`
-      : [answerText(answer, options.all ?? false), ...(options.details ? chosenDetails(plan, load, answer, log) : [])].join('\n')
+      : [
+          answerText(answer, options.all ?? false),
+          ...(options.details ? chosenDetails(plan, load, answer, log) : []),
+          ...(times.length > 0 ? [`${times.join('\n\n')}\n`] : []),
+        ].join('\n')
   if (options.out === undefined) process.stdout.write(text)
   else await writePieces(options.out, [text])
   if (options.perRequest !== undefined) {
-    await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records(plan, load, answer)))
+    await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), ran))
     note(`wrote ${options.perRequest}`)
   }
   if (options.frontier !== undefined) await writeJson(options.frontier, frontiers)

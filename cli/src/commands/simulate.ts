@@ -26,10 +26,11 @@ import { table } from '../table.ts'
 import { copies } from '../words.ts'
 import { writeJson, writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
+import { checkDistributions, toldDistributions, type DistributionOptions } from '../distributions.ts'
 import { atOnceText } from './atOnce.ts'
 import { targetsText } from './recommend.ts'
 
-interface Options extends LogOptions {
+interface Options extends LogOptions, DistributionOptions {
   json?: boolean
   perRequest?: string
   details?: boolean
@@ -44,15 +45,18 @@ export async function simulateCommand(planFile: string, options: Options): Promi
     return MET
   }
   const { plan, log } = await readInput(planFile, options)
+  checkDistributions(plan, options, options.json ?? false)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
+  const records = new Map(results.map((r) => [r.service, r.record]))
+  const times = await toldDistributions(plan, records, options)
   process.stdout.write(
     options.json
       ? jsonText(plan, results)
-      : `${results.map((r) => [serviceText(plan, r), ...(options.details ? detailsText(plan, load, r.seen) : [])].join('\n\n')).join('\n\n')}\n`,
+      : `${[...results.flatMap((r) => [serviceText(plan, r), ...(options.details ? detailsText(plan, load, r.seen) : [])]), ...times].join('\n\n')}\n`,
   )
   if (options.perRequest !== undefined) {
-    await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), new Map(results.map((r) => [r.service, r.record]))))
+    await writePieces(options.perRequest, perRequestCsv(plan, load.all(0), records))
     note(`wrote ${options.perRequest}`)
   }
   if (options.waitLeft !== undefined) {

@@ -93,10 +93,9 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
       <div class="min-w-72 flex-1 transition-opacity" :class="stale && !early ? 'opacity-60' : ''" data-testid="verdict">
         <template v-if="early">
           <p class="font-serif text-[1.42rem] leading-snug">
-            <span class="mr-1.5 text-base text-faded">{{
+            <span class="text-base text-faded">{{
               stopped ? 'Stopped; the best so far:' : early.stated ? 'As stated' : early.proved ? 'Rent' : 'So far: rent'
-            }}</span>
-            <RentWords :items="early.items" :told="several" /> for {{ early.proved ? '' : 'about '
+            }}</span>{{ ' ' }}<RentWords :items="early.items" :told="several" /> for {{ early.proved ? '' : 'about '
             }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>
           <p class="text-[0.9rem] text-faded">

@@ -1,0 +1,49 @@
+import { ALL_CLASSES, MEASURES, type Distribution, type Measure, type Plan, type Stretch } from '@sandclock/core'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { usePlanStore } from '../stores/planStore.ts'
+import { useViewStore } from '../stores/viewStore.ts'
+import type { RunName } from '../worker/heldRuns.ts'
+
+/** How long it took, of one class and measure that are chosen, for each of some runs of a service, in a stretch of the horizon. */
+export function useTimes(runs: Ref<readonly RunName[]>, within: () => Stretch) {
+  const plans = usePlanStore()
+  const views = useViewStore()
+  const measure = ref<Measure>('latency')
+  const className = ref('')
+  const found = shallowRef<readonly Distribution[]>([])
+  const classes = computed(() => {
+    const own = plans.plan.classes.filter((c) => c.service === runs.value[0]?.service).map((c) => c.name)
+    return own.length > 1 ? [...own, ALL_CLASSES] : own
+  })
+  let asked = 0
+  const refresh = useDebounceFn(async () => {
+    const mine = ++asked
+    const next: Distribution[] = []
+    for (const name of runs.value) {
+      const told = await views.distributionOf(name, className.value, measure.value, within())
+      if (mine !== asked) return
+      if (told) next.push(told)
+    }
+    found.value = next
+  }, 40)
+  watch(
+    classes,
+    (names) => {
+      if (names.includes(className.value)) return
+      className.value = names[0] ?? ''
+      measure.value = promisedOf(plans.plan, className.value)
+    },
+    { immediate: true },
+  )
+  watch([() => JSON.stringify([runs.value, within(), className.value, measure.value]), () => views.generation], () => void refresh(), {
+    immediate: true,
+  })
+  return { measure, className, classes, found }
+}
+
+/** The first measure that a class is promised in time; latency where it is promised none. */
+function promisedOf(plan: Plan, className: string): Measure {
+  const targets = plan.classes.find((c) => c.name === className)?.targets ?? []
+  return MEASURES.find((m) => targets.some((t) => t.measure === m)) ?? 'latency'
+}
