@@ -45,7 +45,7 @@ describe('--distributions', () => {
   it('is text with a bar for each fifth of a power of ten, and what is promised beside it', () => {
     const words = plain(sandclock('simulate', '--distributions').stdout)
     expect(words).toMatch(/\n\nTTFT of pilot desk at talk: [\d ]+ requests, 0 lost\n/)
-    expect(words).toMatch(/\n100 ms to 158 ms +\d[\d.]* % +▇+( +p\d\d.*)?\n/)
+    expect(words).toMatch(/\n *100 ms to 158 ms +\d[\d.]* % +▇+( +p\d\d.*)?\n/)
     for (const mark of ['p50', 'p90', 'p95', 'p99']) expect(words).toContain(mark)
   })
 
