@@ -22,6 +22,7 @@ const FLOW = [
   'candidate',
   'run',
   'search',
+  'loadtest',
   'explain',
   'answer',
   'one',

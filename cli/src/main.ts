@@ -173,7 +173,12 @@ aboutTimes(program.command('simulate'))
   .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request')
   .option('--details', 'show what is behind each configuration: start-up, supply, the day, money, quality, latencies, waits, cold callers')
-  .option('--side-by-side <list>', 'a load test on paper in place of the load: so many callers at once, such as 1,2,4,8,16,32')
+  .option(
+    '--side-by-side [list]',
+    'a load test on paper in place of the load: so many callers at once, such as 1,2,4,8,16,32; up to beyond its places if left out',
+  )
+  .option('--rates [list]', 'the same with so many new callers a second, as chance has it; climbing to what it bears if left out')
+  .option('--sizes <list>', 'what a load test sends: drawn, short or long requests, or several of them, such as short,long')
   .action(run(simulateCommand))
 
 program

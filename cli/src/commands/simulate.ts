@@ -27,24 +27,23 @@ import { copies } from '../words.ts'
 import { writeJson, writePieces } from '../writePieces.ts'
 import { detailsText } from '../details.ts'
 import { checkDistributions, toldDistributions, type DistributionOptions } from '../distributions.ts'
-import { atOnceText } from './atOnce.ts'
+import { asksForTest, loadTestText, type LoadTestOptions } from './loadTest.ts'
 import { targetsText } from './recommend.ts'
 
-interface Options extends LogOptions, DistributionOptions {
+interface Options extends LogOptions, DistributionOptions, LoadTestOptions {
   json?: boolean
   perRequest?: string
   details?: boolean
-  sideBySide?: string
   waitLeft?: string
 }
 
 export async function simulateCommand(planFile: string, options: Options): Promise<ExitStatus> {
-  if (options.sideBySide !== undefined) {
-    const { plan } = await readInput(planFile)
-    process.stdout.write(atOnceText(plan, options.sideBySide, options, options.json ?? false))
+  const isTest = asksForTest(options)
+  const { plan, log } = await readInput(planFile, options)
+  if (isTest) {
+    process.stdout.write(loadTestText(plan, log, options, options.json ?? false))
     return MET
   }
-  const { plan, log } = await readInput(planFile, options)
   checkDistributions(plan, options, options.json ?? false)
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
