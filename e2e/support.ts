@@ -205,3 +205,8 @@ export async function everSeen(page: Page, pattern: RegExp): Promise<() => Promi
   }, pattern.source)
   return () => at.evaluate((found) => found.seen)
 }
+
+/** What stands in the cells of a row, with plain spaces. */
+export async function cellsOf(row: Locator): Promise<string[]> {
+  return (await row.getByRole('cell').allInnerTexts()).map((text) => text.replaceAll(/[\u00a0\u202f]/g, ' ').trim())
+}

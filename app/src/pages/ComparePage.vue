@@ -16,6 +16,7 @@ import { MOST_PINS, usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { PinnedRun } from '../worker/planViews.ts'
+import LoadTestPart from './LoadTestPart.vue'
 import TimesPart from './TimesPart.vue'
 
 const plans = usePlanStore()
@@ -182,6 +183,7 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
           :currency="plans.plan.currency"
           :horizon-seconds="plans.plan.horizon.seconds" />
         <TimesPart :runs="compared" :from="0" :until="plans.plan.horizon.seconds" />
+        <LoadTestPart :runs="compared.slice(0, 2)" letters />
         <template v-if="way && way.of > 0">
           <h2 class="mb-1 mt-4 text-[1.15rem]">One change at a time</h2>
           <WayPicture :way="way" :from="letter(reference)" :to="letter(other)" :currency="plans.plan.currency" />

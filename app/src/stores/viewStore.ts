@@ -8,6 +8,7 @@ import type {
   FromLog,
   HistoryFit,
   LeverReport,
+  LoadTest,
   LogColumns,
   LogFit,
   LogPeek,
@@ -19,6 +20,7 @@ import type {
   SessionAsked,
   Reading as StopwatchReading,
   Plan,
+  Pressing,
   PreventionProgress,
   ReplacedLoad,
   RequestLog,
@@ -26,6 +28,7 @@ import type {
   Sized,
   SparingReport,
   Stretch,
+  TestedLoad,
   VolumeReport,
   WayBetween,
 } from '@sandclock/core'
@@ -108,6 +111,9 @@ export const useViewStore = defineStore('view', () => {
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Counts the copies for more load, one multiple after the other. */
     copies: (name: RunName, told: Told<CopiesReport>, stop: () => boolean) => follow(ask('copies', name), told, stop),
+    /** Tests a run on paper, one pressure after the other. */
+    loadTest: (name: RunName, load: TestedLoad, pressing: Pressing, told: Told<LoadTest>, stop: () => boolean) =>
+      follow(ask('loadTest', name, load, pressing), told, stop),
     /** Spares cold callers, one way after the other. */
     spare: (name: RunName, told: Told<SparingReport>, stop: () => boolean) => follow(ask('spare', name), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */

@@ -9,6 +9,7 @@ import {
   fitTable,
   happenings,
   laneSpans,
+  loadTest,
   levers,
   meanSizes,
   Load,
@@ -47,6 +48,7 @@ import {
   type LateSums,
   type Ledger,
   type LeverReport,
+  type LoadTest,
   type Moment,
   type OneAsked,
   type PlanSwitchOff,
@@ -56,12 +58,14 @@ import {
   type Reading as StopwatchReading,
   type Plan,
   type PreventionProgress,
+  type Pressing,
   type RequestLog,
   type Sized,
   type RunSummary,
   type Service,
   type SparingReport,
   type StepSeries,
+  type TestedLoad,
   type Target,
   type Timeline,
   type VolumeReport,
@@ -313,6 +317,12 @@ export class PlanViews {
   copies(name: RunName): Job<CopiesReport> | undefined {
     const spec = this.runs.specOf(name)
     return spec && this.jobs.begin('copies', copiesNeeded(this.plan, spec, this.load))
+  }
+
+  /** Begins a load test on paper, one pressure after the other. @returns the number to go on with, see `advance` */
+  loadTest(name: RunName, load: TestedLoad, pressing: Pressing): Job<LoadTest> | undefined {
+    const spec = this.runs.specOf(name)
+    return spec && this.jobs.begin('load test', loadTest(this.plan, spec, this.load, load, pressing))
   }
 
   /** Begins to spare cold callers, one way after the other. @returns the number to go on with, see `advance` */

@@ -1,0 +1,47 @@
+import { expect, test } from '@playwright/test'
+import { execFileSync } from 'node:child_process'
+import { cellsOf, settled, verdict } from './support.ts'
+
+const FILE = 'examples/one-configuration.json'
+/** Lines of what the command line says of the plan, each as words. */
+function said(...args: string[]): string[][] {
+  const told = execFileSync('node', ['cli/bin/sandclock.mjs', 'simulate', FILE, ...args], {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'ignore'],
+  })
+  return told
+    .replaceAll(/[\u00a0\u202f]/g, ' ')
+    .split('\n')
+    .map((line) => line.trim().split(/ {2,}/))
+}
+
+test('how long each request took, and a load test on paper, are in the page what the command line says', async ({ page }) => {
+  await page.goto('/run')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles(FILE)
+  await settled(page)
+  await page.keyboard.press('4')
+  const figures = page.getByRole('region', { name: 'Figures of how long it took' })
+  const row = async () => (await cellsOf(figures.locator('tbody tr').first())).slice(-7)
+  const spread = said()
+    .find(([, measure]) => measure === 'ttft')!
+    .slice(2)
+  await expect.poll(async () => (await row()).slice(0, 6)).toEqual(spread.slice(0, 6))
+  await page.getByRole('radio', { name: 'the whole answer' }).click()
+  const whole = said().find(([, measure]) => measure === 'latency')!
+  await expect.poll(async () => (await row()).slice(0, 6)).toEqual(whole.slice(2, 8))
+
+  await page.getByText('A load test on paper').click()
+  const table = page.getByRole('region', { name: /^Figures of the load test/ })
+  const rows = async (n: number) => {
+    await expect(table).toHaveCount(n)
+    return Promise.all((await table.last().locator('tbody tr').all()).map(cellsOf))
+  }
+  const told = (...args: string[]) => said(...args).filter((cells) => cells.length === 13 && /^[\d.]+$/.test(cells[0]))
+  await expect.poll(() => rows(1)).toEqual(told('--side-by-side'))
+  await expect(page.getByText(/From \d+ to \d+ at once it bends: /)).toBeVisible()
+  await page.getByRole('button', { name: 'short beside long' }).click()
+  await page.getByRole('radio', { name: 'so many a second' }).click()
+  await expect.poll(() => rows(2)).toEqual(told('--rates', '--sizes', 'long'))
+  await expect(page.getByText(/Up to .+ as many are answered as come/)).toHaveCount(2)
+})
