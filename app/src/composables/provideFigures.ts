@@ -2,7 +2,7 @@ import type { Plan } from '@sandclock/core'
 import { provide } from 'vue'
 import { passageAt } from '../components/sentence/passages.ts'
 import type { Edit } from '../edits/edits.ts'
-import { differences, type TextPath } from '../text/treePath.ts'
+import { differences, type TextPath } from '../text/path.ts'
 import { FIGURES, type Figure } from './useFigure.ts'
 
 /**

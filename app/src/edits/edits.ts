@@ -1,12 +1,8 @@
 import {
-  alteredService,
-  isDecidedBySearch,
   peak,
   rateCurve,
   rateKind,
-  statedAs,
   withRate,
-  type Alteration,
   type Plan,
   type RequestClass,
   type ScalingPolicy,
@@ -14,7 +10,6 @@ import {
   type Spike,
   type Target,
 } from '@sandclock/core'
-import type { RunName } from '../worker/heldRuns.ts'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
 export type Edit = (plan: Plan) => Plan
@@ -125,19 +120,6 @@ export function setPolicy(serviceName: string, policyName: string, next: Scaling
     const left = policies.flatMap((p) => (p.name !== policyName ? [p] : next ? [next] : []))
     return left.length > 0 ? { ...s, policies: left } : s
   })
-}
-
-/**
- * Makes a change of a run so in its plan: what the search would decide about is stated, with the option as it is and not searched any more.
- * Nothing where the plan has no such option.
- */
-export function makeSo({ service, option, machines }: RunName, alteration: Alteration): Edit {
-  return (plan) => {
-    if (!isDecidedBySearch(plan, service, alteration))
-      return editService(service, (s) => alteredService(s, option.policy, alteration))(plan)
-    const stated = statedAs(plan, service, option, machines, alteration)
-    return stated ? editService(service, () => stated)(plan) : plan
-  }
 }
 
 /** A part of a plan in place of another, as it was put together field by field: whether it is one is seen when the plan is checked. */

@@ -5,7 +5,7 @@ import CodeText from '../components/text/CodeText.vue'
 import { firstFrom } from '../composables/firstFrom.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import type { Syntax } from '../text/completion.ts'
-import { firstDifference, type TextPath } from '../text/treePath.ts'
+import { firstDifference, type TextPath } from '../text/path.ts'
 
 /** The open plan as text, in step with the sentence: what is changed in one appears in the other, with the cursor on it. */
 const emit = defineEmits<{ at: [path: TextPath]; close: [] }>()

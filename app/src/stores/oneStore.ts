@@ -1,6 +1,5 @@
 import {
   likelyAsked,
-  likelyPlace,
   type Estimated,
   type OneAsked,
   type OneRequest,
@@ -26,14 +25,16 @@ export const useOneStore = defineStore('one', () => {
   const rows = shallowRef<Readonly<Record<string, readonly OneAsked[]>>>({})
   const results = shallowRef<readonly (OneResult | undefined)[]>([])
   let asking = 0
+  let begun = 0
   /** services whose requests somebody has changed: they stay as they are */
   const changed = new Set<string>()
 
   /** Those of a service; at first the same request that finds nothing, a stopped machine, a ready replica, and one that is full. */
-  function begin(plan: Plan, service: Service, chosen: ReplicaPlace | undefined): void {
+  async function begin(plan: Plan, service: Service, chosen: ReplicaPlace | undefined): Promise<void> {
     if (changed.has(service.name)) return
-    const place = chosen ?? likelyPlace(plan, service)
-    if (!place) return
+    const mine = ++begun
+    const place = chosen ?? (await useViewStore().likelyPlaceOf(service.name))
+    if (!place || mine !== begun || changed.has(service.name)) return
     const asked = likelyAsked(plan, service, place)
     const full = Math.max(0, place.sequences - 1)
     put(service.name, [

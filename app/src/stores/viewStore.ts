@@ -94,6 +94,8 @@ export const useViewStore = defineStore('view', () => {
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),
     waitLeftOf: (name: RunName) => ask('waitLeft', name),
     estimateOf: (asked: OneAsked, what: Estimated, value: number) => ask('estimate', asked, what, value),
+    /** Where a request to a service would likely go, where no answer says it. */
+    likelyPlaceOf: (service: string) => ask('likelyPlace', service),
     oneOf: (asked: OneAsked) => ask('one', asked),
     sessionOf: (asked: SessionAsked, worth: number) => ask('session', asked, worth),
     /** Looks for what readings of a stopwatch prove. */

@@ -1,7 +1,8 @@
 import type { Completion, CompletionContext, CompletionResult } from '@codemirror/autocomplete'
 import type { EditorState } from '@codemirror/state'
 import { planShape, type FirstFrom, type Shape } from '@sandclock/core'
-import { pathAt, rangeOf, type TextPath } from './treePath.ts'
+import type { TextPath } from './path.ts'
+import { pathAt, rangeOf } from './treePath.ts'
 
 export type Syntax = 'json' | 'yaml'
 

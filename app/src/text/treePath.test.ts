@@ -8,7 +8,8 @@ import { parse } from 'yaml'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
 import { completions } from './completion.ts'
-import { firstDifference, pathAt, pathOf, rangeOf, type TextPath } from './treePath.ts'
+import { firstDifference, pathOf, type TextPath } from './path.ts'
+import { pathAt, rangeOf } from './treePath.ts'
 
 const short = { ...demoPlan, machines: demoPlan.machines.slice(0, 3), models: demoPlan.models.slice(0, 2) }
 const texts = { json: writePlan(short), yaml: `# what it is about\n${writePlanYaml(short)}` }

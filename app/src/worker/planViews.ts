@@ -11,6 +11,7 @@ import {
   laneSpans,
   loadTest,
   levers,
+  likelyPlace,
   meanSizes,
   Load,
   loadPicture,
@@ -59,6 +60,7 @@ import {
   type Plan,
   type PreventionProgress,
   type Pressing,
+  type ReplicaPlace,
   type RequestLog,
   type Sized,
   type RunSummary,
@@ -180,6 +182,12 @@ export class PlanViews {
   /** Begins to look for what readings of a stopwatch prove; goes on by `advance`. */
   proof(asked: OneAsked, read: readonly StopwatchReading[]): Job<ProofProgress> {
     return this.jobs.begin('proof', proofSteps(this.plan, asked, read))
+  }
+
+  /** Where a request to a service would likely go; undefined where nothing takes it. */
+  likelyPlace(serviceName: string): ReplicaPlace | undefined {
+    const service = this.service(serviceName)
+    return service && likelyPlace(this.plan, service)
   }
 
   /** One request laid out, or a sentence that says why it can not be. */

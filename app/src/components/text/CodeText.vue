@@ -11,7 +11,8 @@ import { useDebounceFn } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { completions, type Syntax } from '../../text/completion.ts'
 import { LOOK } from '../../text/look.ts'
-import { pathAt, pathOf, rangeOf, type TextPath } from '../../text/treePath.ts'
+import { pathOf, type TextPath } from '../../text/path.ts'
+import { pathAt, rangeOf } from '../../text/treePath.ts'
 
 /** The plan as text: a code editor that knows the fields of a plan, and marks what the plan's reader complains of. */
 const props = defineProps<{ text: string; syntax: Syntax; problems: readonly Problem[]; from: FirstFrom }>()
