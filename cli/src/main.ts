@@ -109,6 +109,7 @@ const aboutOne = (command: Command) =>
     .option('--finds <what>', 'nothing, stopped or warm: what is there when it is called')
     .option('--idle-before <time>', 'how long nobody called before it, which says what it finds')
     .option('--kept <time>', 'how long the machine is kept after it')
+    .option('--way <time>', 'from its caller to the service, and as long back; as its class states it if left out')
     .option('--model <shape>', 'without a plan: a shape by size and kind, or the published shape file of yours')
     .option('--facts <list>', 'what that file does not tell, such as "contextTokens=16384"')
     .option('--alone <n>', 'without a model: tokens a second that one request alone gets on that machine')

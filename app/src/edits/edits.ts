@@ -9,6 +9,7 @@ import {
   type Service,
   type Spike,
   type Target,
+  type Way,
 } from '@sandclock/core'
 
 /** A change of a plan: takes one and gives another, never touches the first. */
@@ -107,7 +108,23 @@ const FIRST_TARGETS: Record<Target['measure'], Target> = {
 }
 
 export function addTarget(className: string, measure: Target['measure']): Edit {
-  return editClass(className, (c) => ({ ...c, targets: [...c.targets, FIRST_TARGETS[measure]] }))
+  return editClass(className, (c) => ({ ...c, targets: [...c.targets, atCaller(FIRST_TARGETS[measure], c.way !== undefined)] }))
+}
+
+/** Says how far the callers of a class are, or no more: its promises are then kept where they are. */
+export function setWay(className: string, way: Way | undefined): Edit {
+  return editClass(className, ({ way: _, ...c }) => ({
+    ...c,
+    ...(way && { way }),
+    targets: c.targets.map((t) => (way && 'at' in t ? t : atCaller(t, way !== undefined))),
+  }))
+}
+
+/** A promise that crosses the way is kept at the caller; without a way it is not said where. */
+function atCaller(target: Target, hasWay: boolean): Target {
+  if (target.measure !== 'ttft' && target.measure !== 'latency') return target
+  const { at: _, ...rest } = target
+  return hasWay ? { ...rest, at: 'caller' } : rest
 }
 
 export function removeTarget(className: string, index: number): Edit {

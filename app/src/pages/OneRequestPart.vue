@@ -6,6 +6,7 @@ import {
   oneCaution,
   oneWords,
   PART_WORDS,
+  waySeconds,
   partRows,
   price,
   proofWords,
@@ -107,7 +108,14 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
         kind="duration"
         :min="0"
         label="How long the machine is kept"
-        @commit="(keptSeconds) => setAll({ keptSeconds })" />.
+        @commit="(keptSeconds) => setAll({ keptSeconds })" />. Its caller is
+      <EditableFigure
+        :value="rows[0].way?.there ?? 0"
+        kind="duration"
+        :min="0"
+        label="How far the caller is"
+        @commit="(seconds) => setAll({ way: waySeconds({ way: { seconds } }) })" />
+      away.
     </p>
     <details v-if="isTokens" class="py-1 text-[0.9rem]">
       <summary class="cursor-pointer py-1 text-water">Type or paste the prompt itself</summary>

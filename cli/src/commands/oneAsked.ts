@@ -6,6 +6,7 @@ import {
   likelyAsked,
   likelyPlace,
   parseFigure,
+  waySeconds,
   type Finds,
   type OneAsked,
   type Plan,
@@ -29,6 +30,7 @@ export interface OneOptions extends Pick<FigureOptions, 'model' | 'facts' | 'alo
   finds?: string
   idleBefore?: string
   kept?: string
+  way?: string
   offers?: string
   currency: string
 }
@@ -71,6 +73,7 @@ export async function askedFrom(plan: Plan, options: OneOptions): Promise<OneAsk
   return {
     ...likely,
     keptSeconds,
+    ...(options.way !== undefined && { way: waySeconds({ way: { seconds: time('way', options.way) } }) }),
     input: await promptFrom(options, likely.input),
     output: options.answer === undefined ? likely.output : count('answer', options.answer),
     finds: findsFrom(service, options, keptSeconds),

@@ -18,8 +18,10 @@ const LATE_PIECES = 2016
 /** Those who look on at a run: what replicas do, and where late requests spend their time. */
 export function observersFor(plan: Plan, service: Service, requests: number): { meter: Meter; late: LateSplit } {
   const { seconds, warmupSeconds } = plan.horizon
-  const targets = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
-    target.measure === 'lost' || target.measure === 'throughput' ? [] : [{ classIndex, measure: target.measure, seconds: target.seconds }],
+  const targets = targetsOf(plan, service).flatMap(({ classIndex, target, waySeconds }) =>
+    target.measure === 'lost' || target.measure === 'throughput'
+      ? []
+      : [{ classIndex, measure: target.measure, seconds: target.seconds - waySeconds }],
   )
   return {
     meter: new Meter(seconds, usePieces(seconds)),

@@ -15,6 +15,8 @@ export interface RunRecord extends RecordColumns {
   evictions: number
   /** true when a watch ended the run because a target was already out of reach; later requests are then unfinished */
   stopped: boolean
+  /** by class, where any states one: what the way between caller and service takes; times of the record are those at the service */
+  ways?: readonly { there: number; tokenBack: number; wholeBack: number }[]
   /** when the run ended: the horizon, or earlier if stopped */
   endSeconds: number
   /** step boundaries and arrivals that were worked through */

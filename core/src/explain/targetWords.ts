@@ -15,7 +15,8 @@ export const MEASURE_NAMES: Record<Target['measure'], string> = {
 /** A target's measure as the trade writes it. @example measureWords({ measure: 'ttft', percentile: 95, seconds: 1 }) // 'p95 TTFT' */
 export function measureWords(target: Target): string {
   if (target.measure === 'lost' || target.measure === 'throughput') return MEASURE_NAMES[target.measure]
-  return `p${target.percentile} ${MEASURE_NAMES[target.measure]}${target.over === 'worst-hour' ? ' of the worst hour' : ''}`
+  const where = target.at === undefined ? '' : ` at the ${target.at}`
+  return `p${target.percentile} ${MEASURE_NAMES[target.measure]}${where}${target.over === 'worst-hour' ? ' of the worst hour' : ''}`
 }
 
 /** A value of a target's measure with its unit. */

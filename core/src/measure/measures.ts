@@ -1,5 +1,6 @@
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
+import { wayIn } from './way.ts'
 
 /** What can be measured of one request, in seconds. */
 export type Measure = 'wait' | 'ttft' | 'tpot' | 'latency'
@@ -9,7 +10,8 @@ export const MEASURES: readonly Measure[] = ['wait', 'ttft', 'tpot', 'latency']
  * One measure of one request: wait = start − arrival; TTFT = first token − arrival;
  * TPOT = (end − first token)/(output − 1); latency = end − arrival.
  *
- * For fixed work the first token is the end, and there is no TPOT. Arrival is that of the first attempt.
+ * TTFT and latency are those at the caller, with the way to the service and back. For fixed work the first token is the end, and there is no
+ * TPOT. Arrival is that of the first attempt, at the service.
  *
  * @returns NaN where it has none: not reached, or TPOT of an answer of one token
  */
@@ -19,9 +21,9 @@ export function measureOf(record: RunRecord, i: number, measure: Measure): numbe
     case 'wait':
       return record.start[i] - at
     case 'ttft':
-      return record.firstToken[i] - at
+      return record.firstToken[i] - at + wayOf(record, i, measure)
     case 'latency':
-      return record.outcome[i] === Outcome.finished ? record.end[i] - at : NaN
+      return record.outcome[i] === Outcome.finished ? record.end[i] - at + wayOf(record, i, measure) : NaN
     case 'tpot': {
       const output = record.requests.output[i]
       return record.outcome[i] === Outcome.finished && output > 1 && record.end[i] > record.firstToken[i]
@@ -29,6 +31,11 @@ export function measureOf(record: RunRecord, i: number, measure: Measure): numbe
         : NaN
     }
   }
+}
+
+/** Seconds of a measure at the caller that are the way. */
+export function wayOf({ ways, requests }: RunRecord, i: number, measure: Measure): number {
+  return ways === undefined ? 0 : wayIn(ways[requests.classIndex[i]], measure)
 }
 
 /** Which requests are looked at: one class (or all, −1), those that arrive in [from, until). */

@@ -1,9 +1,12 @@
 import type { Requests } from '../demand/requests.ts'
-import { OUTCOME_NAMES } from '../engine/outcome.ts'
+import { Outcome, OUTCOME_NAMES } from '../engine/outcome.ts'
 import { came, type RunRecord } from '../engine/record.ts'
 import type { Plan } from '../plan/schema.ts'
+import { waySeconds, type WaySeconds } from './way.ts'
 
 export const PER_REQUEST_HEADER = 'id,class,arrival,start,first_token,end,outcome,replica'
+/** When the caller called, had the first token, and had the whole answer. */
+const AT_CALLER = 'called,first_token_there,answer_there'
 const DECIMALS = 9
 const LINES_AT_ONCE = 10_000
 
@@ -12,6 +15,7 @@ const LINES_AT_ONCE = 10_000
  * after the start of the horizon with nine decimals, empty where a request has none; `end` of a lost request is when
  * it was refused or left. Replicas are numbered from 0 within their service.
  *
+ * Where a class states a way, three columns more say when its caller called, had the first token, and had the whole answer.
  * Followers whose turn never came are left out.
  *
  * @param all every request of the plan
@@ -21,7 +25,8 @@ export function* perRequestCsv(plan: Plan, all: Requests, records: ReadonlyMap<s
   const names = plan.classes.map((c) => quoted(c.name))
   const byClass = plan.classes.map((c) => records.get(c.service))
   const place = new Map<RunRecord, number>()
-  let lines = [PER_REQUEST_HEADER]
+  const ways = plan.classes.some((c) => c.way) ? plan.classes.map(waySeconds) : undefined
+  let lines = [ways ? `${PER_REQUEST_HEADER},${AT_CALLER}` : PER_REQUEST_HEADER]
   for (let i = 0; i < all.count; i++) {
     const classIndex = all.classIndex[i]
     const record = byClass[classIndex]
@@ -29,7 +34,7 @@ export function* perRequestCsv(plan: Plan, all: Requests, records: ReadonlyMap<s
     const j = place.get(record) ?? 0
     place.set(record, j + 1)
     if (!came(record, j)) continue
-    lines.push(line(record, j, all.id[i], names[classIndex]))
+    lines.push(line(record, j, all.id[i], names[classIndex]) + (ways ? atCaller(record, j, ways[classIndex]) : ''))
     if (lines.length >= LINES_AT_ONCE) {
       yield `${lines.join('\n')}\n`
       lines = []
@@ -42,6 +47,12 @@ function line(record: RunRecord, j: number, id: number, className: string): stri
   const replica = record.replica[j] < 0 ? '' : record.replica[j]
   const times = [record.at[j], record.start[j], record.firstToken[j], record.end[j]].map(seconds).join(',')
   return `${id},${className},${times},${OUTCOME_NAMES[record.outcome[j]]},${replica}`
+}
+
+function atCaller(record: RunRecord, j: number, { there, tokenBack, wholeBack }: WaySeconds): string {
+  const hasEnded = record.outcome[j] === Outcome.finished
+  const times = [record.at[j] - there, record.firstToken[j] + tokenBack, hasEnded ? record.end[j] + wholeBack : NaN]
+  return `,${times.map(seconds).join(',')}`
 }
 
 const seconds = (t: number) => (Number.isNaN(t) ? '' : t.toFixed(DECIMALS))

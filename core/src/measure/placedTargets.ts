@@ -1,6 +1,7 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 import { countedSelection } from './summary.ts'
+import { wayPromised } from './way.ts'
 import { holds, overdueSeconds, readTarget, unserved, type TargetReading } from './targets.ts'
 
 /** One target of one class of a service. */
@@ -10,13 +11,21 @@ export interface PlacedTarget {
   target: Target
   /** see `overdueSeconds` */
   overdueSeconds: number
+  /** what the way to the service and back takes of the time that is promised; 0 where it is promised at the service */
+  waySeconds: number
 }
 
 /** The targets of a service, in the order of the plan. */
 export function targetsOf(plan: Plan, service: Service): PlacedTarget[] {
   return plan.classes.flatMap((c, classIndex) =>
     c.service === service.name
-      ? c.targets.map((target) => ({ classIndex, className: c.name, target, overdueSeconds: overdueSeconds(c) }))
+      ? c.targets.map((target) => ({
+          classIndex,
+          className: c.name,
+          target,
+          overdueSeconds: overdueSeconds(c),
+          waySeconds: wayPromised(c, target),
+        }))
       : [],
   )
 }

@@ -1,7 +1,7 @@
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { RequestClass, Target } from '../plan/schema.ts'
-import { measureOf, selected, type Selection } from './measures.ts'
+import { measureOf, selected, wayOf, type Selection } from './measures.ts'
 import { percentileOf, rank } from './percentile.ts'
 import { arrivalsByHour, leastOfHour, valuesByHour } from './readingHours.ts'
 
@@ -99,15 +99,21 @@ function readWorstHour(record: RunRecord, promise: TimePromise, selection: Selec
   return worst
 }
 
-/** The value that counts against a promise: Infinity when it is broken without a value, NaN when nobody knows. */
-export function promised(record: RunRecord, i: number, { target: { measure }, overdueSeconds }: TimePromise, limit: number): number {
-  const outcome = record.outcome[i]
-  if (outcome === Outcome.finished) return measureOf(record, i, measure)
-  if (outcome !== Outcome.unfinished) return Infinity
+/** A measure where the promise is kept: at the caller, or at the service. */
+export function valueWhere(record: RunRecord, i: number, { measure, at }: Pick<TimeTarget, 'measure' | 'at'>): number {
   const value = measureOf(record, i, measure)
-  if (value === value) return value
-  if (measure === 'tpot') return unfinishedTpot(record, i, overdueSeconds, limit)
-  return record.endSeconds - record.at[i] > limit ? Infinity : NaN
+  return at === 'service' ? value - wayOf(record, i, measure) : value
+}
+
+/** The value that counts against a promise: Infinity when it is broken without a value, NaN when nobody knows. */
+export function promised(record: RunRecord, i: number, { target, overdueSeconds }: TimePromise, limit: number): number {
+  const outcome = record.outcome[i]
+  if (outcome !== Outcome.unfinished && outcome !== Outcome.finished) return Infinity
+  const value = valueWhere(record, i, target)
+  if (value === value || outcome === Outcome.finished) return value
+  if (target.measure === 'tpot') return unfinishedTpot(record, i, overdueSeconds, limit)
+  const way = target.at === 'service' ? 0 : wayOf(record, i, target.measure)
+  return record.endSeconds - record.at[i] + way > limit ? Infinity : NaN
 }
 
 /** Who has a first token is late once its time so far is too long for all of its tokens; who has none once it is overdue. */

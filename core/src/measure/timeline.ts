@@ -1,8 +1,9 @@
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { Target } from '../plan/schema.ts'
-import { measureOf, type Measure } from './measures.ts'
+import type { Measure } from './measures.ts'
 import { percentile } from './percentile.ts'
+import { valueWhere } from './targets.ts'
 
 /** A run cut into equal pieces of time, for pictures. All arrays have one entry a piece unless said otherwise. */
 export interface Timeline {
@@ -70,7 +71,7 @@ export function timeline(
   }
   out.readings = targets.flatMap(({ classIndex, target }) => {
     if (target.measure === 'lost' || target.measure === 'throughput') return []
-    const values = perPiece(record, classIndex, target.measure, target.percentile / 100, fromSeconds, width, pieces)
+    const values = perPiece(record, classIndex, target, target.percentile / 100, fromSeconds, width, pieces)
     return [{ classIndex, measure: target.measure, percentile: target.percentile, limitSeconds: target.seconds, values }]
   })
   return out
@@ -96,7 +97,7 @@ function spend(to: Float32Array, offset: number, start: number, end: number, fro
 function perPiece(
   record: RunRecord,
   classIndex: number,
-  measure: Measure,
+  target: Extract<Target, { percentile: number }>,
   share: number,
   fromSeconds: number,
   width: number,
@@ -108,7 +109,7 @@ function perPiece(
     if (requests.classIndex[i] !== classIndex) continue
     const piece = Math.floor((record.at[i] - fromSeconds) / width)
     if (!(piece >= 0 && piece < pieces)) continue
-    const value = isLost(outcome[i]) ? Infinity : measureOf(record, i, measure)
+    const value = isLost(outcome[i]) ? Infinity : valueWhere(record, i, target)
     if (value === value) buckets[piece].push(value)
   }
   return Float64Array.from(buckets, (b) => percentile(Float64Array.from(b).sort(), share) ?? NaN)

@@ -1,3 +1,5 @@
+import type { WaySeconds } from '../measure/way.ts'
+
 /** Where a request finds its service: nothing there, a machine that was stopped with its disk, or a replica that is ready. */
 export const FINDS = {
   nothing: { words: 'nothing there', begin: 'nothing', from: 'nothing' },
@@ -25,6 +27,8 @@ export interface OneAsked {
   others: number
   /** how long the machine is kept after it, before it is given back */
   keptSeconds: number
+  /** between its caller and the service; no time if left out */
+  way?: WaySeconds
 }
 
 /** What money buys one request, each in the plan's currency; null where the offer does not sell so. */

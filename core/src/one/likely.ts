@@ -1,6 +1,7 @@
 import { statedCandidate } from '../candidate/named.ts'
 import { AS_STATED, GIVEN_REPLICA, oneReplicaAt } from '../candidate/stated.ts'
 import { peak, rateCurve } from '../demand/rate.ts'
+import { waySeconds } from '../measure/way.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import type { Plan, Service, Size } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'
@@ -71,6 +72,7 @@ export function likelyAsked(plan: Plan, service: Service, place: ReplicaPlace): 
     input: median(requestClass?.input ?? requestClass?.work, USUAL.input),
     output: median(requestClass?.output, requestClass?.work ? 1 : USUAL.output),
     others: 0,
+    ...(requestClass?.way && { way: waySeconds(requestClass) }),
     keptSeconds: service.policies?.find((p) => p.idle)?.idle?.seconds ?? USUAL.keptSeconds,
   }
 }

@@ -55,6 +55,18 @@ describe('one request', () => {
     expect(one.endSeconds).toBeCloseTo(at, 9)
   })
 
+  it('of a caller far away comes and goes over the way: all of it later, none of it dearer', () => {
+    const near = oneRequest(plan, { ...talk, finds: 'nothing' })
+    const far = oneRequest(plan, { ...talk, finds: 'nothing', way: { there: 0.3, tokenBack: 0.2, wholeBack: 0.25 } })
+    expect(far.parts[0]).toEqual({ part: 'there', fromSeconds: 0, seconds: 0.3, cost: 0 })
+    expect(far.parts.find((p) => p.part === 'back')).toMatchObject({ seconds: 0.25, cost: 0 })
+    expect(far.ttftSeconds - near.ttftSeconds).toBeCloseTo(0.5, 9)
+    expect(far.endSeconds - near.endSeconds).toBeCloseTo(0.55, 9)
+    expect(far.tokens.map((t, i) => t.seconds - near.tokens[i].seconds)).toEqual(near.tokens.map(() => expect.closeTo(0.5, 9)))
+    expect([far.money, far.tpotSeconds, far.startUpSeconds]).toEqual([near.money, near.tpotSeconds, near.startUpSeconds])
+    expect(far.givenBackSeconds - near.givenBackSeconds).toBeCloseTo(0.3, 9)
+  })
+
   it('is that of a closed loop of one client with the engine, whose every request it is', () => {
     const one = oneRequest(plan, talk)
     const service = { ...plan.services[0], policies: undefined, losses: undefined } as unknown as Plan['services'][number]

@@ -4,6 +4,7 @@ import { isPriced, namesOfPlaces } from '../candidate/stated.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { isOffered } from '../cost/purchase.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
+import { waySeconds, type WaySeconds } from '../measure/way.ts'
 import { BadInput, shown } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
@@ -11,11 +12,11 @@ import { FINDS, type OneAsked, type OneMoney } from './asked.ts'
 import { isOfTokens, readyFor, type OneReady, type OneTimes } from './oneRun.ts'
 
 /** What a request goes through, in its order. */
-export type PartName = StageName | 'wait' | 'prompt' | 'answer' | 'work' | 'kept'
+export type PartName = 'there' | StageName | 'wait' | 'prompt' | 'answer' | 'work' | 'back' | 'kept'
 
 export interface OnePart {
   part: PartName
-  /** after the call */
+  /** after the call of him who sends it */
   fromSeconds: number
   seconds: number
   /** what the machine costs meanwhile, by the hour; null where it is not sold so */
@@ -63,17 +64,19 @@ export function oneRequest(plan: Plan, asked: OneAsked): OneRequest {
   const startUpSeconds = line?.readySeconds ?? 0
   const parts = partsOf(asked, times, line, isTokens)
   const money = moneyOf(plan, asked, candidate, times, startUpSeconds, line, isTokens)
+  const { there, tokenBack, wholeBack } = wayOfOne(asked)
   const rate = money.byHour ? money.byHour.perHour / 3600 : null
   return {
     asked,
     isTokens,
-    parts: parts.map((p) => ({ ...p, cost: rate === null ? null : rate * p.seconds })),
-    tokens: isTokens ? tokensOf(ready, times) : [],
-    ttftSeconds: times.firstToken,
-    endSeconds: times.end,
+    // While a request is on its way nothing is paid for it.
+    parts: parts.map((p) => ({ ...p, cost: rate === null ? null : p.part === 'there' || p.part === 'back' ? 0 : rate * p.seconds })),
+    tokens: isTokens ? tokensOf(ready, times).map((t) => ({ ...t, seconds: there + t.seconds + tokenBack })) : [],
+    ttftSeconds: there + times.firstToken + tokenBack,
+    endSeconds: there + times.end + wholeBack,
     startUpSeconds,
     tpotSeconds: isTokens && asked.output > 1 ? (times.end - times.firstToken) / (asked.output - 1) : null,
-    givenBackSeconds: times.end + asked.keptSeconds,
+    givenBackSeconds: there + times.end + asked.keptSeconds,
     money,
     source: candidate.fit.source,
   }
@@ -122,18 +125,24 @@ function partsOf(
   line: ReturnType<typeof startLine> | undefined,
   isTokens: boolean,
 ): Omit<OnePart, 'cost'>[] {
+  const { there, wholeBack } = wayOfOne(asked)
   const ready = line?.readySeconds ?? 0
   const span = (part: PartName, fromSeconds: number, until: number) => ({ part, fromSeconds, seconds: Math.max(0, until - fromSeconds) })
   const served = isTokens
     ? [span('prompt', times.start, times.firstToken), span('answer', times.firstToken, times.end)]
     : [span('work', times.start, times.end)]
-  return [
+  const atService = [
     ...(line?.stages ?? []).map(({ stage, fromSeconds, seconds }) => ({ part: stage, fromSeconds, seconds })),
     span('wait', ready, times.start),
     ...served,
+    { part: 'back' as const, fromSeconds: times.end, seconds: wholeBack },
     { part: 'kept' as const, fromSeconds: times.end, seconds: asked.keptSeconds },
-  ].filter((p) => p.seconds > 0)
+  ]
+  const all = [span('there', 0, there), ...atService.map((p) => ({ ...p, fromSeconds: p.fromSeconds + there }))]
+  return all.filter((p) => p.seconds > 0)
 }
+
+const wayOfOne = ({ way }: OneAsked): WaySeconds => way ?? waySeconds({})
 
 /** When each token comes: the answer that ends with it is simulated. */
 function tokensOf(ready: OneReady, whole: OneTimes): OneRequest['tokens'] {

@@ -7,6 +7,7 @@ import type { OnePart, OneRequest, PartName } from './oneRequest.ts'
 
 /** What happens in each part of a request, for people. */
 export const PART_WORDS: Record<PartName, string> = {
+  there: 'it is on its way to the service',
   machine: 'the machine comes',
   image: 'its image is pulled',
   weights: 'the weights are fetched',
@@ -16,6 +17,7 @@ export const PART_WORDS: Record<PartName, string> = {
   prompt: 'the prompt is read',
   answer: 'the answer is written',
   work: 'it is worked on',
+  back: 'its answer is on its way back',
   kept: 'the machine is kept',
 }
 

@@ -38,7 +38,8 @@ export function worldsOf(plan: Plan, asked: OneAsked, count: number, seed = 1): 
     const figures = Object.fromEntries(
       Object.entries(RANGES).map(([name, { least, most }]) => [name, least * exp(random.next() * ln(most / least))]),
     ) as WorldFigures // of every name of the ranges
-    return worldOf(plan, asked, figures)
+    // A way that is known is not drawn.
+    return worldOf(plan, asked, asked.way ? { ...figures, waySeconds: asked.way.there + asked.way.wholeBack } : figures)
   })
 }
 
@@ -105,7 +106,7 @@ const isOfTime = (t: Target) => t.measure === 'ttft' || t.measure === 'tpot' || 
 export function targetsAtService(plan: Plan, service: string, waySeconds: number): Target[] {
   const promised = plan.classes.filter((c) => c.service === service).flatMap((c) => c.targets.filter(isOfTime))
   return promised.map((t) =>
-    'seconds' in t && t.measure !== 'tpot' && t.measure !== 'wait'
+    'seconds' in t && t.at !== 'service' && t.measure !== 'tpot' && t.measure !== 'wait'
       ? { measure: t.measure, percentile: t.percentile, seconds: Math.max(1e-6, t.seconds - waySeconds) }
       : 'seconds' in t
         ? { measure: t.measure, percentile: t.percentile, seconds: t.seconds }

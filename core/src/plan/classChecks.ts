@@ -21,7 +21,7 @@ export function classProblems(plan: Plan, requestClass: RequestClass, path: stri
         rule: `must be left out: service "${service.name}" ${fixedWork ? 'has fixed work, which "work" and "items" state' : 'has prompts and answers, which "input" and "output" state'}`,
       })
   }
-  problems.push(...shareTargets(requestClass, path))
+  problems.push(...shareTargets(requestClass, path), ...placeTargets(requestClass, path))
   if (fixedWork) problems.push(...tokenTargets(requestClass, path))
   problems.push(...loadProblems(requestClass, path, fixedWork))
   return problems
@@ -71,6 +71,29 @@ function shareTargets({ targets }: RequestClass, path: string): Problem[] {
         ]
       : [],
   )
+}
+
+/** Where there is a way, a promise says at which of its ends it is. */
+function placeTargets({ targets, way }: RequestClass, path: string): Problem[] {
+  return targets.flatMap((t, i) => {
+    const crosses = t.measure === 'ttft' || t.measure === 'latency'
+    if (crosses && way && t.at === undefined)
+      return [
+        {
+          path: `${path}.targets[${i}].at`,
+          rule: 'is missing: the class states a way, so that a promise has to say whether it is kept at the "caller" or at the "service"',
+        },
+      ]
+    if (!crosses && 'at' in t && t.at === 'caller' && way)
+      return [
+        {
+          path: `${path}.targets[${i}].at`,
+          found: '"caller"',
+          rule: `must be left out: the way has no part in ${t.measure === 'wait' ? 'a wait' : 'the gaps between tokens'}`,
+        },
+      ]
+    return []
+  })
 }
 
 function tokenTargets(requestClass: RequestClass, path: string): Problem[] {

@@ -59,6 +59,22 @@ export const rateShapes = {
   bursts: BurstsSchema.optional(),
 }
 
+/** Between caller and service: what a measure at the caller has beside one at the service. */
+export const WaySchema = z
+  .strictObject({
+    seconds: nonNegative.describe('from the caller to the service, and as long back'),
+    bytesPerSecond: positive.optional().describe('of the narrowest part of the way; without it bytes take no time'),
+    requestBytes: nonNegative.optional().describe('sent to the service before it can begin; 0 if left out'),
+    answerBytes: nonNegative
+      .optional()
+      .describe('sent back once the answer is there; 0 if left out, as for answers that come token by token'),
+  })
+  .refine((w) => w.bytesPerSecond !== undefined || !(w.requestBytes || w.answerBytes), {
+    path: ['bytesPerSecond'],
+    error: 'is missing: without a rate nobody knows how long those bytes take',
+  })
+
+export type Way = z.infer<typeof WaySchema>
 export type Bursts = z.infer<typeof BurstsSchema>
 export type Spike = z.infer<typeof SpikeSchema>
 export type Size = z.infer<typeof SizeSchema>

@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { ArrivalsSchema } from './arrivalKinds.ts'
 import { LossesSchema, NodesSchema, PolicySchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
-import { SizeSchema } from './loadSchema.ts'
+import { SizeSchema, WaySchema } from './loadSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, MOST_REPLICAS, name, nonNegative, positive, share } from './primitives.ts'
@@ -19,6 +19,10 @@ export const TargetSchema = z.discriminatedUnion('measure', [
     measure: z.enum(['wait', 'ttft', 'tpot', 'latency']),
     percentile: z.number().gt(0).lt(100),
     seconds: positive,
+    at: z
+      .enum(['caller', 'service'])
+      .optional()
+      .describe('of ttft and latency of a class that states a way: whether it counts; without a way both are the same'),
     over: z
       .enum(['all', 'worst-hour'])
       .optional()
@@ -77,6 +81,7 @@ export const ClassSchema = z.strictObject({
     .lt(1)
     .optional()
     .describe('of the normal scores of prompt and answer: above 0 long prompts have long answers; 0 if left out'),
+  way: WaySchema.optional().describe('between caller and service; no time if left out'),
   cachedShare: z.number().min(0).max(1).optional().describe('share of each prompt that is in the cache already; 0 if left out'),
   targets: z.array(TargetSchema).max(12),
 })
@@ -251,7 +256,7 @@ export type { Measurement, MeasurementRow } from './measurementSchema.ts'
 export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'
 export type { PerSequences, ProfileSpec } from './profileSchema.ts'
 export type { Arrivals, ClosedLoop, GeneratedArrivals } from './arrivalKinds.ts'
-export type { Bursts, Size, Spike } from './loadSchema.ts'
+export type { Bursts, Size, Spike, Way } from './loadSchema.ts'
 export type Plan = z.infer<typeof PlanSchema>
 export type RequestClass = z.infer<typeof ClassSchema>
 export type Turns = NonNullable<RequestClass['turns']>

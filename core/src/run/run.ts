@@ -4,6 +4,7 @@ import type { RunRecord } from '../engine/record.ts'
 import type { RunMemory } from '../engine/runMemory.ts'
 import { simulate } from '../engine/simulate.ts'
 import type { LifeRecord } from '../life/startRules.ts'
+import { waySeconds } from '../measure/way.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { busiestOf } from './busiest.ts'
@@ -51,6 +52,7 @@ export function run(
     { ...observers, ...(watching && { watch: watching.watch }) },
     memory,
   )
+  if (plan.classes.some((c) => c.way)) record.ways = plan.classes.map(waySeconds)
   return record.stopped && watching ? watching.said() : { kind: 'complete', record, life: fleet?.record ?? null, profile }
 }
 

@@ -80,12 +80,12 @@ const mayFollow = (c: RequestClass) => c.turns !== undefined || isClosedLoop(c.a
 
 function watchedTarget(
   plan: Plan,
-  { target, classIndex }: PlacedTarget,
+  { target, classIndex, waySeconds }: PlacedTarget,
   { countable, byHour: arrivals }: Counted,
   requests: Requests,
 ): WatchedTarget {
   const measure = target.measure === 'throughput' ? 'lost' : target.measure
-  const watched = { classIndex, measure, seconds: limitOf(target, plan.margin).limit }
+  const watched = { classIndex, measure, seconds: limitOf(target, plan.margin).limit - waySeconds }
   if (!byHour(target))
     return { ...watched, pieceSeconds: Infinity, allowedMisses: [allowedMisses(target, countable[classIndex]) ?? Infinity] }
   // When followers come depends on the run: nobody knows beforehand how many there are in an hour.

@@ -34,10 +34,10 @@ const FULL = 0.9
 export function bindingPart(plan: Plan, service: Service, found: Found, requests: Requests): BindingPart | undefined {
   const { candidate, profile, groups } = found
   const { seconds } = plan.horizon
-  const limits = targetsOf(plan, service).flatMap(({ classIndex, target }) =>
+  const limits = targetsOf(plan, service).flatMap(({ classIndex, target, waySeconds }) =>
     target.measure === 'lost' || target.measure === 'throughput'
       ? []
-      : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) }],
+      : [{ classIndex, measure: target.measure, seconds: limitSeconds(target, plan.margin) - waySeconds }],
   )
   const meter = new Meter(seconds, PIECES)
   const late = new LateSplit(requests.count, limits, plan.classes.length, seconds, PIECES, {

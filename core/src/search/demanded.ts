@@ -5,6 +5,7 @@ import { percentileOf } from '../measure/percentile.ts'
 import { hourOf, leastOfHour } from '../measure/readingHours.ts'
 import { kthSmallest } from '../measure/select.ts'
 import { limitSeconds } from '../measure/targets.ts'
+import { wayPromised } from '../measure/way.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 
 /**
@@ -70,6 +71,8 @@ export interface TimePromise {
   className: string
   target: Extract<Target, { percentile: number }>
   limitSeconds: number
+  /** what the way takes of it */
+  waySeconds: number
   /** the percentile of prompt (or work) over the counted requests of the class, and of its part that is not cached */
   input: number
   newInput: number
@@ -98,7 +101,14 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
       )
       if (!sizes) continue
       const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
-      promises.push({ className: requestClass.name, target, limitSeconds: limitSeconds(target, plan.margin), ...sizes, newInput })
+      promises.push({
+        className: requestClass.name,
+        target,
+        limitSeconds: limitSeconds(target, plan.margin),
+        waySeconds: wayPromised(requestClass, target),
+        ...sizes,
+        newInput,
+      })
     }
   })
   return new Demand(parts, promises)

@@ -30,7 +30,10 @@ export function slack(demand: Demand, profile: Profile): number {
   )
 }
 
-function alone(promise: TimePromise, profile: Profile): number {
+/** The least that a promise takes, with the way where it is kept at the caller. */
+const alone = (promise: TimePromise, profile: Profile) => promise.waySeconds + servedAlone(promise, profile)
+
+function servedAlone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'wait') return 0
   if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)
   if (profile.kind === 'batch')

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import type { RequestClass } from '@sandclock/core'
-import { editClass, type Edit } from '../../edits/edits.ts'
+import { bytes, type RequestClass } from '@sandclock/core'
+import { computed } from 'vue'
+import { editClass, setWay, type Edit } from '../../edits/edits.ts'
 import EditableFigure from './EditableFigure.vue'
 import TargetWords from './TargetWords.vue'
 
@@ -8,6 +9,13 @@ import TargetWords from './TargetWords.vue'
 const props = defineProps<{ requestClass: RequestClass; subject: 'It' | '' }>()
 const emit = defineEmits<{ edit: [edit: Edit] }>()
 
+/** What is sent over the way, where it takes time. */
+const bytesWords = computed(() => {
+  const { bytesPerSecond, requestBytes = 0, answerBytes = 0 } = props.requestClass.way ?? {}
+  return bytesPerSecond === undefined
+    ? ''
+    : `, send ${bytes(requestBytes)} and get ${bytes(answerBytes)} back at ${bytes(bytesPerSecond)}/s`
+})
 function setPatience(patienceSeconds: number): void {
   emit(
     'edit',
@@ -34,6 +42,25 @@ function setPatience(patienceSeconds: number): void {
         :min="0.1"
         :label="`Patience of ${requestClass.name}`"
         @commit="setPatience" />.
+    </template>
+    <template v-if="requestClass.way">
+      {{ ' ' }}Callers are
+      <EditableFigure
+        :value="requestClass.way.seconds"
+        kind="duration"
+        :min="0"
+        :label="`How far callers of ${requestClass.name} are`"
+        @commit="(seconds) => emit('edit', setWay(requestClass.name, { ...requestClass.way, seconds }))" />
+      away{{ bytesWords }}
+      <span class="font-sans text-[0.82rem]"
+        >(<button
+          type="button"
+          class="word"
+          :aria-label="`Say no more how far callers of ${requestClass.name} are`"
+          @click="emit('edit', setWay(requestClass.name, undefined))"
+          >say no more how far</button
+        >)</span
+      >.
     </template>
   </span>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { measureWords, withRate, type Plan, type RequestClass, type Target } from '@sandclock/core'
 import { computed } from 'vue'
-import { addTarget, copyClass, removeClass, removeTarget, renameClass, setSpikes, type Edit } from '../../edits/edits.ts'
+import { addTarget, copyClass, removeClass, removeTarget, renameClass, setSpikes, setWay, type Edit } from '../../edits/edits.ts'
 import ClassArrives from './ClassArrives.vue'
 import ClassPromises from './ClassPromises.vue'
 import EditableChoice from './EditableChoice.vue'
@@ -19,6 +19,7 @@ const emit = defineEmits<{ edit: [edit: Edit] }>()
 
 const name = computed(() => props.requestClass.name)
 const DEFAULT_SPIKE_SECONDS = 3600
+const FIRST_WAY_SECONDS = 0.04
 
 /** What may be promised, in the words of the list; fixed work has no tokens. */
 const PROMISES: readonly { measure: Target['measure']; words: string; tokens: boolean }[] = [
@@ -76,7 +77,16 @@ function addSpike(): void {
         value="add a promise"
         :options="promises"
         :label="`Add a promise to ${name}, or take one back`"
-        @commit="promise" />
+        @commit="promise" /><template v-if="parts.includes('promised') && !requestClass.way"
+        >,
+        <button
+          type="button"
+          class="word"
+          :aria-label="`Say how far callers of ${name} are`"
+          @click="emit('edit', setWay(name, { seconds: FIRST_WAY_SECONDS }))"
+          >say how far callers are</button
+        ></template
+      >
       <template v-if="parts.includes('arrives')"
         >,
         <button type="button" class="word" :aria-label="`Add a class like ${name}`" @click="emit('edit', copyClass(name))"

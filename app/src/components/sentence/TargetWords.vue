@@ -14,10 +14,18 @@ const WORDS = {
   latency: 'the whole answer within',
   wait: 'a start within',
 } as const
+const AT = { caller: 'at the caller', service: 'at the service' } as const
 const OVER = { all: 'overall', 'worst-hour': 'even in the worst hour' } as const
 
 function change(
-  patch: Partial<{ seconds: number; percentile: number; share: number; perSecond: number; over: 'all' | 'worst-hour' }>,
+  patch: Partial<{
+    seconds: number
+    percentile: number
+    share: number
+    perSecond: number
+    over: 'all' | 'worst-hour'
+    at: 'caller' | 'service'
+  }>,
 ): void {
   emit(
     'edit',
@@ -68,6 +76,12 @@ function change(
       :value="OVER[target.over ?? 'all']"
       :options="Object.values(OVER)"
       :label="`When the ${target.measure} target of ${className} holds`"
-      @commit="(w) => change({ over: w === OVER.all ? 'all' : 'worst-hour' })"
-  /></template>
+      @commit="(w) => change({ over: w === OVER.all ? 'all' : 'worst-hour' })" /><template v-if="target.at"
+      >{{ ' '
+      }}<EditableChoice
+        :value="AT[target.at]"
+        :options="Object.values(AT)"
+        :label="`Where the ${target.measure} target of ${className} holds`"
+        @commit="(w) => change({ at: w === AT.caller ? 'caller' : 'service' })" /></template
+  ></template>
 </template>

@@ -84,6 +84,7 @@ function bareBytes(parameters: number, { weightBits }: Variant, weightBytes: num
 }
 
 const PART_TERMS: Record<Exclude<PartName, 'kept'>, string> = {
+  there: 'the way to the service',
   machine: 'the wait for a machine',
   image: 'pulling the image',
   weights: 'fetching the weights',
@@ -93,6 +94,7 @@ const PART_TERMS: Record<Exclude<PartName, 'kept'>, string> = {
   prompt: 'the prompt',
   answer: 'the answer',
   work: 'its work',
+  back: 'the way back',
 }
 
 function timeOf(plan: Plan, asked: OneAsked): Made {
