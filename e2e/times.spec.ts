@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
-import { cellsOf, settled, verdict } from './support.ts'
+import { cellsOf, change, choose, settled, verdict } from './support.ts'
 
 const FILE = 'examples/one-configuration.json'
 /** Lines of what the command line says of the plan, each as words. */
@@ -44,4 +44,24 @@ test('how long each request took, and a load test on paper, are in the page what
   await page.getByRole('radio', { name: 'so many a second' }).click()
   await expect.poll(() => rows(2)).toEqual(told('--rates', '--sizes', 'long'))
   await expect(page.getByText(/Up to .+ as many are answered as come/)).toHaveCount(2)
+})
+
+test('callers who are far away have their first token so much later, and it is said where a promise is kept', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByLabel(/^Open a plan, a log/).setInputFiles(FILE)
+  await settled(page)
+  await page.getByRole('button', { name: 'Say how far callers of pilot desk are' }).click()
+  await change(page, /^How far callers of pilot desk are/, '250 ms')
+  await settled(page)
+  await expect(verdict(page)).toContainText(/p95 TTFT at the caller/)
+  const [, , , p50] = said().find(([, measure]) => measure === 'ttft')!
+  await page.keyboard.press('4')
+  const row = page.getByRole('region', { name: 'Measures of the run' }).getByRole('row', { name: /TTFT/ })
+  const later = `${(Number.parseFloat(p50) + 500).toFixed(0)} ms`
+  await expect.poll(async () => (await cellsOf(row)).slice(3, 4)).toEqual([later])
+  await page.keyboard.press('1')
+  await choose(page, /^Where the ttft target of pilot desk holds/, 'at the service')
+  await settled(page)
+  await expect(verdict(page)).toContainText(/p95 TTFT at the service/)
 })

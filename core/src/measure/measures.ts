@@ -10,8 +10,8 @@ export const MEASURES: readonly Measure[] = ['wait', 'ttft', 'tpot', 'latency']
  * One measure of one request: wait = start − arrival; TTFT = first token − arrival;
  * TPOT = (end − first token)/(output − 1); latency = end − arrival.
  *
- * TTFT and latency are those at the caller, with the way to the service and back. For fixed work the first token is the end, and there is no
- * TPOT. Arrival is that of the first attempt, at the service.
+ * TTFT and latency are those at the caller, with the way to the service and back. For fixed work the first token is the end, and
+ * there is no TPOT. Arrival is that of the first attempt, at the service.
  *
  * @returns NaN where it has none: not reached, or TPOT of an answer of one token
  */
