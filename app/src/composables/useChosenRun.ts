@@ -24,6 +24,8 @@ const runName = (service: string, c: Choice) => ({ service, option: optionOf(c),
 export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>): {
   seen: Record<Part, boolean>
   moneys: Readonly<Ref<{ service: string; money: MoneyView }[]>>
+  /** what has to be asked for before all of them run, a sentence an offer */
+  needed: Readonly<Ref<readonly string[]>>
   report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
   spared: Readonly<Ref<(SparingReport & { done: boolean }) | null>>
   copies: Readonly<Ref<(CopiesReport & { done: boolean }) | null>>
@@ -32,6 +34,7 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   const [answers, views] = [useAnswerStore(), useViewStore()]
   const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, spared: false, volume: false, copies: false })
   const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
+  const needed = shallowRef<readonly string[]>([])
   const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
   const spared = shallowRef<(SparingReport & { done: boolean }) | null>(null)
   const copies = shallowRef<(CopiesReport & { done: boolean }) | null>(null)
@@ -49,6 +52,9 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
       if (money) found.push({ service, money })
     }
     moneys.value = found
+    const names = (answers.answer?.services ?? []).flatMap(({ service, chosen }) => (chosen ? [runName(service, chosen)] : []))
+    const words = await views.neededOf(names)
+    if (!isOver()) needed.value = words ?? []
   }
 
   const TELL: Record<Part, (answer: ServiceAnswer & { chosen: Choice }, isOver: () => boolean) => Promise<void>> = {
@@ -91,11 +97,11 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
       asked++
       told.clear()
       report.value = spared.value = volume.value = copies.value = null
-      if (answers.stale) moneys.value = []
+      if (answers.stale) moneys.value = needed.value = []
       void goOn()
     },
     { immediate: true },
   )
   watch(seen, () => void goOn())
-  return { seen, moneys, report, spared, volume, copies }
+  return { seen, moneys, needed, report, spared, volume, copies }
 }

@@ -86,7 +86,7 @@ const chosenName = computed(() => {
   return c ? sizedKey(c) : ''
 })
 
-const { seen, moneys, report, spared, volume, copies } = useChosenRun(current)
+const { seen, moneys, needed, report, spared, volume, copies } = useChosenRun(current)
 const isCold = computed(() => (current.value?.met ?? []).some((m) => coldCallers(m) > 0))
 function make(alteration: Alteration): void {
   const { service, chosen } = current.value ?? {}
@@ -133,6 +133,7 @@ watch(
           <p v-if="purse" class="mb-2 text-[0.95rem]">
             {{ purse }}
           </p>
+          <p v-for="words in needed" :key="words" class="mb-1 text-[0.95rem]">{{ words }}.</p>
           <WhenSeen v-model:seen="seen.money" :until="moneys.length > 0" :height="200">
             <LedgerPicture
               v-if="moneys.length > 0"

@@ -15,6 +15,8 @@ import {
   meanSizes,
   Load,
   loadPicture,
+  machinesNeeded,
+  neededWords,
   oneByOne,
   preventions,
   readings,
@@ -287,6 +289,15 @@ export class PlanViews {
   /** One step further; undefined when another of the same kind was begun meanwhile. */
   advance<T extends object>(number: Job<T>): (T & { done: boolean }) | undefined {
     return this.jobs.advance(number)
+  }
+
+  /** What has to be asked for before these run, over all of them; a sentence an offer. */
+  needed(names: readonly RunName[]): string[] {
+    const runs = names.flatMap((name) => this.runs.of(name) ?? [])
+    return neededWords(
+      this.plan,
+      machinesNeeded(runs.map(({ spec: { candidate, groups }, observed: { life } }) => ({ candidate, groups, life }))),
+    )
   }
 
   /** Where the money of a run goes. */

@@ -30,8 +30,13 @@ import {
   volumeCurves,
   volumeWords,
   waitLeft,
+  whereWords,
+  surchargeWords,
+  machinesNeeded,
+  neededWords,
   type Answer,
   type Choice,
+  type FleetRun,
   type FrontierPoint,
   type Plan,
   type RejectedOption,
@@ -150,9 +155,11 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
 
 /** What is behind each configuration that is recommended. */
 function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog | undefined): string[] {
-  return chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
+  const runs: FleetRun[] = []
+  const details = chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
     const { candidate, groups } = spec
     const observed = observedRun(plan, spec, load.of(spec.service, 0))
+    runs.push({ candidate, groups, life: observed.life })
     const seen = {
       candidate,
       groups,
@@ -168,6 +175,7 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
       '',
     ]
   })
+  return [...details, ...neededWords(plan, machinesNeeded(runs)).map((w) => `${w}.`), '']
 }
 
 function answerText(answer: Answer, all: boolean): string {
@@ -186,18 +194,19 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
   const head = `${s.service.toUpperCase()}: ${searched ? `${s.candidates} options` : 'as stated'}, ${s.simulations} simulations`
   if (!s.chosen && !searched) return [head, ...s.rejected.map((r) => `It can not be had or run: ${r.reason}`)].join('\n')
   if (!s.chosen) return [head, 'No option meets the targets.', rejectedText(s.rejected, all)].join('\n')
+  const surcharge = surchargeWords(answer.plan, s.chosen.machine)
   return [
     head,
     ...unpromisedLosses(answer.plan, s.classes).map((w) => `${w}.`),
     table(
-      ['', 'machines', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
+      ['', 'machines', 'where', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
       [
         choiceRow(searched ? 'rent' : 'stated', s.chosen, answer.currency),
         ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
       ],
     ),
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
-    `${searched ? 'The first' : 'Of these figures'}: ${s.chosen.reliance.join('; ')}.`,
+    `${searched ? 'The first' : 'Of these figures'}: ${[...s.chosen.reliance, ...(surcharge ? [surcharge] : [])].join('; ')}.`,
     targetsText(s.chosen),
     ...callersWords(answer.plan, s.met).map((w) => `${w}.`),
     s.breaking
@@ -215,6 +224,7 @@ function choiceRow(name: string, c: Choice, currency: string): string[] {
   return [
     name,
     `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`,
+    whereWords(c) || '–',
     c.variant,
     String(c.devices),
     `${c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`,

@@ -1,3 +1,4 @@
+import { surcharged } from '../plan/machineSchema.ts'
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Combination } from '../plan/searchChoices.ts'
 import type { Model, Plan, Service, Variant } from '../plan/schema.ts'
@@ -136,7 +137,7 @@ function figuresOf(
   const fitting = fit(plan, anywhere, model, variant, free, devices, 'derived')
   if (!fitting.fits) return undefined
   const speed = speedOf((s) => fitting.profile({ sequences: s }), sequences, mean)
-  const perReplicaHour = ((machine.pricePerHour ?? Infinity) * devices) / machine.devices
+  const perReplicaHour = ((surcharged(machine.pricePerHour, machine) ?? Infinity) * devices) / machine.devices
   if (speed.kind !== 'token')
     return [
       speed.aloneSeconds,

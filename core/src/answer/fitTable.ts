@@ -1,3 +1,4 @@
+import { surcharged } from '../plan/machineSchema.ts'
 import { square } from '../arithmetic/sameBits.ts'
 import type { Requests } from '../demand/requests.ts'
 import { calibrationWords } from '../explain/calibrationWords.ts'
@@ -94,7 +95,8 @@ export function fitTable(plan: Plan, service: Service, requests: Requests): FitR
 
 function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, machine: Machine, devices: number, mean: Mean): FitRow {
   const fitting = capped(fit(plan, service, model, variant, machine, devices), service)
-  const { name, provider, region, device, pricePerHour, stock, quota, availability } = machine
+  const pricePerHour = surcharged(machine.pricePerHour, machine)
+  const { name, provider, region, device, stock, quota, availability } = machine
   const at = { machine: name, variant: variant.name, devices }
   const limit = largestLimit(service, fitting)
   const group = groupOf(service, model, machine, devices, limit)

@@ -7,6 +7,8 @@ export interface OptionName {
   machine: string
   provider: string
   region: string
+  /** left out where the offer states none */
+  zone?: string
   variant: string
   devices: number
   sequences: number
@@ -25,6 +27,7 @@ export function optionName(candidate: Candidate): OptionName {
     machine: machine.name,
     provider: machine.provider,
     region: machine.region,
+    ...(machine.zone !== undefined && { zone: machine.zone }),
     variant: variant.name,
     devices,
     sequences,
@@ -35,8 +38,19 @@ export function optionName(candidate: Candidate): OptionName {
 }
 
 /** What identifies an option, of anything that has it. */
-export function optionOf({ machine, provider, region, variant, devices, sequences, policy, purchase, setting }: OptionName): OptionName {
-  return { machine, provider, region, variant, devices, sequences, policy, purchase, setting }
+export function optionOf({
+  machine,
+  provider,
+  region,
+  zone,
+  variant,
+  devices,
+  sequences,
+  policy,
+  purchase,
+  setting,
+}: OptionName): OptionName {
+  return { machine, provider, region, ...(zone !== undefined && { zone }), variant, devices, sequences, policy, purchase, setting }
 }
 
 export function isSame(a: OptionName, b: OptionName): boolean {

@@ -1,3 +1,4 @@
+import { surcharged } from '../plan/machineSchema.ts'
 import type { Misfit } from '../service/misfit.ts'
 import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf } from '../search/refusal.ts'
@@ -144,6 +145,6 @@ function otherVariants(model: Model, at: Combination): Remedy[] {
 function otherMachines(plan: Plan, at: Combination): Remedy[] {
   const others = plan.machines
     .filter((m) => m.name !== at.machine && m.stock > 0)
-    .sort((a, b) => (a.pricePerHour ?? Infinity) - (b.pricePerHour ?? Infinity))
+    .sort((a, b) => (surcharged(a.pricePerHour, a) ?? Infinity) - (surcharged(b.pricePerHour, b) ?? Infinity))
   return others.map((m) => ({ change: { kind: 'machine', machine: m.name }, words: `on ${m.name}`, at: { ...at, machine: m.name } }))
 }

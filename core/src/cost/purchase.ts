@@ -1,4 +1,5 @@
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
+import { surcharged } from '../plan/machineSchema.ts'
 import { PURCHASES, type PurchaseKind } from '../plan/ways.ts'
 import { weightBytesOf } from '../service/variant.ts'
 import { callPrices, type CallPrices } from './calls.ts'
@@ -81,9 +82,9 @@ export function groupPrices(
   { machines, devices, sequences }: { machines: number; devices: number; sequences: number },
 ): GroupPrices {
   return {
-    onDemandPerHour: (machine.pricePerHour ?? Infinity) * machines,
-    committedPerHour: (machine.committedPerHour ?? Infinity) * machines,
-    spotPerHour: (machine.spotPerHour ?? Infinity) * machines,
+    onDemandPerHour: (surcharged(machine.pricePerHour, machine) ?? Infinity) * machines,
+    committedPerHour: (surcharged(machine.committedPerHour, machine) ?? Infinity) * machines,
+    spotPerHour: (surcharged(machine.spotPerHour, machine) ?? Infinity) * machines,
     storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytesOf(service, model, variant)) / GIGABYTE / HOURS_PER_MONTH,
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
     billingStepSeconds: machine.billingStepSeconds ?? 1,

@@ -54,6 +54,13 @@ export function misfitSentence(misfit: Misfit): string {
         : `its licence forbids production: ${misfit.note}`
     case 'quality':
       return qualityWords(misfit)
+    case 'region':
+    case 'zone':
+      return `it stands in ${misfit.has}, and machines may stand in ${misfit.allowed.join(' or ')} alone`
+    case 'provider':
+      return `it is rented out by ${misfit.has}, and ${misfit.allowed.join(' or ')} alone may be asked`
+    case 'trust':
+      return `its host states a trust of ${misfit.has}, and at least ${misfit.least} is wanted`
     case 'dropped':
       return 'left out of the search'
   }

@@ -8,6 +8,12 @@ export const MachineSchema = z
     provider: name,
     region: name,
     zone: name.optional(),
+    trust: z
+      .int()
+      .min(0)
+      .max(99)
+      .optional()
+      .describe('how far its host is to be trusted, on a scale of the plan’s own: more is more; 0 if left out'),
     device: name,
     devices: count.describe('devices in one machine'),
     splits: z.array(count).min(1).max(32).optional().describe('devices per replica that the machine allows; any number if left out'),
@@ -30,6 +36,11 @@ export const MachineSchema = z
     spotMeanSeconds: positive.optional().describe('mean time until a spot machine is taken away; 24 hours if left out'),
     spotNoticeSeconds: nonNegative.optional().describe('how long before it is told; 60 if left out'),
     committedPerHour: nonNegative.optional().describe('paid always, used or not'),
+    surchargeShare: nonNegative
+      .max(100)
+      .optional()
+      .describe('what a managed service takes on top of each of these prices, as a share of it: 0.2 is 20 per cent'),
+    surchargePerHour: nonNegative.optional().describe('and for every hour of a machine'),
     pricePerRequest: nonNegative.optional().describe('what one call costs, where calls are what is sold'),
     storagePerGigabyteMonth: nonNegative.optional().describe('disk of a machine, also while it is stopped; nothing if left out'),
     transferPerGigabyte: nonNegative.optional().describe('what a start fetches: image and weights; nothing if left out'),
@@ -71,6 +82,13 @@ export const MachineSchema = z
   })
 
 export type Machine = z.infer<typeof MachineSchema>
+
+/** What a machine costs an hour with the surcharge of a managed service; undefined where the bare one has no such price. */
+export function surcharged(bare: number | undefined, { surchargeShare = 0, surchargePerHour = 0 }: Surcharge): number | undefined {
+  return bare === undefined ? undefined : bare * (1 + surchargeShare) + surchargePerHour
+}
+
+export type Surcharge = Pick<Machine, 'surchargeShare' | 'surchargePerHour'>
 
 /** Machines of an offer that can be had: by stock and by quota. */
 export function obtainable(machine: Pick<Machine, 'stock' | 'quota'>): number {

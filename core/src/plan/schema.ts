@@ -141,6 +141,10 @@ const SearchSchema = z.strictObject({
     .max(2000)
     .optional()
     .describe('combinations that are not to be tried; a field that is left out stands for all'),
+  regions: z.array(name).min(1).max(100).optional().describe('where machines may stand; anywhere if left out'),
+  zones: z.array(name).min(1).max(100).optional().describe('and in which zones of it'),
+  providers: z.array(name).min(1).max(100).optional().describe('who may rent them out; anybody if left out'),
+  leastTrust: z.int().min(1).max(99).optional().describe('only hosts of offers that state at least so much'),
   qualityFloor: share.optional().describe('least quality score, with its whole 95 % interval'),
   licensedForProduction: z.boolean().optional().describe('true: only variants whose licence says that they may serve in production'),
   purchases: z

@@ -22,6 +22,21 @@ export function serviceProblems(plan: Plan, service: Service, path: string): Pro
   search?.machines?.forEach((machine, i) => {
     if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.search.machines[${i}]`, machine, 'machines'))
   })
+  // A place that is mistyped would leave out all that there is.
+  for (const [list, field] of [
+    ['regions', 'region'],
+    ['zones', 'zone'],
+    ['providers', 'provider'],
+  ] as const)
+    search?.[list]?.forEach((where, i) => {
+      if (!plan.machines.some((m) => m[field] === where)) problems.push(missing(`${path}.search.${list}[${i}]`, where, 'machines'))
+    })
+  if (search?.leastTrust !== undefined && !plan.machines.some((m) => (m.trust ?? 0) >= (search.leastTrust ?? 0)))
+    problems.push({
+      path: `${path}.search.leastTrust`,
+      found: shown(search.leastTrust),
+      rule: 'must be at most what some machine states as "trust"',
+    })
   search?.variants?.forEach((variant, i) => {
     if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
   })

@@ -1,3 +1,4 @@
+import { surcharged } from '../plan/machineSchema.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Found } from './found.ts'
 import { besidePerHour, byCommittedMachine, timesTogether, type Choices } from './sharedPlaces.ts'
@@ -27,7 +28,9 @@ export function choiceProblem(choices: Choices, horizonSeconds: number, excluded
   )
   limits.push(...stockLimits(all))
   ;[...shared].forEach(([, options], place) => {
-    const { pricePerHour = 0, committedPerHour = pricePerHour } = options[0].candidate.machine // those that share have both prices
+    const { machine } = options[0].candidate
+    const pricePerHour = surcharged(machine.pricePerHour, machine) ?? 0 // those that share have both prices
+    const committedPerHour = surcharged(machine.committedPerHour, machine) ?? pricePerHour
     integers.push(`commit_${place}`)
     costs.push(term(committedPerHour, `commit_${place}`))
     const { draws, combinations } = timesTogether(options)

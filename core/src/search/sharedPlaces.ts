@@ -1,3 +1,4 @@
+import { surcharged } from '../plan/machineSchema.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { coveredFrom } from '../cost/committedPlaces.ts'
 import type { Found } from './found.ts'
@@ -55,7 +56,8 @@ export function sharedPlaces(chosen: readonly Found[], horizonSeconds: number): 
     const beside = sumOf(options, (o) => besidePerHour(o, horizonSeconds))
     const draws = staysByDraw(options)
     const most = draws.reduce((n, stays) => Math.max(n, mostMachines(stays)), 0)
-    const { committedPerHour } = options[0].candidate.machine
+    const offer = options[0].candidate.machine
+    const committedPerHour = surcharged(offer.committedPerHour, offer)
     if (committedPerHour === undefined) return []
     let best = { committedMachines: 0, perHour: Infinity }
     for (let committedMachines = 0; committedMachines <= most; committedMachines++) {

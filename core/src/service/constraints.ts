@@ -15,6 +15,16 @@ export function isDropped(service: Service, machine: Machine, variant: Variant, 
   )
 }
 
+/** Whether the search of a service may go to a machine: where it stands, whose it is, how far its host is trusted. */
+export function whereMisfit({ search }: Service, { region, zone, provider, trust = 0 }: Machine): Misfit | undefined {
+  if (!search) return undefined
+  const { regions, zones, providers, leastTrust } = search
+  if (regions && !regions.includes(region)) return { kind: 'region', has: region, allowed: regions }
+  if (zones && !(zone !== undefined && zones.includes(zone))) return { kind: 'zone', has: zone ?? 'no stated zone', allowed: zones }
+  if (providers && !providers.includes(provider)) return { kind: 'provider', has: provider, allowed: providers }
+  return leastTrust !== undefined && trust < leastTrust ? { kind: 'trust', has: trust, least: leastTrust } : undefined
+}
+
 /** What a service asks of a variant whatever the machine: its licence, and a quality floor with the whole interval. */
 export function variantMisfit(service: Service, variant: Variant): Misfit | undefined {
   const { licensedForProduction, qualityFloor: floor } = service.search ?? {}

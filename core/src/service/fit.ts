@@ -1,6 +1,6 @@
 import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from './stepDefaults.ts'
 import type { CpuModel, Machine, Model, Plan, Service, TokenModel, Variant } from '../plan/schema.ts'
-import { diskMisfit, headsMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit } from './constraints.ts'
+import { diskMisfit, headsMisfit, hostMisfit, packageMisfit, splitMisfit, variantMisfit, whereMisfit } from './constraints.ts'
 import { cpuBytes, cpuRoom } from './host.ts'
 import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
@@ -61,6 +61,7 @@ export function fit(
       ? undefined
       : (splitMisfit(machine, devices) ?? (isToken(model) ? headsMisfit(model, machine, devices, service.split ?? 'heads') : undefined))
   const misfit =
+    whereMisfit(service, machine) ??
     variantMisfit(service, variant) ??
     packageMisfit(machine, model, variant) ??
     devicesMisfit ??

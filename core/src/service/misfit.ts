@@ -28,6 +28,9 @@ export type Misfit =
   | { kind: 'no-profile' }
   | { kind: 'licence'; note: string | undefined }
   | { kind: 'quality'; floor: number; score: ShareInterval | undefined; samplesNeeded: number }
+  /** the search may not go there */
+  | { kind: 'region' | 'zone' | 'provider'; has: string; allowed: readonly string[] }
+  | { kind: 'trust'; has: number; least: number }
   | { kind: 'dropped' }
 
 /** What bounds the requests that one replica may have in service. */

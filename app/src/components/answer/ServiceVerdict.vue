@@ -18,6 +18,8 @@ import {
   unpromisedLosses,
   unmeasuredWords,
   valueWords,
+  whereWords,
+  surchargeWords,
   type Choice,
   type Plan,
   type ServiceAnswer,
@@ -35,6 +37,7 @@ const growth = computed(() => growthSentence(props.plan, props.answer))
 const searched = computed(() => isSearched(props.plan, props.answer.service))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
+const surcharge = computed(() => (c.value ? surchargeWords(props.plan, c.value.machine) : ''))
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) =>
   t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run'
@@ -49,7 +52,7 @@ const interval = (t: Choice['targets'][number]) =>
       <p class="font-serif text-[1.12rem] leading-relaxed">
         {{ searched ? 'Rent' : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c)
         }}<template v-if="c.provider !== AS_STATED">
-          ({{ c.provider }}, {{ c.region }}) {{ searched ? 'and run' : 'run' }} {{ c.model }} in {{ c.variant }}</template
+          ({{ whereWords(c) }}) {{ searched ? 'and run' : 'run' }} {{ c.model }} in {{ c.variant }}</template
         >
         as
         {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas`
@@ -67,7 +70,7 @@ const interval = (t: Choice['targets'][number]) =>
           >{{ ' ' }}{{ words }}</template
         >
         <template v-if="answer.passedOver"> {{ answer.passedOver }}.</template>
-        {{ ' ' }}<span class="text-faded">{{ sentences(c.reliance) }}</span>
+        {{ ' ' }}<span class="text-faded">{{ sentences([...c.reliance, ...(surcharge ? [surcharge] : [])]) }}</span>
       </p>
       <p v-for="words in callersWords(plan, answer.met)" :key="words" class="mt-1 font-serif text-[1.02rem]">{{ words }}.</p>
       <p v-if="moved" class="mt-2 border-l-4 border-sand pl-3 text-[0.95rem]" role="status"> {{ moved }}.</p>

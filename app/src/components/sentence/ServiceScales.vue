@@ -5,6 +5,7 @@ import { editService, setPolicy, type Edit } from '../../edits/edits.ts'
 import PolicyWords from './PolicyWords.vue'
 import PurchaseWords from './PurchaseWords.vue'
 import TriedBeside from './TriedBeside.vue'
+import WhereWords from './WhereWords.vue'
 
 /** How the copies of a service may come and go, and what else is tried. */
 const props = defineProps<{ plan: Plan; service: Service; alone: boolean }>()
@@ -47,7 +48,8 @@ function addPolicy(): void {
       <PurchaseWords
         :search="service.search"
         :service="service.name"
-        @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />
+        @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />{{ ' ' }}
+      <WhereWords :plan="plan" :search="service.search" :service="service.name" @change="(search) => change({ search })" />
     </template>
     <template v-else>{{ alone ? 'it is' : 'It is' }} run as its configuration states, and not searched.</template>
   </span>
