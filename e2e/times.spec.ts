@@ -65,3 +65,25 @@ test('callers who are far away have their first token so much later, and it is s
   await settled(page)
   await expect(verdict(page)).toContainText(/p95 TTFT at the service/)
 })
+
+test('a model’s size and a machine’s name are enough for the first question, by the keyboard alone, and the command line says the same', async ({
+  page,
+}) => {
+  await page.goto('/one')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByRole('link', { name: 'only a model’s size' }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: /^Billions of parameters/ })).toBeFocused()
+  for (const key of ['Enter', '2', '0', 'Enter', 'Tab', 'Tab', 'Enter', 'F', 'e', 'Enter']) await page.keyboard.press(key)
+  await expect(page.getByRole('button', { name: /^The machine: Fenland/ })).toBeVisible()
+  const machine = ((await page.getByRole('button', { name: /^The machine:/ }).textContent()) ?? '').trim()
+  const words = execFileSync(
+    'node',
+    ['cli/bin/sandclock.mjs', 'one', '--model', '20b', '--on', machine, '--prompt', '600', '--answer', '200', '--finds', 'nothing'],
+    { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] },
+  )
+  const [, first, last] = /The first token comes after (.+), the last after (.+), one every/.exec(words.replaceAll(/\s/g, ' ')) ?? []
+  await expect(page.locator('main')).toContainText(
+    new RegExp(`the first token comes after ${first}, the last after ${last}`.replaceAll(' ', '\\s')),
+  )
+})

@@ -54,7 +54,7 @@ export const VIEWS: readonly View[] = [
     figure: () => '',
     opens: { services: ['starts'] },
     component: () => import('./pages/OnePage.vue'),
-    parts: '/:part(session)?',
+    parts: '/:part(session|size)?',
   },
   {
     path: '/load',

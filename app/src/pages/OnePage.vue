@@ -9,14 +9,16 @@ import { useOneStore } from '../stores/oneStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import OneRequestPart from './OneRequestPart.vue'
 import SessionPart from './SessionPart.vue'
+import SizedPart from './SizedPart.vue'
 
 /** What comes before any week of load: one request, and one session of some. */
 const [plans, answers, look, ones, route] = [usePlanStore(), useAnswerStore(), useLookStore(), useOneStore(), useRoute()]
 const PARTS = [
   { name: 'request', path: '/one', words: 'one request' },
   { name: 'session', path: '/one/session', words: 'one session' },
+  { name: 'size', path: '/one/size', words: 'only a model’s size' },
 ]
-const part = computed(() => (route.params.part === 'session' ? 'session' : 'request'))
+const part = computed(() => PARTS.find((p) => p.name === route.params.part)?.name ?? 'request')
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
 const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen ?? undefined)
 watch([service, chosen], () => ones.begin(plans.plan, service.value, chosen.value), { immediate: true })
@@ -27,10 +29,11 @@ const rows = computed(() => ones.rows[service.value.name] ?? [])
   <div>
     <h1 class="sr-only">One</h1>
     <div class="mb-1 flex flex-wrap items-baseline justify-between gap-x-6">
-      <ServiceChoice v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
+      <ServiceChoice v-if="part !== 'size'" v-model="look.serviceName" class="!mb-0" :names="plans.plan.services.map((s) => s.name)" />
       <PartsNav view="One" :parts="PARTS" :part="part" />
     </div>
-    <p v-if="rows.length === 0" class="font-serif text-[1.1rem]">
+    <SizedPart v-if="part === 'size'" />
+    <p v-else-if="rows.length === 0" class="font-serif text-[1.1rem]">
       {{
         service.model === undefined
           ? `${service.name} states its own step costs and has no model: there is nothing to be laid out.`

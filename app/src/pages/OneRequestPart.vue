@@ -1,27 +1,10 @@
 <script setup lang="ts">
-import {
-  duration,
-  estimatedTokens,
-  FINDS,
-  oneCaution,
-  oneWords,
-  PART_WORDS,
-  waySeconds,
-  partRows,
-  price,
-  proofWords,
-  PURCHASES,
-  type OneAsked,
-  type Service,
-} from '@sandclock/core'
+import { estimatedTokens, FINDS, waySeconds, proofWords, type OneAsked, type Service } from '@sandclock/core'
 import { computed, ref, watch } from 'vue'
-import Swatch from '../charts/Swatch.vue'
-import OneLanes from '../components/one/OneLanes.vue'
-import { clockLane, moneyLane, workLane } from '../components/one/lanes.ts'
+import OneLaid from '../components/one/OneLaid.vue'
 import EstimatePart from '../components/one/EstimatePart.vue'
 import Stopwatch from '../components/one/Stopwatch.vue'
 import OneRow from '../components/one/OneRow.vue'
-import { PART_INKS } from '../components/one/partInks.ts'
 import EditableFigure from '../components/sentence/EditableFigure.vue'
 import { MOST_ROWS, useOneStore } from '../stores/oneStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -52,12 +35,6 @@ const setRow = (index: number, patch: Partial<OneAsked>) => set(props.rows.map((
 
 const isTokens = computed(() => laid.value[0]?.one.isTokens ?? true)
 const currency = computed(() => plans.plan.currency)
-const money = (value: number) => price(value, currency.value)
-
-const clockLanes = computed(() => laid.value.map(({ letter, one }) => clockLane(letter, one)))
-const workLanes = computed(() => laid.value.map(({ letter, one }) => workLane(letter, one)))
-const moneyLanes = computed(() => laid.value.flatMap(({ letter, one }) => moneyLane(letter, one) ?? []))
-const seen = computed(() => [...new Set(laid.value.flatMap(({ one }) => one.parts.map((p) => p.part)))])
 
 const firstPlace = computed(() => {
   const { machine, variant, devices } = props.rows[0]
@@ -141,37 +118,7 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
       ><button type="button" class="word" @click="set([...rows, rows[rows.length - 1]])">lay another beside</button></p
     >
     <p v-for="t in troubles" :key="t.letter" role="alert" class="text-[0.92rem] text-rust">{{ t.letter }}: {{ t.message }}</p>
-    <template v-if="laid.length > 0">
-      <p class="mt-2 flex flex-wrap gap-x-4 gap-y-1 text-[0.82rem]"
-        ><span v-for="part in seen" :key="part" class="flex items-center gap-1"
-          ><Swatch :ink="PART_INKS[part]" /> {{ PART_WORDS[part] }}</span
-        ></p
-      >
-      <h2 class="mt-2 text-[1.15rem]">Along the clock, from the call to the last word</h2>
-      <OneLanes :lanes="clockLanes" label="Requests along one clock; the table below has the same" :show="duration" />
-      <h2 class="mt-2 text-[1.15rem]"
-        >Its own work, magnified
-        <span class="font-sans text-[0.82rem] text-faded">{{
-          isTokens ? 'from its turn on; each grain is a token' : 'from its turn on'
-        }}</span></h2
-      >
-      <OneLanes :lanes="workLanes" label="What each request takes once it is its turn; the table below has the same" :show="duration" />
-      <h2 class="mt-2 text-[1.15rem]"
-        >Along money, until the machine is given back
-        <span class="font-sans text-[0.82rem] text-faded">{{ PURCHASES['on-demand'].picked }}; lightest: what billing adds</span></h2
-      >
-      <OneLanes
-        v-if="moneyLanes.length > 0"
-        :lanes="moneyLanes"
-        label="What each part of the requests costs by the hour; the table below has the same"
-        :show="money" />
-      <ul class="mt-3 text-[0.95rem]">
-        <li v-for="{ letter, one } in laid" :key="letter" class="py-0.5"
-          ><span class="font-semibold">{{ letter }}</span
-          >: {{ oneWords(one).join('; ') }}.</li
-        >
-      </ul>
-      <p class="text-[0.95rem] text-faded">Of all of them: {{ oneCaution(laid[0].one) }}.</p>
+    <OneLaid v-if="laid.length > 0" :laid="laid">
       <Stopwatch
         v-if="isTokens"
         :read="ones.read"
@@ -185,23 +132,6 @@ const estimate = computed(() => (text.value.trim() === '' ? undefined : estimate
         :mine="ones.mine"
         :words="ones.mineWords"
         @set="(what, value) => (ones.mine = { ...ones.mine, [what]: value })" />
-      <details class="mt-3 text-[0.9rem]">
-        <summary class="cursor-pointer text-water">Exact figures of these pictures</summary>
-        <table v-for="{ letter, one } in laid" :key="letter" class="exact mt-1">
-          <caption class="text-left">{{ letter }}</caption>
-          <thead>
-            <tr
-              ><th scope="col" class="number">after</th><th scope="col" class="number">takes</th><th scope="col">what</th
-              ><th scope="col" class="number">{{ PURCHASES['on-demand'].picked }}</th></tr
-            >
-          </thead>
-          <tbody>
-            <tr v-for="row in partRows(one)" :key="row[2]"
-              ><td v-for="(cell, k) in row" :key="k" :class="k === 2 ? '' : 'number'">{{ cell }}</td></tr
-            >
-          </tbody>
-        </table>
-      </details>
-    </template>
+    </OneLaid>
   </div>
 </template>

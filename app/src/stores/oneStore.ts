@@ -8,6 +8,7 @@ import {
   type ReplicaPlace,
   type Plan,
   type Service,
+  type SizedAsked,
 } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
@@ -99,5 +100,8 @@ export const useOneStore = defineStore('one', () => {
     if (mineNow === checks) mineWords.value = Object.fromEntries(words.filter(([, said]) => said !== undefined)) as typeof mineWords.value
   }
 
-  return { mine, mineWords, check, read, proof, proofTrouble, proving, prove, rows, results, begin, set, layOut }
+  /** of somebody who has only a model's size and a machine's name */
+  const sized = shallowRef<SizedAsked>({ billions: 14, machine: '', finds: 'nothing', input: 600, output: 200, others: 0 })
+
+  return { sized, mine, mineWords, check, read, proof, proofTrouble, proving, prove, rows, results, begin, set, layOut }
 })

@@ -26,6 +26,7 @@ import type {
   RequestLog,
   Roles,
   Sized,
+  SizedAsked,
   SparingReport,
   Stretch,
   TestedLoad,
@@ -97,6 +98,7 @@ export const useViewStore = defineStore('view', () => {
     estimateOf: (asked: OneAsked, what: Estimated, value: number) => ask('estimate', asked, what, value),
     /** Where a request to a service would likely go, where no answer says it. */
     likelyPlaceOf: (service: string) => ask('likelyPlace', service),
+    oneOfSize: (asked: SizedAsked) => ask('oneOfSize', asked),
     oneOf: (asked: OneAsked) => ask('one', asked),
     sessionOf: (asked: SessionAsked, worth: number) => ask('session', asked, worth),
     /** Looks for what readings of a stopwatch prove. */

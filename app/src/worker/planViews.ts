@@ -29,6 +29,7 @@ import {
   volumeCurves,
   waitLeft,
   BadInput,
+  oneOfSize,
   oneRequest,
   planSwitchOff,
   session,
@@ -67,6 +68,7 @@ import {
   type Sized,
   type RunSummary,
   type Service,
+  type SizedAsked,
   type SparingReport,
   type StepSeries,
   type TestedLoad,
@@ -196,6 +198,14 @@ export class PlanViews {
   one(asked: OneAsked): { one: OneRequest } | { message: string } {
     return orSaid(
       () => ({ one: oneRequest(this.plan, asked) }),
+      (message) => ({ message }),
+    )
+  }
+
+  /** One request to a model of which only the size is known, on a machine of the plan; or a sentence that says why it can not be. */
+  oneOfSize(asked: SizedAsked): { one: OneRequest } | { message: string } {
+    return orSaid(
+      () => ({ one: oneOfSize(this.plan.machines, this.plan.currency, asked) }),
       (message) => ({ message }),
     )
   }

@@ -3,6 +3,8 @@ import {
   DAYS,
   figuresOf,
   modelFromShape,
+  modelOfSize,
+  sizeFrom,
   OPENINGS,
   readCatalogue,
   readModelShape,
@@ -104,6 +106,8 @@ async function ownFrom(options: FigureOptions, opening: OpeningName, machines: r
     return { from: 'speed', speed: speedFrom(options, opening, machines) }
   }
   if (said) throw cannotBegin(`--${SPEED_OPTIONS[said]}`, 'is a speed that was seen; say on which machine with --on')
+  const billions = options.model === undefined || Object.hasOwn(SHAPES, options.model) ? undefined : sizeFrom(options.model)
+  if (billions !== undefined && works === 'tokens' && options.facts === undefined) return { from: 'size', model: modelOfSize(billions) }
   // A shape is named by a word, a file by its ending or its folder.
   if (options.model === undefined || Object.hasOwn(SHAPES, options.model) || !/[./\\]/.test(options.model)) {
     if (options.facts !== undefined) throw cannotBegin('--facts', 'is about a shape file; give one with --model')

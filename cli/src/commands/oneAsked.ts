@@ -7,6 +7,7 @@ import {
   likelyPlace,
   parseFigure,
   waySeconds,
+  type Figures,
   type Finds,
   type OneAsked,
   type Plan,
@@ -48,10 +49,14 @@ export async function planOf(options: OneOptions): Promise<Plan> {
   const like = model === 'sketch' ? 'pictures' : model === 'sorter' ? 'classifier' : undefined
   const given = { model, facts, like, ...bySpeed }
   const figures = await figuresFrom(Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)), machines)
-  note(
-    `No plan is given: what was not said is as "sandclock begin" assumes it; ${figuresOf(figures.opening).shape === figures.shape && !figures.own ? 'the model too' : 'the model is yours'}.`,
-  )
+  note(`No plan is given: what was not said is as "sandclock begin" assumes it; ${modelNote(figures)}.`)
   return beginPlan(figures, machines, options.currency)
+}
+
+/** How much of the model was said. */
+function modelNote({ opening, shape, own }: Figures): string {
+  if (own?.from === 'size') return 'of the model all but its size too'
+  return own || figuresOf(opening).shape !== shape ? 'the model is yours' : 'the model too'
 }
 
 export async function askedFrom(plan: Plan, options: OneOptions): Promise<OneAsked> {

@@ -17,8 +17,8 @@ export interface Speed {
   weightBytes: number
 }
 
-/** A model of one's own in place of an invented shape: of a published shape file, or as fast as was said. */
-export type OwnModel = { from: 'file'; model: TokenModel } | { from: 'speed'; speed: Speed }
+/** A model of one's own in place of an invented shape: of a published shape file, of its size alone, or as fast as was said. */
+export type OwnModel = { from: 'file' | 'size'; model: TokenModel } | { from: 'speed'; speed: Speed }
 
 /** What a speed begins with, by what requests are counted in; round figures to be typed over. */
 export const SPEEDS: Record<Works, Omit<Speed, 'machine'>> = {

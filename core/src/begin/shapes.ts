@@ -1,4 +1,4 @@
-import type { Model, Variant } from '../plan/schema.ts'
+import type { DenseModel, Model, Variant } from '../plan/schema.ts'
 
 const BYTES_PER_BIT = 1 / 8
 /** Scales of a group and what is not packed come on top of the weights' own bits. */
@@ -20,7 +20,8 @@ function variant(bits: 16 | 8 | 4, parameters: number): Variant {
 /** Working memory of a replica: what is assumed of a model by its size. */
 export const activationBytes = (parameters: number) => Math.round(0.6e9 + parameters / 30)
 
-function dense(name: string, billions: number, layers: number, width: number, headSize: number): Model {
+/** A dense model with the three usual packings of its weights. */
+export function denseOf(name: string, billions: number, layers: number, width: number, headSize: number): DenseModel {
   const parameters = billions * 1e9
   return {
     kind: 'dense',
@@ -38,11 +39,11 @@ function dense(name: string, billions: number, layers: number, width: number, he
 
 /** Shapes to begin with: usual ones of their size and kind, under invented names. What they are for is in the name of their kind. */
 export const SHAPES = {
-  '3b': { words: 'a dense model of 3 billion parameters', works: 'tokens', model: dense('Dunlin 3B', 3.1, 28, 3072, 96) },
-  '8b': { words: 'a dense model of 8 billion parameters', works: 'tokens', model: dense('Plover 8B', 8, 32, 4096, 128) },
-  '14b': { words: 'a dense model of 14 billion parameters', works: 'tokens', model: dense('Curlew 14B', 14, 40, 5120, 128) },
-  '32b': { words: 'a dense model of 32 billion parameters', works: 'tokens', model: dense('Whimbrel 32B', 32, 64, 5120, 128) },
-  '70b': { words: 'a dense model of 70 billion parameters', works: 'tokens', model: dense('Godwit 70B', 70, 80, 8192, 128) },
+  '3b': { words: 'a dense model of 3 billion parameters', works: 'tokens', model: denseOf('Dunlin 3B', 3.1, 28, 3072, 96) },
+  '8b': { words: 'a dense model of 8 billion parameters', works: 'tokens', model: denseOf('Plover 8B', 8, 32, 4096, 128) },
+  '14b': { words: 'a dense model of 14 billion parameters', works: 'tokens', model: denseOf('Curlew 14B', 14, 40, 5120, 128) },
+  '32b': { words: 'a dense model of 32 billion parameters', works: 'tokens', model: denseOf('Whimbrel 32B', 32, 64, 5120, 128) },
+  '70b': { words: 'a dense model of 70 billion parameters', works: 'tokens', model: denseOf('Godwit 70B', 70, 80, 8192, 128) },
   experts: {
     words: 'a mixture of 8 experts, 38 billion parameters',
     works: 'tokens',

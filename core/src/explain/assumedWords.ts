@@ -1,4 +1,5 @@
 import { ASSUMED } from '../begin/assumed.ts'
+import { likeOfSize } from '../begin/sizedModel.ts'
 import { OPENINGS, type Figures } from '../begin/openings.ts'
 import type { Plan } from '../plan/schema.ts'
 import { PURCHASES, ROUTINGS } from '../plan/ways.ts'
@@ -79,6 +80,13 @@ function modelWords(own: Figures['own'], { models: [model] }: Plan): AssumedWord
         words: 'a step with fewer side by side takes as long as a line between the two that were seen, however long prompts are',
       },
       { field: `${field}.kind`, words: 'as many fit into the memory as were seen side by side' },
+    ]
+  if (own.from === 'size')
+    return [
+      {
+        field,
+        words: `all but the size of ${model.name} is that of ${likeOfSize(own.model.parameters / 1e9)}, the invented shape nearest to it: drop the shape file of your model in its place`,
+      },
     ]
   const working = 'activationBytes' in model ? (model.activationBytes ?? 0) : 0
   return [

@@ -13,7 +13,7 @@ const props = defineProps<{ lanes: readonly Lane[]; label: string; show: (value:
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const PLOT = { left: 26, right: 200 }
+const PLOT = { left: 26, right: 212 }
 const ROW = 34
 const BAR = 18
 const top = (i: number) => 20 + i * ROW
