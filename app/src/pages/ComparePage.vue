@@ -16,8 +16,7 @@ import { MOST_PINS, usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { PinnedRun } from '../worker/planViews.ts'
-import LoadTestPart from './LoadTestPart.vue'
-import TimesPart from './TimesPart.vue'
+import RunParts from './RunParts.vue'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()
@@ -182,8 +181,7 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
           :reference="Math.min(reference, found.length - 1)"
           :currency="plans.plan.currency"
           :horizon-seconds="plans.plan.horizon.seconds" />
-        <TimesPart :runs="compared" :from="0" :until="plans.plan.horizon.seconds" />
-        <LoadTestPart :runs="compared.slice(0, 2)" letters />
+        <RunParts :runs="compared" :from="0" :until="plans.plan.horizon.seconds" letters />
         <template v-if="way && way.of > 0">
           <h2 class="mb-1 mt-4 text-[1.15rem]">One change at a time</h2>
           <WayPicture :way="way" :from="letter(reference)" :to="letter(other)" :currency="plans.plan.currency" />

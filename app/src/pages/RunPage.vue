@@ -20,8 +20,7 @@ import { usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
 import type { RunFigures, RunView } from '../worker/planViews.ts'
-import LoadTestPart from './LoadTestPart.vue'
-import TimesPart from './TimesPart.vue'
+import RunParts from './RunParts.vue'
 
 const plans = usePlanStore()
 const answers = useAnswerStore()
@@ -272,8 +271,7 @@ const tableOpen = ref(false)
         :remarks="figures.remarks"
         :late="figures.late"
         :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
-      <TimesPart :runs="compared" :from="seen.from" :until="seen.until" />
-      <LoadTestPart :runs="compared" />
+      <RunParts :runs="compared" :from="seen.from" :until="seen.until" />
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
         <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">

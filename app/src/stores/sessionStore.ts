@@ -1,7 +1,7 @@
 import { USUAL_SESSION, type SessionAsked } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import type { SessionView } from '../worker/planViews.ts'
+import type { SessionView } from '../worker/oneViews.ts'
 import { useViewStore } from './viewStore.ts'
 
 /** One session, laid out: it stays while one looks at other views. */

@@ -91,6 +91,7 @@ export const useViewStore = defineStore('view', () => {
     distributionOf: (name: RunName, className: string, measure: Measure, within: Stretch) =>
       ask('distribution', name, className, measure, within),
     lateOf: (name: RunName, moment: Moment) => ask('lateOf', name, moment),
+    machineUseOf: (names: readonly RunName[]) => ask('machineUse', names),
     neededOf: (names: readonly RunName[]) => ask('needed', names),
     ledgerOf: (name: RunName) => ask('ledger', name),
     pinnedOf: (name: RunName, pieces: number) => ask('pinned', name, pieces),

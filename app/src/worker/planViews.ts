@@ -1,21 +1,19 @@
 import {
-  checkEstimate,
   classShares,
   copiesNeeded,
   creditBetween,
   distribution,
-  estimateWords,
   fitDetail,
   fitTable,
   happenings,
   laneSpans,
   loadTest,
   levers,
-  likelyPlace,
   meanSizes,
   Load,
   loadPicture,
   machinesNeeded,
+  machineUse,
   neededWords,
   oneByOne,
   preventions,
@@ -28,18 +26,11 @@ import {
   timeline,
   volumeCurves,
   waitLeft,
-  BadInput,
-  oneOfSize,
-  oneRequest,
-  planSwitchOff,
-  session,
   extremes,
-  shownOf,
   type BadMoment,
   type ClassPicture,
   type Combination,
   type CopiesReport,
-  type Estimated,
   type Comparison,
   type Distribution,
   type Measure,
@@ -53,22 +44,14 @@ import {
   type Ledger,
   type LeverReport,
   type LoadTest,
+  type MachineUse,
   type Moment,
-  type OneAsked,
-  type PlanSwitchOff,
-  type Session,
-  type SessionAsked,
-  type OneRequest,
-  type Reading as StopwatchReading,
   type Plan,
   type PreventionProgress,
   type Pressing,
-  type ReplicaPlace,
   type RequestLog,
   type Sized,
   type RunSummary,
-  type Service,
-  type SizedAsked,
   type SparingReport,
   type StepSeries,
   type TestedLoad,
@@ -79,8 +62,8 @@ import {
   type WayBetween,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
-import { Jobs, type Job } from './jobs.ts'
-import { proofSteps, type ProofProgress } from './proofSteps.ts'
+import type { Job } from './jobs.ts'
+import { OneViews } from './oneViews.ts'
 
 /** Happenings of a window beyond these are not told one by one. */
 const MOST_TOLD = 100
@@ -138,40 +121,18 @@ export interface RunFigures {
   late: LateSums
 }
 
-/** A session, and when to switch off between the calls of the plan. */
-export interface SessionView {
-  session: Session
-  off: PlanSwitchOff
-}
-
-/** What can be told, or what is said where it can not be. */
-function orSaid<T, M>(tell: () => T, said: (message: string) => M): T | M {
-  try {
-    return tell()
-  } catch (error) {
-    if (error instanceof BadInput) return said(error.message)
-    throw error
-  }
-}
-
 /** What the views show of one plan, apart from the search so that looking is never slowed by it. */
-export class PlanViews {
-  private readonly plan: Plan
-  private readonly load: Load
+export class PlanViews extends OneViews {
   private readonly runs: HeldRuns
-  private readonly jobs = new Jobs()
   /** the load of a plan that differs from this one, of the same log */
   private readonly loadOf: (plan: Plan) => Load
 
   constructor(plan: Plan, log: RequestLog | undefined) {
-    this.plan = plan
-    this.loadOf = (other) => new Load(other, log)
-    this.load = this.loadOf(plan)
-    this.runs = new HeldRuns(plan, this.load)
-  }
-
-  private service(name: string): Service | undefined {
-    return this.plan.services.find((s) => s.name === name)
+    const loadOf = (other: Plan) => new Load(other, log)
+    const load = loadOf(plan)
+    super(plan, load)
+    this.loadOf = loadOf
+    this.runs = new HeldRuns(plan, load)
   }
 
   loadPicture(pieces: number): ClassPicture[] {
@@ -181,52 +142,6 @@ export class PlanViews {
   fitTable(serviceName: string): FitRow[] {
     const service = this.service(serviceName)
     return service ? fitTable(this.plan, service, this.load.of(service, 0)) : []
-  }
-
-  /** Begins to look for what readings of a stopwatch prove; goes on by `advance`. */
-  proof(asked: OneAsked, read: readonly StopwatchReading[]): Job<ProofProgress> {
-    return this.jobs.begin('proof', proofSteps(this.plan, asked, read))
-  }
-
-  /** Where a request to a service would likely go; undefined where nothing takes it. */
-  likelyPlace(serviceName: string): ReplicaPlace | undefined {
-    const service = this.service(serviceName)
-    return service && likelyPlace(this.plan, service)
-  }
-
-  /** One request laid out, or a sentence that says why it can not be. */
-  one(asked: OneAsked): { one: OneRequest } | { message: string } {
-    return orSaid(
-      () => ({ one: oneRequest(this.plan, asked) }),
-      (message) => ({ message }),
-    )
-  }
-
-  /** One request to a model of which only the size is known, on a machine of the plan; or a sentence that says why it can not be. */
-  oneOfSize(asked: SizedAsked): { one: OneRequest } | { message: string } {
-    return orSaid(
-      () => ({ one: oneOfSize(this.plan.machines, this.plan.currency, asked) }),
-      (message) => ({ message }),
-    )
-  }
-
-  /** An own estimate beside what it is made of, in words. */
-  estimate(asked: OneAsked, what: Estimated, value: number): string {
-    return orSaid(
-      () => estimateWords(checkEstimate(this.plan, asked, what, value), shownOf(what, this.plan.currency)),
-      (message) => message.replaceAll(/\n\s*/g, ' '),
-    )
-  }
-
-  /** A session and when to switch off after it, or a sentence that says why it can not be laid out. @param worth of a spared cold caller */
-  session(asked: SessionAsked, worth: number): SessionView | { message: string } {
-    return orSaid(
-      () => {
-        const found = session(this.plan, asked)
-        return { session: found, off: planSwitchOff(this.plan, this.load, asked.one, found.perHour, worth) }
-      },
-      (message) => ({ message }),
-    )
   }
 
   /** Everything behind one row of the table. */
@@ -307,6 +222,15 @@ export class PlanViews {
     return neededWords(
       this.plan,
       machinesNeeded(runs.map(({ spec: { candidate, groups }, observed: { life } }) => ({ candidate, groups, life }))),
+    )
+  }
+
+  /** How the machines of these runs are used over time, by offer. */
+  machineUse(names: readonly RunName[]): MachineUse[] {
+    const runs = names.flatMap((name) => this.runs.of(name) ?? [])
+    return machineUse(
+      this.plan,
+      runs.map(({ spec: { candidate, groups }, observed: { life, meter } }) => ({ candidate, groups, life, meter })),
     )
   }
 

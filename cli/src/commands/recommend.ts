@@ -33,10 +33,13 @@ import {
   whereWords,
   surchargeWords,
   machinesNeeded,
+  machineUse,
+  machineUseTable,
   neededWords,
   type Answer,
   type Choice,
   type FleetRun,
+  type Meter,
   type FrontierPoint,
   type Plan,
   type RejectedOption,
@@ -155,11 +158,11 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
 
 /** What is behind each configuration that is recommended. */
 function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog | undefined): string[] {
-  const runs: FleetRun[] = []
+  const runs: (FleetRun & { meter: Meter })[] = []
   const details = chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
     const { candidate, groups } = spec
     const observed = observedRun(plan, spec, load.of(spec.service, 0))
-    runs.push({ candidate, groups, life: observed.life })
+    runs.push({ candidate, groups, life: observed.life, meter: observed.meter })
     const seen = {
       candidate,
       groups,
@@ -175,7 +178,14 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
       '',
     ]
   })
-  return [...details, ...neededWords(plan, machinesNeeded(runs)).map((w) => `${w}.`), '']
+  const use = machineUseTable(machineUse(plan, runs))
+  return [
+    ...details,
+    `${use.title}\n${table(use.header, use.rows)}`,
+    '',
+    ...neededWords(plan, machinesNeeded(runs)).map((w) => `${w}.`),
+    '',
+  ]
 }
 
 function answerText(answer: Answer, all: boolean): string {

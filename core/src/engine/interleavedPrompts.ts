@@ -1,3 +1,4 @@
+import type { Meter } from './meter.ts'
 import { square } from '../arithmetic/sameBits.ts'
 import { mixedReadSeconds, mixedStepSeconds, type TokenProfile } from '../service/profile.ts'
 import type { Floor } from './floor.ts'
@@ -118,19 +119,12 @@ export class InterleavedPrompts extends TokenReplicas {
   }
 
   private landLeap(replica: number, now: number): void {
-    const { leaps, active, cached } = this
+    const { leaps, active } = this
     const steps = leaps.plannedOf(replica)
     const chunk = this.chunk[replica]
     const { meter, late } = this
     if (late && chunk > 0) this.promptClock[replica] += now - leaps.startOf(replica) - this.decodingOnly(replica, steps)
-    meter?.span(
-      replica,
-      leaps.startOf(replica),
-      now,
-      this.inService(replica),
-      cached[replica],
-      cached[replica] + steps * this.grows(replica),
-    )
+    if (meter) this.meterSteps(meter, replica, leaps.startOf(replica), now, steps)
     this.taken[replica] += chunk * steps
     if (active.size[replica] > 0) this.landSteps(replica, steps, now)
   }
@@ -145,19 +139,27 @@ export class InterleavedPrompts extends TokenReplicas {
     return scratch.begin(0, 0, steps, a, m1 * this.grows(replica), profile.arithmeticSeconds[n], profile.overheadSeconds[n], 0)
   }
 
+  /** So many steps of one composition, each with the same chunk of prompts. */
+  private meterSteps(meter: Meter, replica: number, from: number, now: number, steps: number): void {
+    const { profile } = this
+    const n = this.active.size[replica]
+    const chunk = this.chunk[replica]
+    const cached = this.cached[replica]
+    const grows = this.grows(replica)
+    const tokensRead = steps * cached + (grows * steps * (steps - 1)) / 2
+    const squares = steps * this.stepSquares[replica] + chunk * chunk * steps * (steps - 1)
+    const memory = steps * mixedReadSeconds(profile, n, chunk) + profile.cacheSecondsPerToken * tokensRead
+    const decoding = n === 0 ? 0 : profile.arithmeticSeconds[n]
+    const arithmetic = steps * (decoding + profile.prefillSecondsPerToken * chunk) + profile.prefillSecondsPerTokenSquared * squares
+    meter.span(replica, from, now, this.inService(replica), cached, cached + steps * grows, memory, arithmetic)
+  }
+
   private landStep(replica: number, now: number): void {
     const base = replica * this.maxSequences
     const ending = this.ending[replica]
     const n = this.active.size[replica]
     const { meter, late } = this
-    meter?.span(
-      replica,
-      this.stepStart[replica],
-      now,
-      this.inService(replica),
-      this.cached[replica],
-      this.cached[replica] + this.grows(replica),
-    )
+    if (meter) this.meterSteps(meter, replica, this.stepStart[replica], now, 1)
     if (late) {
       const excess = now - this.stepStart[replica] - (n === 0 ? 0 : mixedStepSeconds(this.profile, n, this.cached[replica], 0, 0))
       this.promptClock[replica] += excess

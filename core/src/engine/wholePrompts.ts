@@ -1,3 +1,4 @@
+import type { Meter } from './meter.ts'
 import { prefillStepSeconds } from '../service/profile.ts'
 import { LEAP, STEP, TokenReplicas } from './tokenReplicas.ts'
 
@@ -25,10 +26,19 @@ export class WholePrompts extends TokenReplicas {
   }
 
   private landLeap(replica: number, now: number): void {
-    const { leaps, active, cached, meter } = this
+    const { leaps, meter } = this
     const steps = leaps.plannedOf(replica)
-    meter?.span(replica, leaps.startOf(replica), now, active.size[replica], cached[replica], cached[replica] + steps * this.grows(replica))
+    if (meter) this.meterLeap(meter, replica, now, steps)
     this.landSteps(replica, steps, now)
+  }
+
+  private meterLeap(meter: Meter, replica: number, now: number, steps: number): void {
+    const n = this.active.size[replica]
+    const cached = this.cached[replica]
+    const grows = this.grows(replica)
+    const tokensRead = steps * cached + (grows * steps * (steps - 1)) / 2
+    const memory = steps * this.memorySeconds[n] + this.cacheSeconds * tokensRead
+    meter.span(replica, this.leaps.startOf(replica), now, n, cached, cached + steps * grows, memory, steps * this.arithmeticSeconds[n])
   }
 
   private landPrefill(replica: number, now: number): void {
@@ -37,13 +47,25 @@ export class WholePrompts extends TokenReplicas {
     const count = this.promptCount[replica]
     const seconds = now - this.stepStart[replica]
     this.promptClock[replica] += seconds
-    meter?.span(replica, this.stepStart[replica], now, count, this.cached[replica], this.cached[replica])
+    if (meter) this.meterPrefill(meter, replica, now, base, count)
     this.promptCount[replica] = 0
     for (let i = base; i < base + count; i++) {
       const request = this.prompts[i]
       if (late) late.others[request] += seconds - this.prefillAlone(request)
       this.promptDone(replica, request, now)
     }
+  }
+
+  private meterPrefill(meter: Meter, replica: number, now: number, base: number, count: number): void {
+    const { prefillMemorySeconds, prefillSecondsPerToken, prefillSecondsPerTokenSquared } = this.profile
+    let [tokens, squares] = [0, 0]
+    for (let i = base; i < base + count; i++) {
+      tokens += this.newTokens(this.prompts[i])
+      squares += this.squares(this.prompts[i])
+    }
+    const cached = this.cached[replica]
+    const arithmetic = prefillSecondsPerToken * tokens + prefillSecondsPerTokenSquared * squares
+    meter.span(replica, this.stepStart[replica], now, count, cached, cached, prefillMemorySeconds, arithmetic)
   }
 
   /** Tokens that are worked through, and what they add to the sum of squares. */

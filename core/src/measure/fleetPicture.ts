@@ -77,6 +77,11 @@ export function servingSeconds(life: LifeRecord, from: number, until: number, en
   return total
 }
 
+/** Seconds within [from, until) for which nodes are there, summed over them. */
+export function nodeSecondsBetween({ nodes }: LifeRecord, from: number, until: number): number {
+  return nodes.reduce((sum, n) => sum + Math.max(0, Math.min(until, n.until) - Math.max(from, n.from)), 0)
+}
+
 class Counter {
   readonly series: StepSeries = { seconds: [0], values: [0] }
 

@@ -101,6 +101,6 @@ export function inWork(n: number, { split, hosts }: Rates): number {
 }
 
 /** How many of the replica's devices work on one layer at a time, as a share of all: 1, or that of one host. */
-export function workingShare({ split, hosts }: Rates): number {
+export function workingShare({ split, hosts }: Pick<Rates, 'split' | 'hosts'>): number {
   return split === 'layers' ? 1 / hosts : 1
 }

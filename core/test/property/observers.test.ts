@@ -5,6 +5,7 @@ import { Meter } from '../../src/engine/meter.ts'
 import { simulate } from '../../src/engine/simulate.ts'
 import { finishedValues } from '../../src/measure/measures.ts'
 import { RandomStream } from '../../src/random/stream.ts'
+import { table } from '../../src/service/given.ts'
 import type { Profile } from '../../src/service/profile.ts'
 import { batchProfile, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'
 import { makeRequests } from '../makeRequests.ts'
@@ -89,6 +90,36 @@ describe('those who look on', () => {
     }
     expect(parts.filter((p) => p.late > 0).length).toBeGreaterThan(2)
     expect(late.between(0, HORIZON, 1).late).toBe(0)
+  })
+
+  it('what steps read is all their time where nothing else takes any, and so is what they reckon', () => {
+    const nothing = { overheadSeconds: table(0, 8), prefillBaseSeconds: 0 }
+    const reading = { ...nothing, arithmeticSeconds: table(0, 8), prefillSecondsPerToken: 0, prefillSecondsPerTokenSquared: 0 }
+    const reckoning = { ...nothing, memorySeconds: table(0, 8), cacheSecondsPerToken: 0, prefillMemorySeconds: 0 }
+    const modes = [{}, { reservation: 'optimistic' as const }].flatMap((m) => [
+      m,
+      { ...m, prompts: 'interleaved' as const, stepTokens: 64 },
+    ])
+    for (const mode of modes)
+      for (const [parts, of, other] of [
+        [reading, 'memorySeconds', 'arithmeticSeconds'],
+        [reckoning, 'arithmeticSeconds', 'memorySeconds'],
+      ] as const) {
+        const random = new RandomStream(3, 'steps')
+        let at = 0
+        const requests = makeRequests(
+          Array.from({ length: 120 }, () => {
+            at -= 0.1 * Math.log(random.open())
+            return [at, 1 + Math.floor(300 * random.next()), 1 + Math.floor(90 * random.next())] as const
+          }),
+        )
+        const meter = new Meter(HORIZON, 400)
+        const profile = tokenProfile({ cacheTokens: 900, maxSequences: 8, ...parts, ...mode })
+        simulate(requests, rules(2, { profile, horizonSeconds: HORIZON }), { meter })
+        meter.busySeconds.forEach((busy, i) => expect(meter[of][i]).toBeCloseTo(busy, 6))
+        expect(sum(meter.busySeconds)).toBeGreaterThan(1)
+        expect(sum(meter[other])).toBe(0)
+      }
   })
 
   it('the meter adds up to the time in service, and never to more than there is', () => {
