@@ -12,7 +12,7 @@ describe('sandclock session', () => {
   it('says what some use costs, what each way of ending it costs after it, and when to switch off', () => {
     const { status, stdout } = sandclock(...PLACE, '--requests', '12', '--pause', '2min', '--idle', '30min', '--until', '18:00')
     expect(status).toBe(0)
-    expect(stdout).toMatch(/12 requests, each 2\smin after the one before, and costs 0\.80\sEUR/)
+    expect(stdout).toMatch(/12 requests, each 2\smin after the one before; it costs 0\.80\sEUR/)
     // 1.78 EUR an hour: a day more is 42.72 EUR more, half an hour 0.89.
     expect(stdout).toMatch(/never noticed\s+0\.80\sEUR\s+43\.52\sEUR/)
     expect(stdout).toMatch(/given back when it was idle\s+0\.80\sEUR\s+1\.69\sEUR/)
@@ -48,7 +48,17 @@ describe('sandclock session', () => {
     expect(stdout).toContain('Over the 59 gaps of the plan’s own calls')
   })
 
+  it('takes a small load in place of requests by hand', () => {
+    const { stdout } = sandclock(...PLACE, '--rate', '30', '--lasts', '3h')
+    expect(stdout).toMatch(
+      /of start-up, and \d+ requests over 3\sh \(30\.0 an hour, as chance has it\), half of them answered within .+; it costs/,
+    )
+  })
+
   it.each([
+    [[...PLACE, '--rate', '5', '--requests', '3'], '--rate: is a small load in place of requests by hand'],
+    [[...PLACE, '--rate', 'many'], '--rate is many: it must be requests an hour above 0'],
+    [[...PLACE, '--lasts', '2h'], '--rate: must be requests an hour above 0'],
     [[...PLACE, '--requests', '0'], '--requests is 0: it must be a whole number of at least 1'],
     [[...PLACE, '--until', '25:00'], '--until is 25:00: it must be an hour of the day such as 18:00'],
     [[...PLACE, '--pause', 'long'], '--pause is long: it must be a time such as 5h or 30min'],

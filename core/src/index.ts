@@ -136,7 +136,7 @@ export { copiesNeeded, copiesTable, type CopiesReport } from './answer/copiesNee
 export { isByCall } from './cost/purchase.ts'
 export { isSearched } from './plan/searched.ts'
 export { certaintyWords, unmeasuredWords } from './explain/unmeasured.ts'
-export { costParts, costWords, isOneOff } from './explain/costWords.ts'
+export { costParts, costWords, isOneOff, spanWords } from './explain/costWords.ts'
 export { answerWords, metWords, mostWords, purseWords, qualityWords } from './answer/answerWords.ts'
 export { nearestCheaper, type NearestCheaper } from './answer/nearestCheaper.ts'
 export { breakingSentences } from './explain/breakingWords.ts'

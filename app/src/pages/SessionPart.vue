@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { branchRows, clockSeconds, LOOKED_AT, sessionWords, switchOffWords, type OneAsked, type Service } from '@sandclock/core'
+import { branchRows, clockSeconds, LOOKED_AT, sessionWords, switchOffWords, USUAL_LOAD, type OneAsked, type Service } from '@sandclock/core'
 import { computed, watch } from 'vue'
 import OneRow from '../components/one/OneRow.vue'
 import SessionFan from '../components/one/SessionFan.vue'
 import SwitchOffPicture from '../components/one/SwitchOffPicture.vue'
+import EditableChoice from '../components/sentence/EditableChoice.vue'
 import EditableClock from '../components/sentence/EditableClock.vue'
 import EditableFigure from '../components/sentence/EditableFigure.vue'
 import { useOneStore } from '../stores/oneStore.ts'
@@ -19,6 +20,8 @@ watch([() => props.place, () => sessions.use, () => sessions.worth, () => views.
 })
 
 const clockOf = (seconds: number) => new Date(seconds * 1000).toISOString().slice(11, 16)
+const load = computed(() => sessions.use.load)
+const [BY_HAND, BY_LOAD] = ['requests by hand', 'a small load']
 const begins = computed(() => clockOf(sessions.use.beginsAtSeconds))
 const startIso = computed(() => `${plans.plan.horizon.start.slice(0, 10)}T${begins.value}:00Z`)
 const currency = computed(() => plans.plan.currency)
@@ -40,22 +43,46 @@ function setPlace(patch: Partial<OneAsked>): void {
         :value="begins"
         label="When the session begins"
         @commit="(at) => sessions.change({ beginsAtSeconds: clockSeconds(at) })" />, has
-      <EditableFigure
-        :value="sessions.use.requests"
-        kind="count"
-        :min="1"
-        :max="100000"
-        label="Requests of the session"
-        @commit="(requests) => sessions.change({ requests })" />
-      requests answered, each
-      <EditableFigure
-        :value="sessions.use.pauseSeconds"
-        kind="duration"
-        :min="0"
-        :max="86400"
-        label="Pause between requests of the session"
-        @commit="(pauseSeconds) => sessions.change({ pauseSeconds })" />
-      after the one before, and then ends it; or it is given back when it was idle for
+      <EditableChoice
+        :value="load ? BY_LOAD : BY_HAND"
+        :options="[BY_HAND, BY_LOAD]"
+        label="How the session is used"
+        @commit="(words) => (words === BY_LOAD ? sessions.change({ load: USUAL_LOAD }) : sessions.byHand())" />:
+      <template v-if="load">
+        <EditableFigure
+          :value="load.perHour"
+          kind="number"
+          :min="0.01"
+          :max="100000"
+          label="Requests an hour of the session"
+          @commit="(perHour) => sessions.change({ load: { ...load!, perHour } })" />
+        an hour, as chance has it, for
+        <EditableFigure
+          :value="load.seconds"
+          kind="duration"
+          :min="60"
+          :max="2592000"
+          label="How long the requests of the session come"
+          @commit="(seconds) => sessions.change({ load: { ...load!, seconds } })" />
+      </template>
+      <template v-else>
+        <EditableFigure
+          :value="sessions.use.requests"
+          kind="count"
+          :min="1"
+          :max="100000"
+          label="Requests of the session"
+          @commit="(requests) => sessions.change({ requests })" />
+        answered, each
+        <EditableFigure
+          :value="sessions.use.pauseSeconds"
+          kind="duration"
+          :min="0"
+          :max="86400"
+          label="Pause between requests of the session"
+          @commit="(pauseSeconds) => sessions.change({ pauseSeconds })" />
+        after the one before </template
+      >{{ ' ' }}and then ends it; or it is given back when it was idle for
       <EditableFigure
         :value="sessions.use.idleSeconds"
         kind="duration"

@@ -6,7 +6,7 @@ import { useViewStore } from './viewStore.ts'
 
 /** One session, laid out: it stays while one looks at other views. */
 export const useSessionStore = defineStore('session', () => {
-  const use = shallowRef(USUAL_SESSION)
+  const use = shallowRef<Omit<SessionAsked, 'one'>>(USUAL_SESSION)
   /** what it is worth that one caller does not wait for a start-up, in the plan's currency */
   const worth = shallowRef(0)
   const view = shallowRef<SessionView | null>(null)
@@ -22,6 +22,12 @@ export const useSessionStore = defineStore('session', () => {
     trouble.value = 'message' in found ? found.message.replaceAll(/\n\s*/g, ' ') : ''
   }
 
-  const change = (patch: Partial<typeof USUAL_SESSION>) => (use.value = { ...use.value, ...patch })
-  return { use, worth, view, trouble, layOut, change }
+  /** Changes the use; no load is requests by hand. */
+  const change = ({ load = use.value.load, ...patch }: Partial<Omit<SessionAsked, 'one'>>) =>
+    (use.value = { ...use.value, ...patch, ...(load && { load }) })
+  function byHand(): void {
+    const { load: _, ...rest } = use.value
+    use.value = rest
+  }
+  return { use, worth, view, trouble, layOut, change, byHand }
 })

@@ -31,6 +31,7 @@ import {
   volumeWords,
   waitLeft,
   whereWords,
+  spanWords,
   surchargeWords,
   machinesNeeded,
   machineUse,
@@ -192,7 +193,7 @@ function answerText(answer: Answer, all: boolean): string {
   const parts = answer.services.map((s) => serviceText(answer, s, all))
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
-    ? `${metWords(answer)}, ${price(answer.perHour, answer.currency)} an hour.`
+    ? `${metWords(answer)}, ${[price(answer.perHour, answer.currency) + ' an hour', spanWords(answer.plan, answer.perHour)].filter(Boolean).join(', ')}.`
     : isOverBudget(answer)
       ? 'Every target is met, but not within the budget.'
       : `${metWords(answer)}; the reasons stand above.`

@@ -8,8 +8,10 @@ import {
   session,
   sessionWords,
   switchOffWords,
+  USUAL_LOAD,
   USUAL_SESSION,
   type Session,
+  type SmallLoad,
 } from '@sandclock/core'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
@@ -21,6 +23,8 @@ const refused = refusing('This session can not be laid out.')
 
 interface Options extends OneOptions {
   requests?: string
+  rate?: string
+  lasts?: string
   pause?: string
   begins?: string
   idle?: string
@@ -36,6 +40,7 @@ export async function sessionCommand(planFile: string | undefined, options: Opti
   const found = session(plan, {
     one: { ...one, finds: options.finds === undefined && options.idleBefore === undefined ? 'nothing' : one.finds },
     requests: options.requests === undefined ? USUAL_SESSION.requests : count('requests', options.requests),
+    ...loadOf(options),
     pauseSeconds: options.pause === undefined ? USUAL_SESSION.pauseSeconds : time('pause', options.pause),
     beginsAtSeconds: options.begins === undefined ? USUAL_SESSION.beginsAtSeconds : hour('begins', options.begins),
     untilSeconds: options.until === undefined ? USUAL_SESSION.untilSeconds : hour('until', options.until),
@@ -48,6 +53,16 @@ export async function sessionCommand(planFile: string | undefined, options: Opti
       : `${sessionText(found)}\n\nWHEN TO SWITCH OFF\n${sentences(switchOffWords(off, plan.currency))}\n`,
   )
   return MET
+}
+
+/** A small load in place of requests by hand. */
+function loadOf({ rate, lasts, requests, pause }: Options): { load?: SmallLoad } {
+  if (rate === undefined && lasts === undefined) return {}
+  if (requests !== undefined || pause !== undefined)
+    throw refused('--rate', 'is a small load in place of requests by hand; leave --requests and --pause out')
+  const perHour = Number(rate)
+  if (rate === undefined || !(perHour > 0)) throw refused('--rate', 'must be requests an hour above 0', rate)
+  return { load: { perHour, seconds: lasts === undefined ? USUAL_LOAD.seconds : time('lasts', lasts) } }
 }
 
 function hour(option: string, text: string): number {

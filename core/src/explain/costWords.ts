@@ -29,6 +29,22 @@ export function costParts(
   return { amount: price((perHour * seconds) / 3600, plan.currency), of: `for these ${duration(seconds)} (${month} a month if it went on)` }
 }
 
+const MONTH_SECONDS = HOURS_PER_MONTH * 3600
+const DAY_SECONDS = 86_400
+
+/**
+ * What a plan that is shorter than a month costs for its own time, and a day of it where it has several; empty for others, and for loads
+ * that are over when their clients are done, whose cost is that already.
+ *
+ * @example spanWords(plan, 2) // '336.00 EUR for these 7 d, 48.00 EUR a day'
+ */
+export function spanWords(plan: Pick<Plan, 'classes' | 'currency' | 'horizon'>, perHour: number, service?: string): string {
+  const { seconds } = plan.horizon
+  if (seconds >= MONTH_SECONDS || isOneOff(plan, service)) return ''
+  const day = seconds > DAY_SECONDS ? `, ${price(perHour * 24, plan.currency)} a day` : ''
+  return `${price((perHour * seconds) / 3600, plan.currency)} for these ${duration(seconds)}${day}`
+}
+
 export function costWords(...what: Parameters<typeof costParts>): string {
   const { amount, of } = costParts(...what)
   return `${amount} ${of}`

@@ -6,7 +6,7 @@ import type { OneAsked } from './asked.ts'
 import { oneRequest } from './oneRequest.ts'
 import { planSwitchOff } from './planSwitchOff.ts'
 import { session, type SessionAsked } from './session.ts'
-import { branchRows, costAt } from './sessionWords.ts'
+import { branchRows, costAt, sessionWords } from './sessionWords.ts'
 
 const plan = checkPlan(skerrySound)
 const one: OneAsked = {
@@ -48,6 +48,40 @@ describe('a session', () => {
     const bytes = plan.services[0].start!.imageBytes + plan.models[0].variants[1].diskBytes!
     expect(branch('stopped').perMonth).toBeCloseTo(((machine.storagePerGigabyteMonth ?? 0) * bytes) / 1e9, 6)
     expect(branchRows(found)).toHaveLength(5)
+  })
+
+  it('of a small load takes as long as it comes and is answered, and says how long callers waited', () => {
+    const load = { perHour: 90, seconds: 7200 }
+    const some = session(plan, { ...asked, load })
+    expect(some.seen!.requests).toBeGreaterThan(120)
+    expect(some.seen!.requests).toBeLessThan(240)
+    expect(some.seconds).toBe(some.seen!.untilSeconds)
+    expect(some.seconds - 7200).toBeLessThan(600)
+    // Who comes to a ready replica alone is answered as the one request is.
+    const [cold, warm] = [oneRequest(plan, one), oneRequest(plan, { ...one, finds: 'warm' })]
+    expect(some.seen!.p50Seconds! / warm.endSeconds).toBeGreaterThan(0.99)
+    expect(some.seen!.p50Seconds! / warm.endSeconds).toBeLessThan(1.2)
+    const rare = session(plan, { ...asked, load: { perHour: 0.5, seconds: 7200 } })
+    if (rare.seen!.requests > 0) expect(rare.seen!.p50Seconds).toBeLessThan(cold.endSeconds)
+    expect(sessionWords(some)[0]).toMatch(
+      /requests over 2\sh \(90\.0 an hour, as chance has it\), half of them answered within .+ and 95 of 100 within/,
+    )
+    expect(() => session(plan, { ...asked, load: { perHour: 0, seconds: 60 } })).toThrow(/rate is 0: it must be above 0/)
+    expect(() => session(plan, { ...asked, load: { perHour: 1e6, seconds: 86_400 } })).toThrow(/begin a plan for more/)
+  })
+
+  it('leaves behind what stays when machines go, whatever becomes of them', () => {
+    const fixedCosts = [
+      { name: 'an address', perMonth: 3.6, stays: true },
+      { name: 'a licence', perMonth: 90 },
+      { name: 'a copy of the image', perMonth: 0.9, stays: true },
+    ]
+    const { branches } = session(checkPlan({ ...plan, fixedCosts }), asked)
+    for (const b of branches) {
+      const without = branch(b.ending)
+      expect(b.left).toEqual([...without.left, 'an address', 'a copy of the image'])
+      expect(b.perMonth - without.perMonth).toBeCloseTo(4.5, 9)
+    }
   })
 
   it('says from when on forgetting costs more than it did', () => {

@@ -7,6 +7,7 @@ import { BadInput } from '../plan/problem.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'
 import { oneRequest } from './oneRequest.ts'
+import { smallLoad, type SmallLoad, type SmallLoadSeen } from './smallLoad.ts'
 
 const DAY_SECONDS = 86_400
 const HOUR_SECONDS = 3600
@@ -15,7 +16,9 @@ const HOUR_SECONDS = 3600
 export interface SessionAsked {
   /** each of its requests, and what the first finds */
   one: OneAsked
-  /** requests, one after the other, 1… */
+  /** in place of requests by hand */
+  load?: SmallLoad
+  /** requests by hand, one after the other, 1… */
   requests: number
   /** from the end of one to the next */
   pauseSeconds: number
@@ -35,6 +38,9 @@ export const USUAL_SESSION: Omit<SessionAsked, 'one'> = {
   idleSeconds: 1800,
   untilSeconds: 18 * HOUR_SECONDS,
 }
+
+/** A small load where nothing is said of it: two hours of somebody's trial. */
+export const USUAL_LOAD: SmallLoad = { perHour: 60, seconds: 2 * HOUR_SECONDS }
 
 /** How a session may end, from what costs least on. */
 export const ENDINGS = {
@@ -64,6 +70,8 @@ export interface Session {
   seconds: number
   cost: number
   perHour: number
+  /** what came of its load; null for requests by hand */
+  seen: SmallLoadSeen | null
   branches: Branch[]
   /** after the end, when what was forgotten costs more than the session did */
   forgettingSeconds: number
@@ -84,7 +92,8 @@ export function session(plan: Plan, asked: SessionAsked): Session {
   if (!first.money.byHour)
     throw new BadInput('This session can not be laid out.', [{ path: 'machine', found: one.machine, rule: 'has no price by the hour' }])
   const { perHour, transfer } = first.money.byHour
-  const seconds = first.endSeconds + (requests - 1) * (pauseSeconds + next.endSeconds)
+  const seen = asked.load ? smallLoad(plan, one, asked.load) : null
+  const seconds = seen ? seen.untilSeconds : first.endSeconds + (requests - 1) * (pauseSeconds + next.endSeconds)
   const { prices, bytes } = placeOf(plan, one)
   /** What the machine costs when it is given back after so long, by the step that is billed. */
   const billed = (t: number) => (perHour / HOUR_SECONDS) * billedSeconds(t, prices, false) + transfer
@@ -95,8 +104,12 @@ export function session(plan: Plan, asked: SessionAsked): Session {
     until: { more: hoursUntil(asked, seconds), perMonth: 0, left: [] },
     never: { more: Infinity, perMonth: perHour * HOURS_PER_MONTH, left: ['the machine itself'] },
   }
+  // What is there whatever becomes of the machine, and who ends the session forgets.
+  const stays = (plan.fixedCosts ?? []).filter((f) => f.stays)
   const branches = (Object.keys(ENDINGS) as Ending[]).map((ending): Branch => {
-    const { more, perMonth, left } = kept[ending]
+    const { more, perMonth: own, left: things } = kept[ending]
+    const perMonth = own + stays.reduce((sum, f) => sum + f.perMonth, 0)
+    const left = [...things, ...stays.map((f) => f.name)]
     return { ending, perMonth, left, course: courseOf(seconds, billed, more, perMonth / HOURS_PER_MONTH / HOUR_SECONDS) }
   })
   const cost = billed(seconds)
@@ -107,6 +120,7 @@ export function session(plan: Plan, asked: SessionAsked): Session {
     seconds,
     cost,
     perHour,
+    seen,
     branches,
     forgettingSeconds: (cost * HOUR_SECONDS) / perHour,
   }

@@ -1,17 +1,34 @@
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { duration } from '../units/duration.ts'
+import { grouped, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
+import type { SmallLoad, SmallLoadSeen } from './smallLoad.ts'
 import { ENDINGS, type Branch, type Session } from './session.ts'
 
 const HOUR_SECONDS = 3600
 
 /** A session in a sentence each, without a full stop. */
-export function sessionWords({ asked, currency, startUpSeconds, seconds, cost, forgettingSeconds }: Session): string[] {
-  const { requests, pauseSeconds } = asked
+export function sessionWords({ asked, currency, startUpSeconds, seconds, cost, seen, forgettingSeconds }: Session): string[] {
+  const { requests, pauseSeconds, load } = asked
+  const use =
+    load && seen
+      ? loadWords(load, seen)
+      : requests === 1
+        ? 'one request'
+        : `${requests} requests, each ${duration(pauseSeconds)} after the one before`
+  const begin = startUpSeconds > 0 ? `${duration(startUpSeconds)} of start-up, ${load ? 'and ' : 'then '}` : ''
   return [
-    `it takes ${duration(seconds)}: ${startUpSeconds > 0 ? `${duration(startUpSeconds)} of start-up, then ` : ''}${requests === 1 ? 'one request' : `${requests} requests, each ${duration(pauseSeconds)} after the one before`}, and costs ${price(cost, currency)}`,
+    `it takes ${duration(seconds)}: ${begin}${use}; it costs ${price(cost, currency)}`,
     `forgetting it costs more than the session itself from ${duration(forgettingSeconds)} after its end on`,
   ]
+}
+
+/** What came of a small load. */
+function loadWords({ perHour, seconds }: SmallLoad, { requests, p50Seconds, p95Seconds }: SmallLoadSeen): string {
+  const came = `${grouped(requests, 0)} requests over ${duration(seconds)} (${threeDigits(perHour)} an hour, as chance has it)`
+  return p50Seconds === undefined
+    ? came
+    : `${came}, half of them answered within ${duration(p50Seconds)} of their call and 95 of 100 within ${duration(p95Seconds)}`
 }
 
 /** After some time from the start, what a branch has cost. */

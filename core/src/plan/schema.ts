@@ -237,7 +237,16 @@ export const PlanSchema = z.strictObject({
     .optional()
     .describe('how the whole load is expected to grow after the horizon: 0.05 is 5 per cent a month; nothing is said of it if left out'),
   fixedCosts: z
-    .array(z.strictObject({ name, perMonth: nonNegative }))
+    .array(
+      z.strictObject({
+        name,
+        perMonth: nonNegative,
+        stays: z
+          .boolean()
+          .optional()
+          .describe('true: it is still there, and paid, when the machines are gone, such as an address or a copy of an image'),
+      }),
+    )
     .max(50)
     .optional()
     .describe('what is paid whatever is rented: balancers, addresses, licences'),

@@ -15,6 +15,7 @@ import {
   price,
   qualityWords,
   settingWords,
+  spanWords,
   unpromisedLosses,
   unmeasuredWords,
   valueWords,
@@ -38,6 +39,7 @@ const searched = computed(() => isSearched(props.plan, props.answer.service))
 const c = computed<Choice | null>(() => props.answer.chosen)
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
 const surcharge = computed(() => (c.value ? surchargeWords(props.plan, c.value.machine) : ''))
+const span = computed(() => (c.value ? spanWords(props.plan, c.value.money.perHour, props.answer.service) : ''))
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) =>
   t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run'
@@ -58,7 +60,7 @@ const interval = (t: Choice['targets'][number]) =>
         {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas`
         }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }},
         {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
-        <strong class="font-semibold text-sand">{{ cost.amount }}</strong> {{ cost.of }},
+        <strong class="font-semibold text-sand">{{ cost.amount }}</strong> {{ cost.of }}{{ span ? ` (${span})` : '' }},
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined"
           >, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template
         ><template v-if="c.committedMachines > 0 && c.uncommittedPerMonth !== null"
