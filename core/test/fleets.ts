@@ -22,6 +22,7 @@ export const startRules = (parts: Partial<StartRules> = {}): StartRules => ({
   networkBytesPerSecond: Infinity,
   loadBytesPerSecond: 4e9,
   warmupSeconds: 15,
+  keptWarmupSeconds: 0,
   timeoutSeconds: Infinity,
   ...parts,
 })

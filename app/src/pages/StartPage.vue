@@ -67,7 +67,8 @@ function setStage(stage: StageName, seconds: number): void {
   if (stage === 'weights' && weightBytes > 0)
     setWeights(copies.value === 1 ? { bytesPerSecond: rate(weightBytes) } : { totalBytesPerSecond: rate(copies.value * weightBytes) })
   if (stage === 'load' && weightBytes > 0) setStart({ loadBytesPerSecond: rate(weightBytes) })
-  if (stage === 'warmup') setStart({ warmupSeconds: seconds })
+  // What is kept of it is typed; the bar of a fresh machine has both.
+  if (stage === 'warmup') setStart({ warmupSeconds: Math.max(0, seconds - (start.keptWarmupSeconds ?? 0)) })
 }
 const left = shallowRef<WaitLeft | null>(null)
 let asked = 0
@@ -169,7 +170,14 @@ function takeApart(): void {
           kind="duration"
           :min="0"
           label="Warm-up"
-          @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, and a start is given up after
+          @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, the first on a machine
+        <EditableQuantity
+          :value="service.start.keptWarmupSeconds ?? 0"
+          kind="duration"
+          :min="0"
+          label="Warm-up that is kept on the machine"
+          @commit="(v) => v !== undefined && setStart({ keptWarmupSeconds: v })" />
+        more, which stays there, and a start is given up after
         <EditableQuantity
           :value="service.start.timeoutSeconds"
           kind="duration"

@@ -39,6 +39,38 @@ describe('an image that two replicas of one machine want', () => {
   })
 })
 
+describe('a warm-up of two parts', () => {
+  it('is done whole once on a machine, and then without what is kept there: also after the machine was stopped', () => {
+    // The machine is there at 100, and nothing is to be fetched or loaded. 15 s each time, 40 s more the first time.
+    const fleet = livingFleet({
+      nodes: { idleSeconds: 5, stops: true },
+      controller: scripted([
+        [0, 1],
+        [200, 0],
+        [300, 1],
+        [500, 2],
+      ]),
+      start: { imageBytes: 0, weightBytes: 0, resumeSeconds: 30, keptWarmupSeconds: 40 },
+    })
+    live(fleet, arrivals([]), 2000)
+    // 100 + 55; stopped, and resumed in 30 s: 300 + 30 + 15; a second machine of its own: 500 + 100 + 55.
+    expect(times(fleet, Stage.ready)).toEqual([155, 345, 655])
+  })
+
+  it('of two that start at once on one machine is done by both', () => {
+    const fleet = livingFleet({
+      nodes: { replicasPerNode: 3 },
+      controller: scripted([
+        [0, 2],
+        [400, 3],
+      ]),
+      start: { imageBytes: 0, weightBytes: 0, keptWarmupSeconds: 40 },
+    })
+    live(fleet, arrivals([]), 2000)
+    expect(times(fleet, Stage.ready)).toEqual([155, 155, 415])
+  })
+})
+
 describe('images that several machines pull at once', () => {
   it('share the rate of their source: two of 10 GB at 1 GB/s together, the second machine 4 s later, as worked by hand', () => {
     // 100–104 s: the first has 4 GB. From 104 s both at 0.5: the first is done at 116, with 6 of the second's; alone at 1 it is done at

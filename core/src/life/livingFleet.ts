@@ -13,6 +13,7 @@ import {
   fetchesWeights,
   imageBytes,
   Stage,
+  warmupSecondsOf,
   type Begin,
   type LifeRecord,
   type LossRules,
@@ -331,6 +332,7 @@ export class LivingFleet implements FleetLife {
     const node = this.nodes.all[s.node]
     const { start } = this
     if (s.stage === Stage.weights) node.hasWeights = true
+    if (s.stage === Stage.warmup) node.isWarm = true
     if (stage === Stage.image) s.giveUpAt = now + start.timeoutSeconds
     s.stage = stage
     s.due = Infinity
@@ -343,7 +345,7 @@ export class LivingFleet implements FleetLife {
       return
     }
     if (stage === Stage.image) return this.awaitImage(r, node, now, hands)
-    const seconds = stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : start.warmupSeconds
+    const seconds = stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : warmupSecondsOf(start, node.isWarm)
     if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
     s.due = now + seconds
   }

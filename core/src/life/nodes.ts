@@ -17,6 +17,8 @@ export interface Node {
   /** pulled once, for whoever comes first */
   image: 'none' | 'pulling' | 'there'
   hasWeights: boolean
+  /** somebody has warmed up on it: what of that is kept need not be done again */
+  isWarm: boolean
   /** since when it has no replica; Infinity while it has one */
   emptySince: number
   from: number
@@ -30,6 +32,7 @@ interface Disk {
   until: number
   hasImage: boolean
   hasWeights: boolean
+  isWarm: boolean
 }
 
 /** The machines of a fleet: ordered when there is room for none, given back when nobody has been on them for a while. */
@@ -54,7 +57,7 @@ export class NodePool {
   /** So many machines that were stopped before the start, each with its image and its weights. */
   stopped(count: number): void {
     for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++)
-      this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true })
+      this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true, isWarm: true })
   }
 
   /** A machine with room that is there from the start, ready to serve; undefined when no more can be had. */
@@ -63,7 +66,7 @@ export class NodePool {
     if (room || this.live.length >= this.rules.mostNodes) return room
     const node = this.made(0, 0, this.randomOf(this.all.length))
     node.image = 'there'
-    node.hasWeights = true
+    node.hasWeights = node.isWarm = true
     this.arrive(node, 0)
     return node
   }
@@ -88,6 +91,7 @@ export class NodePool {
     if (disk) {
       node.image = disk.hasImage ? 'there' : 'none'
       node.hasWeights = disk.hasWeights
+      node.isWarm = disk.isWarm
     }
     return node
   }
@@ -111,6 +115,7 @@ export class NodePool {
       replicas: 0,
       image: 'none',
       hasWeights: false,
+      isWarm: false,
       emptySince: from,
       from,
       until: NaN,
@@ -166,7 +171,7 @@ export class NodePool {
       this.end(n, now)
       // Who was sent home before it came was never there to be stopped.
       if (this.rules.stops && cameBefore.has(n))
-        this.disks.push({ from: now, until: NaN, hasImage: n.image === 'there', hasWeights: n.hasWeights })
+        this.disks.push({ from: now, until: NaN, hasImage: n.image === 'there', hasWeights: n.hasWeights, isWarm: n.isWarm })
     }
     return idle
   }

@@ -29,6 +29,8 @@ export interface StartRules {
   networkBytesPerSecond: number
   loadBytesPerSecond: number
   warmupSeconds: number
+  /** what the first start on a machine does beside that, and leaves there */
+  keptWarmupSeconds: number
   /** a start-up that is not ready so long after its node was is given up and begun anew; Infinity for never */
   timeoutSeconds: number
 }
@@ -107,6 +109,11 @@ export function fetchesWeights({ weightsFrom }: StartRules, leftThere: boolean):
   return weightsFrom === 'store' || (weightsFrom === 'node' && !leftThere)
 }
 
+/** Seconds of a warm-up: what is kept of it is not done again where somebody has warmed up before. */
+export function warmupSecondsOf({ warmupSeconds, keptWarmupSeconds }: StartRules, isWarm: boolean): number {
+  return warmupSeconds + (isWarm ? 0 : keptWarmupSeconds)
+}
+
 /** Seconds of every stage of a start-up by itself, on a node that has nothing (`fresh`) or what an earlier start left there. */
 export function stageSeconds(
   rules: StartRules,
@@ -119,7 +126,7 @@ export function stageSeconds(
     image: fresh ? imageBytes(rules) / Math.min(rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond / readers) : 0,
     weights: fetched / Math.min(rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond / readers),
     load: rules.weightBytes / rules.loadBytesPerSecond,
-    warmup: rules.warmupSeconds,
+    warmup: warmupSecondsOf(rules, !fresh),
   }
 }
 

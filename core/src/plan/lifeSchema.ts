@@ -20,7 +20,10 @@ export const StartSchema = z.strictObject({
     totalBytesPerSecond: positive.optional().describe('of all readers together, divided evenly; no limit if left out'),
   }),
   loadBytesPerSecond: positive.describe('from host to device'),
-  warmupSeconds: nonNegative,
+  warmupSeconds: nonNegative.describe('of every start'),
+  keptWarmupSeconds: nonNegative
+    .optional()
+    .describe('and of the first on a machine, which leaves it there: compiled programs, captured graphs; 0 if left out'),
   timeoutSeconds: positive.optional().describe('a start-up that takes longer is begun anew; never if left out'),
 })
 

@@ -35,6 +35,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
       networkBytesPerSecond: Infinity,
       loadBytesPerSecond: 1,
       warmupSeconds: service.startupSeconds ?? 0,
+      keptWarmupSeconds: 0,
       timeoutSeconds: Infinity,
     }
   }
@@ -54,6 +55,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
     networkBytesPerSecond: network,
     loadBytesPerSecond: start.loadBytesPerSecond,
     warmupSeconds: start.warmupSeconds,
+    keptWarmupSeconds: start.keptWarmupSeconds ?? 0,
     timeoutSeconds: start.timeoutSeconds ?? Infinity,
   }
 }

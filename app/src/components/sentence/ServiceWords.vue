@@ -24,7 +24,7 @@ const stages = computed(() => {
     `a machine in ${bare(duration(start.machineSeconds ?? 0))}`,
     `an image of ${bytes(start.imageBytes)}`,
     WEIGHTS_FROM[start.weights.from].words,
-    `${bare(duration(start.warmupSeconds))} of warm-up`,
+    `${bare(duration(start.warmupSeconds))} of warm-up${start.keptWarmupSeconds ? `, and ${bare(duration(start.keptWarmupSeconds))} once on each machine` : ''}`,
   ].join(', ')
 })
 const isScalesAlone = computed(() => parts.length === 1 && parts[0] === 'scales')
