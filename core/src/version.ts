@@ -1,2 +1,2 @@
 /** Version of the computation, carried by every result; raised when results, or what they consist of, change. */
-export const CORE_VERSION = '0.6.0'
+export const CORE_VERSION = '0.7.0'

@@ -5,6 +5,7 @@ import {
   enumerate,
   firstValue,
   optionOf,
+  preparationOf,
   serviceFields,
   startBudget,
   startRulesOf,
@@ -16,6 +17,7 @@ import {
 import { computed, ref, shallowRef, watch } from 'vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
+import PreparedPart from '../components/start/PreparedPart.vue'
 import WaitLeftPart from '../components/start/WaitLeftPart.vue'
 import StartWaterfall from '../components/start/StartWaterfall.vue'
 import { firstFrom } from '../composables/firstFrom.ts'
@@ -70,6 +72,7 @@ function setStage(stage: StageName, seconds: number): void {
   // What is kept of it is typed; the bar of a fresh machine has both.
   if (stage === 'warmup') setStart({ warmupSeconds: Math.max(0, seconds - (start.keptWarmupSeconds ?? 0)) })
 }
+const prepared = computed(() => candidate.value && preparationOf(plans.plan, candidate.value))
 const left = shallowRef<WaitLeft | null>(null)
 let asked = 0
 /** Of what is chosen, once the search has the machine no more for itself. */
@@ -216,6 +219,7 @@ function takeApart(): void {
         @use="(from) => setWeights({ from })"
         @stage="setStage"
         @timeout="setLimit" />
+      <PreparedPart v-if="prepared" :found="prepared" :service="service.name" :currency="plans.plan.currency" />
       <WaitLeftPart v-if="left" :left="left" />
       <p v-if="lines.length === 0" class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
     </template>

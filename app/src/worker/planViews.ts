@@ -16,6 +16,8 @@ import {
   machineUse,
   neededWords,
   oneByOne,
+  preparationOf,
+  preparationWords,
   preventions,
   readings,
   strainOf,
@@ -216,13 +218,15 @@ export class PlanViews extends OneViews {
     return this.jobs.advance(number)
   }
 
-  /** What has to be asked for before these run, over all of them; a sentence an offer. */
+  /** What has to be asked for, and to be done, before these run; a sentence an offer and a service. */
   needed(names: readonly RunName[]): string[] {
     const runs = names.flatMap((name) => this.runs.of(name) ?? [])
-    return neededWords(
-      this.plan,
-      machinesNeeded(runs.map(({ spec: { candidate, groups }, observed: { life } }) => ({ candidate, groups, life }))),
-    )
+    const asked = machinesNeeded(runs.map(({ spec: { candidate, groups }, observed: { life } }) => ({ candidate, groups, life })))
+    const prepared = runs.flatMap(({ spec: { candidate } }) => {
+      const found = preparationOf(this.plan, candidate)
+      return found ? [preparationWords(found, candidate.service.name, this.plan.currency)] : []
+    })
+    return [...neededWords(this.plan, asked), ...prepared]
   }
 
   /** How the machines of these runs are used over time, by offer. */

@@ -10,7 +10,7 @@ import type { Load } from '../search/load.ts'
 import { allHold, readings } from '../measure/placedTargets.ts'
 import { grouped } from '../units/number.ts'
 import { price } from '../units/price.ts'
-import type { DetailTable } from './details.ts'
+import type { DetailTable } from './detailTable.ts'
 
 /** How many copies keep every promise when so much more comes, on the first draw; fixed numbers of the same place. */
 export interface CopiesNeeded {

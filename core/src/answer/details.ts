@@ -16,15 +16,10 @@ import { compareQuality, wilson } from '../service/quality.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
+import type { DetailTable } from './detailTable.ts'
+import { preparationOf, preparationTable } from './preparation.ts'
 import { startBudget } from './startBudget.ts'
 import type { VolumeReport } from './volume.ts'
-
-/** A table of what is behind a configuration: for those who read text. */
-export interface DetailTable {
-  title: string
-  header: string[]
-  rows: string[][]
-}
 
 /** What is run, and what was seen of it. */
 export interface Seen {
@@ -39,6 +34,7 @@ export interface Seen {
 /** Everything that the application shows of one configuration beside its targets, as tables. */
 export function detailTables(plan: Plan, seen: Seen): DetailTable[] {
   return [
+    ...preparationTables(plan, seen),
     startTable(seen),
     supplyTable(seen),
     ...dayTable(plan, seen),
@@ -46,6 +42,11 @@ export function detailTables(plan: Plan, seen: Seen): DetailTable[] {
     ...qualityTable(plan, seen),
     ...latencyTables(plan, seen),
   ]
+}
+
+function preparationTables(plan: Plan, { candidate }: Seen): DetailTable[] {
+  const found = preparationOf(plan, candidate)
+  return found ? [preparationTable(found, plan.currency)] : []
 }
 
 const STAGE_WORDS = { machine: 'machine', image: 'image', weights: 'weights', load: 'load', warmup: 'warm-up' } as const

@@ -8,7 +8,7 @@ import { slotsOf } from '../service/profile.ts'
 import { efficiencies } from '../service/variant.ts'
 import { duration } from '../units/duration.ts'
 import { percent, threeDigits } from '../units/number.ts'
-import type { DetailTable } from './details.ts'
+import type { DetailTable } from './detailTable.ts'
 import type { FleetRun } from './machinesNeeded.ts'
 
 /** What of a machine is used, each a share of what there is. */

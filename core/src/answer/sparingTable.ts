@@ -1,7 +1,7 @@
 import { duration } from '../units/duration.ts'
 import { bare, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
-import type { DetailTable } from './details.ts'
+import type { DetailTable } from './detailTable.ts'
 import type { SparingReport, SparingWay } from './sparing.ts'
 
 /** Ways of sparing cold callers as a table for those who read text. */

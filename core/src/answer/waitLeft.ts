@@ -13,7 +13,7 @@ import { CORE_VERSION } from '../version.ts'
 import { firstAbove, firstNotBelow } from '../units/ascending.ts'
 import { duration } from '../units/duration.ts'
 import { grouped } from '../units/number.ts'
-import type { DetailTable } from './details.ts'
+import type { DetailTable } from './detailTable.ts'
 
 /** How long it is still until a replica is ready, for who has waited so long: what a page can show in place of an invented progress. */
 export interface WaitLeft {

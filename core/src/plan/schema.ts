@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { ArrivalsSchema } from './arrivalKinds.ts'
-import { LossesSchema, NodesSchema, PolicySchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
+import { LossesSchema, NodesSchema, PolicySchema, PreparationSchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
 import { SizeSchema, WaySchema } from './loadSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
@@ -189,6 +189,7 @@ export const ServiceSchema = z.strictObject({
   ),
   startupSeconds: nonNegative.optional().describe('from the start of the horizon until the replicas are ready; 0 if left out'),
   start: StartSchema.optional().describe('start-up by stages, in place of startupSeconds'),
+  preparation: z.array(PreparationSchema).min(1).max(20).optional().describe('work before any start-up, in its order'),
   nodes: NodesSchema.optional(),
   losses: LossesSchema.optional(),
   host: z

@@ -22,6 +22,13 @@ export function serviceProblems(plan: Plan, service: Service, path: string): Pro
   search?.machines?.forEach((machine, i) => {
     if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.search.machines[${i}]`, machine, 'machines'))
   })
+  service.preparation?.forEach(({ on }, i) => {
+    const offer = plan.machines.find((m) => m.name === on)
+    if (on === undefined) return
+    if (!offer) problems.push(missing(`${path}.preparation[${i}].on`, on, 'machines'))
+    else if (offer.pricePerHour === undefined)
+      problems.push({ path: `${path}.preparation[${i}].on`, found: shown(on), rule: 'must be a machine that is for rent by the hour' })
+  })
   // A place that is mistyped would leave out all that there is.
   for (const [list, field] of [
     ['regions', 'region'],
