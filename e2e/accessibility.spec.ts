@@ -4,7 +4,7 @@ import { test } from './harbour.ts'
 import { goTo } from './support.ts'
 
 // By parts, so that what takes long is shared out; the sheet of machines has most to look through.
-for (const paths of [['one', 'one session', 'load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
+for (const paths of [['one', 'one session', 'only a model’s size', 'load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
   test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ harbour: page }) => {
     // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
     const looksOf = () =>
@@ -16,6 +16,15 @@ for (const paths of [['one', 'one session', 'load', 'fit', 'models'], ['machines
     for (const path of paths) {
       await goTo(page, path)
       if (path === 'load') await page.getByRole('button', { name: 'every field of pilot desk' }).click()
+      // What is opened when it is wanted.
+      if (path === 'run')
+        for (const [words, last] of [
+          ['A load test on paper', 'counted'],
+          ['How machines are used', 'mean while there'],
+        ]) {
+          await page.getByText(words).click()
+          await expect(page.getByRole('columnheader', { name: last })).toBeVisible()
+        }
       for (const theme of ['day', 'dusk']) {
         if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t')
         await expect(page.locator('html')).toHaveAttribute('data-theme', theme)

@@ -178,6 +178,7 @@ export function kept(page: Page, table: string): Promise<Record<string, unknown>
 const SEEN_LAST: Record<string, (page: Page) => Locator> = {
   one: (page) => page.getByText('Exact figures of these pictures'),
   'one session': (page) => page.getByRole('slider', { name: 'Time-out' }),
+  'only a model’s size': (page) => page.getByText('Exact figures of these pictures'),
   load: (page) => page.getByRole('heading', { name: /How long requests are/ }),
   fit: (page) => page.getByRole('region', { name: 'What fits where' }).getByRole('row').nth(1),
   machines: (page) => page.getByRole('row').nth(1),
@@ -190,7 +191,7 @@ const SEEN_LAST: Record<string, (page: Page) => Locator> = {
 /** Goes to a view by its link, and waits until it is all there. */
 export async function goTo(page: Page, path: string): Promise<void> {
   await page.getByRole('link', { name: new RegExp(`^${path}`, 'i') }).click()
-  const view = path === 'machines' || path === 'models' ? 'fit' : path.split(' ')[0]
+  const view = path === 'machines' || path === 'models' ? 'fit' : path.startsWith('only') ? 'one' : path.split(' ')[0]
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(view, 'i'))
   await expect(SEEN_LAST[path](page)).toBeVisible()
 }

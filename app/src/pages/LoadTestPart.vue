@@ -2,6 +2,7 @@
 import { bendWords, loadTestTable, type LoadTest, type Pressing, type TestedLoad } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import LineSwatch from '../charts/LineSwatch.vue'
+import WordChoice from '../components/frame/WordChoice.vue'
 import LoadChoice from '../components/loadtest/LoadChoice.vue'
 import LoadTestPicture from '../components/loadtest/LoadTestPicture.vue'
 import { classColour, classDash } from '../composables/classColour.ts'
@@ -13,6 +14,14 @@ import { usePlanStore } from '../stores/planStore.ts'
 const props = defineProps<{ runs: readonly RunChoice[]; letters?: boolean }>()
 const plans = usePlanStore()
 
+const PRESSINGS: { value: Pressing; words: string }[] = [
+  { value: 'at once', words: 'so many at once' },
+  { value: 'a second', words: 'so many a second' },
+]
+const TOLD: { value: 'latency' | 'ttft'; words: string }[] = [
+  { value: 'latency', words: 'the whole answer' },
+  { value: 'ttft', words: 'to the first token' },
+]
 const open = ref(false)
 const pressing = ref<Pressing>('at once')
 const of = ref<'latency' | 'ttft'>('latency')
@@ -86,38 +95,8 @@ const standing = ({ replicas, places, withoutPolicy }: LoadTest) =>
         ></span>
         <button v-if="loads.length === 1" type="button" class="word" @click="beside">short beside long</button>
         <button v-else type="button" class="word" @click="loads = loads.slice(0, 1)">only the first</button>
-        <span role="radiogroup" aria-label="How it presses" class="flex gap-x-3">
-          <button
-            v-for="[value, words] in [
-              ['at once', 'so many at once'],
-              ['a second', 'so many a second'],
-            ] as const"
-            :key="value"
-            type="button"
-            role="radio"
-            class="word"
-            :class="value === pressing ? 'font-semibold' : ''"
-            :aria-checked="value === pressing"
-            @click="pressing = value"
-            >{{ words }}</button
-          >
-        </span>
-        <span v-if="hasTokens" role="radiogroup" aria-label="What the lower picture tells of" class="flex gap-x-3">
-          <button
-            v-for="[value, words] in [
-              ['latency', 'the whole answer'],
-              ['ttft', 'to the first token'],
-            ] as const"
-            :key="value"
-            type="button"
-            role="radio"
-            class="word"
-            :class="value === of ? 'font-semibold' : ''"
-            :aria-checked="value === of"
-            @click="of = value"
-            >{{ words }}</button
-          >
-        </span>
+        <WordChoice v-model="pressing" :options="PRESSINGS" label="How it presses" />
+        <WordChoice v-if="hasTokens" v-model="of" :options="TOLD" label="What the lower picture tells of" />
       </p>
       <LoadTestPicture v-if="shown.length > 0" class="mt-1" :tests="shown" :of="hasTokens ? of : 'latency'" />
       <p v-if="shown.length === 0 && working" class="text-faded">the first is being tested …</p>

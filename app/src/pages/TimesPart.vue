@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { clock, limitWords, MEASURE_NAMES, MEASURES, measureWords, profileKind, type Measure } from '@sandclock/core'
 import { computed } from 'vue'
+import WordChoice from '../components/frame/WordChoice.vue'
 import TimesPicture from '../components/times/TimesPicture.vue'
 import TimesTable from '../components/times/TimesTable.vue'
 import { classColour, classDash } from '../composables/classColour.ts'
@@ -49,33 +50,15 @@ const stretch = computed(() => {
   <section v-if="shown.length > 0" class="mt-5" aria-labelledby="times-of">
     <h2 id="times-of" class="text-[1.15rem]">How long, of each request</h2>
     <div class="flex flex-wrap gap-x-8 text-[0.9rem]">
-      <p v-if="classes.length > 1" class="flex flex-wrap gap-x-3" role="radiogroup" aria-label="Which class">
-        <button
-          v-for="c in classes"
-          :key="c"
-          type="button"
-          role="radio"
-          class="word"
-          :class="c === className ? 'font-semibold' : ''"
-          :aria-checked="c === className"
-          @click="className = c"
-          >{{ c }}</button
-        >
-      </p>
-      <p class="flex flex-wrap gap-x-3" role="radiogroup" aria-label="Which measure">
-        <button
-          v-for="m in measures"
-          :key="m"
-          type="button"
-          role="radio"
-          class="word"
-          :class="m === measure ? 'font-semibold' : ''"
-          :aria-checked="m === measure"
-          :title="MEASURE_NAMES[m]"
-          @click="measure = m"
-          >{{ WORDS[m] }}</button
-        >
-      </p>
+      <WordChoice
+        v-if="classes.length > 1"
+        v-model="className"
+        :options="classes.map((c) => ({ value: c, words: c }))"
+        label="Which class" />
+      <WordChoice
+        v-model="measure"
+        :options="measures.map((m) => ({ value: m, words: WORDS[m], title: MEASURE_NAMES[m] }))"
+        label="Which measure" />
       <span class="ml-auto text-faded">{{ stretch }}</span>
     </div>
     <TimesPicture class="mt-1" :runs="shown" :promises="promises" :height="190" />

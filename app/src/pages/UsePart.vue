@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { optionOf, threeDigits, type MachineUse } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
+import WordChoice from '../components/frame/WordChoice.vue'
 import UsePicture from '../components/run/UsePicture.vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
@@ -37,18 +38,8 @@ const mean = ({ machines }: MachineUse) => threeDigits(machines.reduce((a, b) =>
   <details class="mt-3" @toggle="open = ($event.target as HTMLDetailsElement).open">
     <summary class="cursor-pointer font-serif text-[1.15rem]">How machines are used, over all services</summary>
     <template v-if="open && use">
-      <p class="flex flex-wrap gap-x-4 text-[0.9rem]" role="radiogroup" aria-label="Which machine">
-        <button
-          v-for="u in uses"
-          :key="u.machine"
-          type="button"
-          role="radio"
-          class="word"
-          :class="u.machine === shown ? 'font-semibold' : ''"
-          :aria-checked="u.machine === shown"
-          @click="shown = u.machine"
-          >{{ u.machine }}</button
-        >
+      <p class="flex flex-wrap gap-x-4 text-[0.9rem]">
+        <WordChoice v-model="shown" :options="uses.map((u) => ({ value: u.machine, words: u.machine }))" label="Which machine" />
         <span class="ml-auto text-faded">{{ mean(use) }} on average, for {{ use.services.join(' and ') }}; what is chosen, first draw</span>
       </p>
       <UsePicture class="mt-1" :use="use" :start-iso="plans.plan.horizon.start" :height="200" />

@@ -1,3 +1,4 @@
+import { waySeconds } from '../plan/way.ts'
 import { BadInput } from '../plan/problem.ts'
 import { isClosedLoop, isFromLog } from '../plan/arrivalKinds.ts'
 import type { GeneratedArrivals, Plan, RequestClass, Size } from '../plan/schema.ts'
@@ -102,10 +103,16 @@ class ClassMaker {
         this.requestClass,
       )
     }
-    if (isClosedLoop(arrivals)) return this.chained(closedLoop(arrivals, this.loadFactor, this.stream('thinking')))
+    if (isClosedLoop(arrivals)) return this.chained(this.away(closedLoop(arrivals, this.loadFactor, this.stream('thinking'))))
     const start = this.arrivals(arrivals)
-    if (turns) return this.chained(conversations(turns, start, this.stream('turns'), this.stream('pauses')))
+    if (turns) return this.chained(this.away(conversations(turns, start, this.stream('turns'), this.stream('pauses'))))
     return { at: start, ...this.bothSizes(start.length) }
+  }
+
+  /** Who has an answer only after its way back sends the next, which has its own way to go. */
+  private away(chains: Chains): Chains {
+    const { there, wholeBack } = waySeconds(this.requestClass)
+    return there + wholeBack === 0 ? chains : { ...chains, pause: chains.pause.map((p) => p + there + wholeBack) }
   }
 
   private stream(purpose: string): RandomStream {

@@ -1,6 +1,6 @@
 import { Outcome } from '../engine/outcome.ts'
 import type { RunRecord } from '../engine/record.ts'
-import { wayIn } from './way.ts'
+import { wayIn } from '../plan/way.ts'
 
 /** What can be measured of one request, in seconds. */
 export type Measure = 'wait' | 'ttft' | 'tpot' | 'latency'

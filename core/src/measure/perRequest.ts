@@ -2,7 +2,7 @@ import type { Requests } from '../demand/requests.ts'
 import { Outcome, OUTCOME_NAMES } from '../engine/outcome.ts'
 import { came, type RunRecord } from '../engine/record.ts'
 import type { Plan } from '../plan/schema.ts'
-import { waySeconds, type WaySeconds } from './way.ts'
+import { waySeconds, type WaySeconds } from '../plan/way.ts'
 
 export const PER_REQUEST_HEADER = 'id,class,arrival,start,first_token,end,outcome,replica'
 /** When the caller called, had the first token, and had the whole answer. */

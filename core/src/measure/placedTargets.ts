@@ -1,7 +1,7 @@
 import type { RunRecord } from '../engine/record.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 import { countedSelection } from './summary.ts'
-import { wayPromised } from './way.ts'
+import { wayPromised } from '../plan/way.ts'
 import { holds, overdueSeconds, readTarget, unserved, type TargetReading } from './targets.ts'
 
 /** One target of one class of a service. */

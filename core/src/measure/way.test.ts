@@ -10,7 +10,7 @@ import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
 import { distribution } from './distribution.ts'
 import { perRequestCsv } from './perRequest.ts'
-import { wayIn, waySeconds } from './way.ts'
+import { wayIn, waySeconds } from '../plan/way.ts'
 
 const WAY = { seconds: 0.04, bytesPerSecond: 1e6, requestBytes: 5e4, answerBytes: 1e4 }
 /** 40 ms and 50 kB at 1 MB/s there, 40 ms back; 10 kB more for the whole. */
@@ -41,7 +41,9 @@ describe('the way there and back', () => {
     const random = new RandomStream(5, 'way')
     let [chosen, rejected] = [0, 0]
     for (let n = 0; n < 10; n++) {
-      const drawn = { ...livingPlan(random, n), repetitions: 2 }
+      // Conversations would go on later.
+      const living = livingPlan(random, n)
+      const drawn = { ...living, repetitions: 2, classes: living.classes.map(({ turns: _, ...c }) => c) }
       const atCaller = answerTo(moved(drawn, (t) => (crosses(t) ? { ...t, seconds: t.seconds + 0.4, at: 'caller' } : t), WAY))
       const without = answerTo(moved(drawn, (t) => (crosses(t) ? { ...t, seconds: t.seconds + 0.4 - wayOf(t) } : t)))
       const atService = answerTo(moved(drawn, (t) => (crosses(t) ? { ...t, seconds: t.seconds + 0.4 - wayOf(t), at: 'service' } : t), WAY))
@@ -89,6 +91,23 @@ describe('the way there and back', () => {
     const [, , at, , , end, , , called, , there] = more[1].split(',')
     expect([Number(at) - Number(called), Number(there) - Number(end)]).toEqual([expect.closeTo(0.25, 6), expect.closeTo(0.25, 6)])
     expect(more[1].startsWith(lines[1])).toBe(true)
+  })
+
+  it('is between an answer and the next request of who sends one after the other', () => {
+    const [first] = sleeper([caller('a', 3600)], 'hold').classes
+    const loop = { ...first, arrivals: { ...first.arrivals, requestsPerClient: 3, thinkSeconds: 7 } as typeof first.arrivals }
+    const times = [{}, { way: { seconds: 2, bytesPerSecond: 10, answerBytes: 30 } }].map((more) => {
+      const plan = sleeper([{ ...loop, ...more }], 'hold')
+      const [service] = plan.services
+      const load = new Load(plan)
+      const ready = configured(plan, service, service.configuration!)
+      if (!ready.ok) throw new Error('it is stated')
+      return simulateConfigured(plan, service, service.configuration!, load, ready).record
+    })
+    // 2 s there, 2 + 3 s back, and 7 s of thought between; each takes a second.
+    const gaps = times.map(({ at, end }) => [at[1] - end[0], at[2] - end[1]])
+    expect(gaps[0]).toEqual([7, 7].map((s) => expect.closeTo(s, 6)))
+    expect(gaps[1]).toEqual([14, 14].map((s) => expect.closeTo(s, 6)))
   })
 
   it('a promise has to say where it is kept', () => {

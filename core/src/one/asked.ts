@@ -1,4 +1,4 @@
-import type { WaySeconds } from '../measure/way.ts'
+import type { WaySeconds } from '../plan/way.ts'
 
 /** Where a request finds its service: nothing there, a machine that was stopped with its disk, or a replica that is ready. */
 export const FINDS = {

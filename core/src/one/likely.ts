@@ -1,7 +1,7 @@
 import { statedCandidate } from '../candidate/named.ts'
 import { AS_STATED, GIVEN_REPLICA, oneReplicaAt } from '../candidate/stated.ts'
 import { peak, rateCurve } from '../demand/rate.ts'
-import { waySeconds } from '../measure/way.ts'
+import { waySeconds } from '../plan/way.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import type { Plan, Service, Size } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'

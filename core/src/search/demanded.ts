@@ -5,7 +5,7 @@ import { percentileOf } from '../measure/percentile.ts'
 import { hourOf, leastOfHour } from '../measure/readingHours.ts'
 import { kthSmallest } from '../measure/select.ts'
 import { limitSeconds } from '../measure/targets.ts'
-import { wayPromised } from '../measure/way.ts'
+import { wayPromised } from '../plan/way.ts'
 import type { Plan, Service, Target } from '../plan/schema.ts'
 
 /**

@@ -43,7 +43,7 @@ const groups = computed(() => waysOf(WEIGHTS_FROM).map((way) => ({ way, lines: p
 const height = computed(() => groups.value.reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 24))
 const top = (group: number, line: number) =>
   groups.value.slice(0, group).reduce((sum, g) => sum + g.lines.length * ROW + GROUP_GAP + 16, 0) + line * ROW + 20
-const xAxis = computed((): Axis => ({ scale: x.value, ticks: x.value.ticks(8).map((t) => ({ at: t, label: duration(t) })) }))
+const xAxis = computed((): Axis => ({ scale: x.value, ticks: x.value.ticks(6).map((t) => ({ at: t, label: duration(t) })) }))
 const yAxis = computed(() => pixelAxis(height.value - 18, 14))
 const rows = computed(() => groups.value.flatMap((g, gi) => g.lines.map((line, li) => ({ line, at: top(gi, li) + 4 + BAR / 2 }))))
 const series = computed((): Series[] => {

@@ -1,4 +1,4 @@
-import type { RequestClass, Target } from '../plan/schema.ts'
+import type { RequestClass, Target } from './schema.ts'
 
 type TimeMeasure = Extract<Target, { percentile: number }>['measure']
 
