@@ -36,7 +36,6 @@ export function randomLife(seed: number) {
     weightsFrom: one(['store', 'image', 'node'] as const),
     weightTotalBytesPerSecond: one([Infinity, 1.5e9]),
     warmupSeconds: one([0, 15]),
-    keptWarmupSeconds: one([0, 0, 20]),
     timeoutSeconds: one([Infinity, 60, 12]),
   }
   const losses = {

@@ -73,11 +73,14 @@ function dearestPerHour(candidate: Candidate, groups: number): number {
   return Math.max(steady, groups * (prices.onDemandPerHour + prices.storagePerHour))
 }
 
-/** Requests a second that all rate limits of a service's classes let through; Infinity where one has none. */
+/**
+ * Requests a second that all rate limits of a service's classes let through; Infinity where one has none, or only one by caller:
+ * strangers are more callers.
+ */
 function allowedPerSecond(plan: Plan, service: string): number {
   return plan.classes
     .filter((c) => c.service === service)
-    .reduce((sum, { rateLimit }) => sum + (rateLimit?.unit === 'requests' ? rateLimit.perSecond : Infinity), 0)
+    .reduce((sum, { rateLimit }) => sum + (rateLimit?.unit === 'requests' && !rateLimit.callers ? rateLimit.perSecond : Infinity), 0)
 }
 
 /** Of the shortest requests there are, one token in and out or one unit of work, as many a second as a full instance bears. */

@@ -7,7 +7,7 @@ import { LeastBusy } from './leastBusy.ts'
 import { levelsOf, Lines } from './lines.ts'
 import { MissWatch } from './missWatch.ts'
 import { Patience } from './patience.ts'
-import { RateLimits } from './rateLimits.ts'
+import { callersOf, RateLimits } from './rateLimits.ts'
 import { ReplicaClock } from './replicaClock.ts'
 import { routerOf } from './router.ts'
 import { freshColumns, RunMemory } from './runMemory.ts'
@@ -173,7 +173,6 @@ describe('Comings', () => {
 
 describe('RateLimits', () => {
   it('spend a burst, then what was refilled; a refused arrival pays nothing', () => {
-    const limits = new RateLimits([classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()])
     const requests = makeRequests([
       [0, 9, 9],
       [0, 9, 9],
@@ -183,6 +182,7 @@ describe('RateLimits', () => {
       [2, 9, 9],
       [2, 9, 9],
     ])
+    const limits = new RateLimits([classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()], requests, 1)
     expect([0, 1, 2, 3, 4, 5, 6].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([
       true,
       true,
@@ -194,14 +194,32 @@ describe('RateLimits', () => {
     ])
   })
 
+  it('of callers are one for each: a busy one is refused, and the others are not', () => {
+    const classes = [classRules({ rateLimit: { unit: 'requests', perSecond: 0.001, burst: 3, callers: { count: 50, skew: 1 } } })]
+    const requests = makeRequests(Array.from({ length: 2000 }, () => [0, 1, 1] as const))
+    const limits = new RateLimits(classes, requests, 7)
+    const callers = callersOf(classes, requests, 7)
+    const [sent, letIn] = [new Map<number, number>(), new Map<number, number>()]
+    for (let i = 0; i < requests.count; i++) {
+      sent.set(callers[i], (sent.get(callers[i]) ?? 0) + 1)
+      if (limits.admits(requests, i, 0)) letIn.set(callers[i], (letIn.get(callers[i]) ?? 0) + 1)
+    }
+    for (const [caller, n] of sent) expect(letIn.get(caller)).toBe(Math.min(3, n))
+    // Shares like 1/k: the first of fifty sends 1 of 4.5.
+    expect(Math.abs(sent.get(0)! / 2000 - 1 / 4.4992)).toBeLessThan(0.03)
+    const alike = callersOf([classRules({ rateLimit: { unit: 'requests', perSecond: 1, burst: 1, callers: { count: 4 } } })], requests, 7)
+    for (const k of [0, 1, 2, 3]) expect(Math.abs(alike.filter((c) => c === k).length / 2000 - 0.25)).toBeLessThan(0.04)
+    expect(callersOf([classRules()], requests, 7).every((c) => c === 0)).toBe(true)
+  })
+
   it('can count tokens', () => {
-    const limits = new RateLimits([classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })])
     const requests = makeRequests([
       [0, 60, 30],
       [1, 10, 11],
       [1, 10, 10],
       [0, 99, 2],
     ])
+    const limits = new RateLimits([classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })], requests, 1)
     expect([0, 1, 2].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, false, true])
   })
 })

@@ -1,34 +1,69 @@
+import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { Requests } from '../demand/requests.ts'
+import { drawOf } from '../random/mixer.ts'
+import { firstAbove } from '../units/ascending.ts'
 import type { ClassRules } from './rules.ts'
 
 /** Forgives the rounding of a bucket that is refilled to exactly what an arrival costs. */
 const SLACK = 1e-9
+/** Keeps the draw of a caller apart from other draws of a request. */
+const CALLER = 500
 
-/** A token bucket for each class that has a limit. */
+/** Token buckets: one for each class that has a limit, or one for each of its callers. */
 export class RateLimits {
   /** whether any class has a limit */
   readonly matter: boolean
   private readonly classes: readonly ClassRules[]
+  /** place of a class's first bucket */
+  private readonly first: Int32Array
   private readonly level: Float64Array
   private readonly last: Float64Array
+  /** by request, which of the callers of its class it is from; undefined where no class tells them apart */
+  private readonly caller: Int32Array | undefined
 
-  constructor(classes: readonly ClassRules[]) {
+  constructor(classes: readonly ClassRules[], requests: Requests, seed: number) {
     this.classes = classes
     this.matter = classes.some((c) => c.rateLimit !== undefined)
-    this.level = Float64Array.from(classes, (c) => c.rateLimit?.burst ?? Infinity)
-    this.last = new Float64Array(classes.length)
+    const counts = classes.map((c) => c.rateLimit?.callers?.count ?? 1)
+    this.first = Int32Array.from(classes, (_, c) => counts.slice(0, c).reduce((a, b) => a + b, 0))
+    const bursts = classes.flatMap((c, i) => new Array<number>(counts[i]).fill(c.rateLimit?.burst ?? Infinity))
+    this.level = Float64Array.from(bursts)
+    this.last = new Float64Array(bursts.length)
+    this.caller = classes.some((c) => c.rateLimit?.callers) ? callersOf(classes, requests, seed) : undefined
   }
 
-  /** Takes what a request costs out of its class's bucket, or says no and takes nothing. */
+  /** Takes what a request costs out of its bucket, or says no and takes nothing. */
   admits(requests: Requests, request: number, now: number): boolean {
     const c = requests.classIndex[request]
     const limit = this.classes[c].rateLimit
     if (!limit) return true
-    this.level[c] = Math.min(limit.burst, this.level[c] + (now - this.last[c]) * limit.perSecond)
-    this.last[c] = now
+    const b = this.first[c] + (this.caller?.[request] ?? 0)
+    this.level[b] = Math.min(limit.burst, this.level[b] + (now - this.last[b]) * limit.perSecond)
+    this.last[b] = now
     const cost = limit.unit === 'requests' ? 1 : requests.input[request] + requests.output[request]
-    if (this.level[c] < cost - SLACK) return false
-    this.level[c] -= cost
+    if (this.level[b] < cost - SLACK) return false
+    this.level[b] -= cost
     return true
   }
+}
+
+/** Who each request is from: drawn by its own draw, and the same who sends what follows it. */
+export function callersOf(classes: readonly ClassRules[], { count, classIndex, chain }: Requests, seed: number): Int32Array {
+  const shares = classes.map((c) => sharesOf(c.rateLimit?.callers))
+  const out = new Int32Array(count).fill(-1)
+  for (let i = 0; i < count; i++) {
+    const share = shares[classIndex[i]]
+    if (out[i] < 0) out[i] = share ? Math.min(share.length - 1, firstAbove(share, drawOf(seed, i, CALLER) * share[share.length - 1])) : 0
+    const next = chain?.next[i] ?? -1
+    if (next >= 0 && classIndex[next] === classIndex[i]) out[next] = out[i]
+  }
+  return out
+}
+
+/** Sums of the weights k^−skew of callers 1, 2, …; undefined where they are not told apart. */
+function sharesOf(callers: NonNullable<ClassRules['rateLimit']>['callers']): Float64Array | undefined {
+  if (!callers) return undefined
+  const { count, skew = 0 } = callers
+  let sum = 0
+  return Float64Array.from({ length: count }, (_, k) => (sum += exp(-skew * ln(k + 1))))
 }

@@ -19,6 +19,8 @@ export interface RateLimit {
   unit: 'requests' | 'tokens'
   perSecond: number
   burst: number
+  /** a bucket for each of so many callers, the k-th of whom sends a share like k^−skew; one for all if left out */
+  callers?: { count: number; skew?: number | undefined } | undefined
 }
 
 /** What is particular to the requests of one class. */

@@ -65,7 +65,7 @@ class Simulation {
     this.floor = new Floor(requests, rules, observers, this.life.slots, memory)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
-    this.limits = new RateLimits(rules.classes)
+    this.limits = new RateLimits(rules.classes, requests, rules.seed)
     this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
     if (this.life.onCall) this.floor.busy.turned = []
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)

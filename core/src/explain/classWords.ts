@@ -35,7 +35,7 @@ export function classRemarks(c: RequestClass): string[] {
     c.priority &&
       `Its priority is ${c.priority}: ${c.priority > 0 ? 'it goes before those of priority 0' : 'those of priority 0 go before it'}.`,
     rateLimit &&
-      `At most ${threeDigits(rateLimit.perSecond)} ${rateLimit.unit} a second are let in, ${threeDigits(rateLimit.burst)} at once.`,
+      `At most ${threeDigits(rateLimit.perSecond)} ${rateLimit.unit} a second ${rateLimit.callers ? `of each of ${grouped(rateLimit.callers.count, 0)} callers ` : ''}are let in, ${threeDigits(rateLimit.burst)} at once.`,
     retries &&
       `Who is refused or gives up tries again up to ${grouped(retries.most, 0)} times, first after ${duration(retries.firstPauseSeconds)}.`,
   ].filter((words): words is string => typeof words === 'string' && words !== '')

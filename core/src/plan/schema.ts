@@ -63,6 +63,18 @@ export const ClassSchema = z.strictObject({
       unit: z.enum(['requests', 'tokens']).describe('what an arrival pays: 1, or its prompt and answer tokens'),
       perSecond: positive.describe('what the bucket gains'),
       burst: positive.describe('what it holds at most, and at the start'),
+      callers: z
+        .strictObject({
+          count: count.max(100_000),
+          skew: z
+            .number()
+            .min(0)
+            .max(3)
+            .optional()
+            .describe('the k-th caller sends a share like k^−skew: 0 all alike, 1 a few most of it; 0 if left out'),
+        })
+        .optional()
+        .describe('a bucket for each of so many callers; one for the whole class if left out'),
     })
     .optional(),
   turns: z

@@ -41,13 +41,19 @@ const logOf = (seed: number, count: number, meanGap: number, maxInput: number, m
   return { ...requests, chain: { next, pause } }
 }
 
+const LIMITS: NonNullable<ClassRules['rateLimit']>[] = [
+  { unit: 'requests', perSecond: 3, burst: 4 },
+  { unit: 'tokens', perSecond: 500, burst: 900 },
+  { unit: 'requests', perSecond: 1, burst: 2, callers: { count: 4, skew: 1 } },
+]
+
 const classes = fc
   .tuple(
     fc.constantFrom(0, 0, 3, -2),
     fc.constantFrom(Infinity, Infinity, 0.2, 2),
     fc.constantFrom(0, 0, 0.4, 1),
     fc.constantFrom(0, 0, 1, 2),
-    fc.constantFrom(0, 0, 1, 2),
+    fc.constantFrom(0, 0, 0, 0, 1, 1, 2, 2, 3),
   )
   .map(([priority, patienceSeconds, cachedShare, retry, limit]): ClassRules =>
     classRules({
@@ -55,9 +61,7 @@ const classes = fc
       patienceSeconds,
       cachedShare,
       ...(retry > 0 && { retries: { most: retry, firstPauseSeconds: 0.3 * retry, growth: retry, jitter: retry === 2 ? 0.5 : 0 } }),
-      ...(limit > 0 && {
-        rateLimit: limit === 1 ? { unit: 'requests', perSecond: 3, burst: 4 } : { unit: 'tokens', perSecond: 500, burst: 900 },
-      }),
+      ...(limit > 0 && { rateLimit: LIMITS[limit - 1] }),
     }),
   )
 

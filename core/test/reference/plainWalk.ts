@@ -43,7 +43,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
   /** those who are still to come: (time, request) */
   let coming = Array.from({ length: requests.count }, (_, id) => ({ time: requests.at[id], id })).filter(({ id }) => !follows(requests, id))
   const retries = new Array<number>(requests.count).fill(0)
-  const buckets = rules.classes.map((c) => ({ level: c.rateLimit?.burst ?? 0, last: 0 }))
+  const buckets = new Map<string, { level: number; last: number }>()
   let beginning = 0
   let lastInTurn = -1
 
@@ -82,10 +82,22 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
     kind.lineChanged(s, now)
   }
 
+  /** Who begins a chain sends all of it. The k-th caller has a share like k^−skew. */
+  function callerOf(id: number, { count, skew = 0 }: { count: number; skew?: number | undefined }): number {
+    const before = requests.chain?.next.indexOf(id) ?? -1
+    if (before >= 0 && requests.classIndex[before] === requests.classIndex[id]) return callerOf(before, { count, skew })
+    const weights = Array.from({ length: count }, (_, k) => Math.pow(k + 1, -skew))
+    let left = drawOf(rules.seed, id, 500) * weights.reduce((a, b) => a + b, 0)
+    const k = weights.findIndex((w) => (left -= w) < 0)
+    return k < 0 ? count - 1 : k
+  }
+
   function affords(id: number, now: number): boolean {
     const { rateLimit } = classOf(id)
     if (!rateLimit) return true
-    const bucket = buckets[requests.classIndex[id]]
+    const key = `${requests.classIndex[id]} ${rateLimit.callers ? callerOf(id, rateLimit.callers) : 'all'}`
+    const bucket = buckets.get(key) ?? { level: rateLimit.burst, last: 0 }
+    buckets.set(key, bucket)
     bucket.level = Math.min(rateLimit.burst, bucket.level + (now - bucket.last) * rateLimit.perSecond)
     bucket.last = now
     const cost = rateLimit.unit === 'requests' ? 1 : requests.input[id] + requests.output[id]
