@@ -18,7 +18,7 @@ function candidateOf(plan: Plan) {
 
 it('by hand: fetched once on a machine of one’s own, built for each version on one that is rented by the minute', () => {
   const plan = preparing([
-    { name: 'fetching', when: 'once', bytes: 60e9, bytesPerSecond: 1e8 },
+    { name: 'fetching', when: 'once', seconds: 0, bytes: 60e9, bytesPerSecond: 1e8 },
     { name: 'compiling', when: 'each-version', seconds: 750, on: 'Fenland twin' },
   ])
   const candidate = candidateOf(plan)
@@ -43,8 +43,8 @@ it('by hand: fetched once on a machine of one’s own, built for each version on
 })
 
 it('what can not be reckoned is refused', () => {
-  expect(() => preparing([{ name: 'x', when: 'once' }])).toThrow(/preparation\[0\]\.seconds: is missing; it must be there, or bytes/)
-  expect(() => preparing([{ name: 'x', when: 'once', bytes: 1e9 }])).toThrow(/bytesPerSecond/)
+  expect(() => preparing([{ name: 'x', when: 'once', seconds: -1 }])).toThrow(/preparation\[0\]\.seconds is -1/)
+  expect(() => preparing([{ name: 'x', when: 'once', seconds: 0, bytes: 1e9 }])).toThrow(/bytesPerSecond/)
   expect(() => preparing([{ name: 'x', when: 'once', seconds: 1, on: 'nobody' }])).toThrow(
     /preparation\[0\]\.on is "nobody": it must be a name/,
   )

@@ -32,7 +32,7 @@ export interface Preparation {
 export function preparationOf(plan: Plan, candidate: Candidate): Preparation | undefined {
   const { service, model, variant, machine } = candidate
   if (!service.preparation) return undefined
-  const steps = service.preparation.map(({ name, when, seconds = 0, bytes = 0, bytesPerSecond = Infinity, on }): PreparedStep => {
+  const steps = service.preparation.map(({ name, when, seconds, bytes = 0, bytesPerSecond = Infinity, on }): PreparedStep => {
     const takes = seconds + bytes / bytesPerSecond
     return { name, when, seconds: takes, on: on ?? null, cost: on === undefined ? 0 : rented(plan, on, takes) }
   })

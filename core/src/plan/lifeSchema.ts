@@ -32,12 +32,11 @@ export const PreparationSchema = z
   .strictObject({
     name,
     when: z.enum(['once', 'each-version']).describe('once, before the very first start; or anew for each version of the model'),
-    seconds: nonNegative.optional(),
-    bytes: nonNegative.optional().describe('and what is moved, at a rate'),
+    seconds: nonNegative.describe('beside what bytes take'),
+    bytes: nonNegative.optional().describe('what is moved, at a rate'),
     bytesPerSecond: positive.optional(),
     on: name.optional().describe('the machine that is rented for it, on demand; nothing is paid if left out'),
   })
-  .refine((p) => p.seconds !== undefined || p.bytes !== undefined, { path: ['seconds'], error: 'must be there, or bytes with their rate' })
   .refine((p) => p.bytes === undefined || p.bytesPerSecond !== undefined, {
     path: ['bytesPerSecond'],
     error: 'is missing: without a rate nobody knows how long those bytes take',
