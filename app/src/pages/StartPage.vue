@@ -178,7 +178,7 @@ function takeApart(): void {
           :value="service.start.keptWarmupSeconds ?? 0"
           kind="duration"
           :min="0"
-          label="Warm-up that is kept on the machine"
+          label="Warm-up of the first start alone"
           @commit="(v) => v !== undefined && setStart({ keptWarmupSeconds: v })" />
         more, which stays there, and a start is given up after
         <EditableQuantity
