@@ -55,9 +55,9 @@ describe('sandclock recommend --explain', () => {
   it('says in words what to rent, what is tightest, what breaks it and what the nearest cheaper option misses', () => {
     const { status, stdout } = sandclock('recommend', file('small-explained.json', small), '--explain')
     expect(status).toBe(0)
-    expect(stdout).toMatch(/^Every target is met for [\d .]+ EUR a month, [\d .]+ EUR for these \d+ \w+/)
+    expect(stdout).toMatch(/^Every target is met for [\d .]+ EUR a month \([\d .]+ EUR for these \d+ \w+\)\./)
     expect(stdout).toMatch(
-      /pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month\. (\d+-bit scores [\d.]+ % where .+ )?Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./,
+      /pilot talk: rent (up to )?\d+ × .+ side by side.*for [\d .]+ EUR a month \([\d .]+ EUR for these \d+ \w+\)\. (\d+-bit scores [\d.]+ % where .+ )?Tightest is pilot desk: p95 T(TFT|POT) of the worst hour .* to spare\./,
     )
     expect(stdout).toMatch(/It holds up to \d\.\d\d times the load/)
     expect(stdout).toMatch(

@@ -3,27 +3,28 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
-import type { RunName } from '../worker/heldRuns.ts'
+import type { RunChoice } from './useRunChoices.ts'
 
 /** How long it took, of one class and measure that are chosen, for each of some runs of a service, in a stretch of the horizon. */
-export function useTimes(runs: Ref<readonly RunName[]>, within: () => Stretch) {
+export function useTimes(runs: Ref<readonly RunChoice[]>, within: () => Stretch) {
   const plans = usePlanStore()
   const views = useViewStore()
   const measure = ref<Measure>('latency')
   const className = ref('')
-  const found = shallowRef<readonly Distribution[]>([])
+  /** with the runs that they are of, which may be others than those that are wanted by now */
+  const found = shallowRef<readonly { run: RunChoice; of: Distribution }[]>([])
   const classes = computed(() => {
-    const own = plans.plan.classes.filter((c) => c.service === runs.value[0]?.service).map((c) => c.name)
+    const own = plans.plan.classes.filter((c) => c.service === runs.value[0]?.name.service).map((c) => c.name)
     return own.length > 1 ? [...own, ALL_CLASSES] : own
   })
   let asked = 0
   const refresh = useDebounceFn(async () => {
     const mine = ++asked
-    const next: Distribution[] = []
-    for (const name of runs.value) {
-      const told = await views.distributionOf(name, className.value, measure.value, within())
+    const next: { run: RunChoice; of: Distribution }[] = []
+    for (const run of runs.value) {
+      const of = await views.distributionOf(run.name, className.value, measure.value, within())
       if (mine !== asked) return
-      if (told) next.push(told)
+      if (of) next.push({ run, of })
     }
     found.value = next
   }, 40)
@@ -36,9 +37,14 @@ export function useTimes(runs: Ref<readonly RunName[]>, within: () => Stretch) {
     },
     { immediate: true },
   )
-  watch([() => JSON.stringify([runs.value, within(), className.value, measure.value]), () => views.generation], () => void refresh(), {
-    immediate: true,
-  })
+  watch(
+    [
+      () => JSON.stringify([runs.value.map((r) => [r.key, r.name.service]), within(), className.value, measure.value]),
+      () => views.generation,
+    ],
+    () => void refresh(),
+    { immediate: true },
+  )
   return { measure, className, classes, found }
 }
 

@@ -2,6 +2,7 @@
 import { bendWords, loadTestTable, type LoadTest, type Pressing, type TestedLoad } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import LineSwatch from '../charts/LineSwatch.vue'
+import FigureTable from '../components/frame/FigureTable.vue'
 import WordChoice from '../components/frame/WordChoice.vue'
 import LoadChoice from '../components/loadtest/LoadChoice.vue'
 import LoadTestPicture from '../components/loadtest/LoadTestPicture.vue'
@@ -72,7 +73,6 @@ const shown = computed(() =>
 )
 const without = computed(() => wanted.value.filter(({ key }) => tests.value[key] === null && !working.value))
 const hasTokens = computed(() => shown.value[0]?.test.steps[0]?.ttft !== undefined)
-const table = (test: LoadTest) => loadTestTable(test)
 const sentence = (words: string) => `${words[0].toUpperCase()}${words.slice(1)}.`
 const standing = ({ replicas, places, withoutPolicy }: LoadTest) =>
   `${replicas === 1 ? '1 copy' : `${replicas} copies`}${withoutPolicy === null ? '' : ` without “${withoutPolicy}”`}, ${places} places`
@@ -111,18 +111,7 @@ const standing = ({ replicas, places, withoutPolicy }: LoadTest) =>
           {{ test.steps.length < test.of ? `${test.steps.length} of ${test.of} are tested …` : sentence(bendWords(test)) }}
         </p>
         <div class="overflow-x-auto" tabindex="0" role="region" :aria-label="`Figures of the load test ${name}`">
-          <table class="exact w-full text-[0.86rem]">
-            <thead>
-              <tr>
-                <th v-for="h in table(test).header" :key="h" scope="col" class="number">{{ h }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in table(test).rows" :key="row[0]">
-                <td v-for="(cell, k) in row" :key="k" class="number">{{ cell }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <FigureTable class="w-full text-[0.86rem]" v-bind="loadTestTable(test)" />
         </div>
       </template>
     </div>

@@ -2,6 +2,7 @@
 import { clock, clockText, duration, grouped, readyAt, type BadMoment, type ScalingPolicy } from '@sandclock/core'
 import { useDebounceFn, useRafFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
+import FigureTable from '../components/frame/FigureTable.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import GlassRow from '../components/run/GlassRow.vue'
 import MomentPanel from '../components/run/MomentPanel.vue'
@@ -275,22 +276,7 @@ const tableOpen = ref(false)
       <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
         <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
         <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">
-          <table class="exact">
-            <thead>
-              <tr>
-                <th v-for="h in table.header" :key="h" scope="col">
-                  {{ h }}
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in table.rows" :key="row[0]">
-                <td v-for="(cell, i) in row" :key="i">
-                  {{ cell }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <FigureTable :header="table.header" :rows="table.rows" :words="[0]" />
         </div>
       </details>
     </template>

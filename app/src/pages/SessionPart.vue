@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { branchRows, clockSeconds, LOOKED_AT, sessionWords, switchOffWords, USUAL_LOAD, type OneAsked, type Service } from '@sandclock/core'
 import { computed, watch } from 'vue'
+import FigureTable from '../components/frame/FigureTable.vue'
 import OneRow from '../components/one/OneRow.vue'
 import SessionFan from '../components/one/SessionFan.vue'
 import SwitchOffPicture from '../components/one/SwitchOffPicture.vue'
@@ -106,19 +107,12 @@ function setPlace(patch: Partial<OneAsked>): void {
       >
       <SessionFan :session="sessions.view.session" :start-iso="startIso" :currency="currency" :height="250" />
       <p v-for="w in sessionWords(sessions.view.session)" :key="w" class="text-[0.95rem]">{{ capital(w) }}.</p>
-      <table class="exact mt-2 text-[0.9rem]" aria-label="What each way of ending the session costs">
-        <thead>
-          <tr
-            ><th scope="col">and then</th><th v-for="l in LOOKED_AT" :key="l.words" scope="col" class="number">{{ l.words }}</th
-            ><th scope="col">left over</th></tr
-          >
-        </thead>
-        <tbody>
-          <tr v-for="row in branchRows(sessions.view.session)" :key="row[0]"
-            ><td v-for="(cell, k) in row" :key="k" :class="k === 0 || k === row.length - 1 ? '' : 'number'">{{ cell }}</td></tr
-          >
-        </tbody>
-      </table>
+      <FigureTable
+        class="mt-2 text-[0.9rem]"
+        :header="['and then', ...LOOKED_AT.map((l) => l.words), 'left over']"
+        :rows="branchRows(sessions.view.session)"
+        :words="[0, LOOKED_AT.length + 1]"
+        aria-label="What each way of ending the session costs" />
       <h2 class="mt-4 text-[1.15rem]">When to switch off between calls</h2>
       <p class="font-serif text-[1.02rem]">
         That one caller does not wait for a start-up is worth

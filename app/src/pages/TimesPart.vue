@@ -21,22 +21,22 @@ const WORDS: Record<Measure, string> = {
 }
 const WORK: readonly Measure[] = ['wait', 'latency']
 const { measure, className, classes, found } = useTimes(
-  computed(() => props.runs.map((c) => c.name)),
+  computed(() => props.runs),
   () => ({ fromSeconds: props.from, untilSeconds: props.until }),
 )
 const service = computed(() => plans.plan.services.find((s) => s.name === props.runs[0]?.name.service))
 const measures = computed(() => (service.value && profileKind(plans.plan, service.value) === 'token' ? MEASURES : WORK))
 const shown = computed(() =>
-  found.value.flatMap((of, i) => {
-    const run = props.runs[i]
-    return run ? [{ key: run.key, name: run.words, colour: classColour(i), dash: classDash(i), of }] : []
-  }),
+  found.value.map(({ run, of }, i) => ({ key: run.key, name: run.words, colour: classColour(i), dash: classDash(i), of })),
 )
+/** Of what is drawn, not of what was chosen a moment ago. */
 const promises = computed(() =>
   plans.plan.classes
-    .filter((c) => c.name === className.value && c.service === service.value?.name)
+    .filter((c) => c.name === found.value[0]?.of.className && c.service === service.value?.name)
     .flatMap((c) => c.targets)
-    .flatMap((t) => (t.measure === measure.value ? [{ seconds: t.seconds, words: `promised ${measureWords(t)}: ${limitWords(t)}` }] : [])),
+    .flatMap((t) =>
+      t.measure === found.value[0]?.of.measure ? [{ seconds: t.seconds, words: `promised ${measureWords(t)}: ${limitWords(t)}` }] : [],
+    ),
 )
 const stretch = computed(() => {
   const { start, seconds, warmupSeconds } = plans.plan.horizon

@@ -31,7 +31,6 @@ import {
   volumeWords,
   waitLeft,
   whereWords,
-  spanWords,
   surchargeWords,
   machinesNeeded,
   machineUse,
@@ -193,7 +192,7 @@ function answerText(answer: Answer, all: boolean): string {
   const parts = answer.services.map((s) => serviceText(answer, s, all))
   if (answer.conflict !== null) parts.push(answer.conflict)
   const verdict = answer.meets
-    ? `${metWords(answer)}, ${[price(answer.perHour, answer.currency) + ' an hour', spanWords(answer.plan, answer.perHour)].filter(Boolean).join(', ')}.`
+    ? `${metWords(answer)}, ${price(answer.perHour, answer.currency)} an hour.`
     : isOverBudget(answer)
       ? 'Every target is met, but not within the budget.'
       : `${metWords(answer)}; the reasons stand above.`

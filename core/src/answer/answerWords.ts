@@ -1,6 +1,6 @@
 import { compareQuality } from '../service/quality.ts'
 import { fleetWords } from '../explain/fleetWords.ts'
-import { costWords, spanWords } from '../explain/costWords.ts'
+import { costWords } from '../explain/costWords.ts'
 import { callersWords, unpromisedLosses } from '../explain/callersWords.ts'
 import { unmeasuredWords } from '../explain/unmeasured.ts'
 import { breakingSentences } from '../explain/breakingWords.ts'
@@ -25,7 +25,7 @@ export function answerWords(answer: Answer): string[] {
   const losses = answer.services.flatMap((s) => unpromisedLosses(plan, s.classes).map((w) => `${s.service}: ${w}.`))
   return [
     ...losses,
-    `${[metWords(answer), ...(answer.meets ? [spanWords(plan, answer.perHour)] : [])].filter(Boolean).join(', ')}.`,
+    `${metWords(answer)}.`,
     ...purseWords(answer),
     ...answer.services.map((s) => serviceWords(plan, s)),
     ...(answer.conflict ? [answer.conflict] : []),

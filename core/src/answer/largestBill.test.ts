@@ -44,6 +44,12 @@ describe('the largest bill that is possible', () => {
     const less = largestBill(limited, call, call.maxGroups)
     expect([less.carriedBy, less.calls]).toEqual(['rate limits', 0.5 * seconds])
     expect(less.perMonth / cost(0.5 * seconds)).toBeCloseTo(1, 9)
+    // One by caller bounds nothing: strangers are more callers.
+    const byCaller = checkPlan({
+      ...limited,
+      classes: limited.classes.map((c) => ({ ...c, rateLimit: { ...c.rateLimit!, callers: { count: 200 } } })),
+    })
+    expect(largestBill(byCaller, call, call.maxGroups)).toEqual(bill)
     expect(largestBillWords(less, less.perMonth / 4, 'EUR').join(' ')).toContain('4.00 times what is expected')
   })
 

@@ -2,14 +2,13 @@ import type { Meter } from '../engine/meter.ts'
 import { nodeSecondsBetween, servingSeconds } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
 import { partsOf } from '../run/spec.ts'
-import { AS_STATED } from '../candidate/stated.ts'
 import { layoutOf, workingShare } from '../service/rates.ts'
 import { slotsOf } from '../service/profile.ts'
 import { efficiencies } from '../service/variant.ts'
 import { duration } from '../units/duration.ts'
 import { percent, threeDigits } from '../units/number.ts'
 import type { DetailTable } from './detailTable.ts'
-import type { FleetRun } from './machinesNeeded.ts'
+import { byOffer, type FleetRun } from './fleetRuns.ts'
 
 /** What of a machine is used, each a share of what there is. */
 export const USES = {
@@ -41,12 +40,7 @@ export interface UseRun extends FleetRun {
  * and what steps read and reckon by what the devices could in that time (derived step costs alone say that).
  */
 export function machineUse(plan: Plan, runs: readonly UseRun[]): MachineUse[] {
-  const byOffer = new Map<string, UseRun[]>()
-  for (const run of runs) {
-    const { name, provider } = run.candidate.machine
-    if (provider !== AS_STATED) byOffer.set(name, [...(byOffer.get(name) ?? []), run])
-  }
-  return [...byOffer.values()].map((own) => {
+  return byOffer(runs).map((own) => {
     const used = own.map((run) => usedBy(plan, run))
     const there = sumOf(used.map((u) => u.machineSeconds))
     const { pieceSeconds } = own[0].meter

@@ -1,9 +1,7 @@
-import type { Candidate } from '../candidate/candidate.ts'
 import { whereWords } from '../explain/whereWords.ts'
-import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan } from '../plan/schema.ts'
-import { AS_STATED } from '../candidate/stated.ts'
 import { diskBytesOf, isByCall } from '../cost/purchase.ts'
+import { byOffer, type FleetRun } from './fleetRuns.ts'
 import { bytes } from '../units/bytes.ts'
 import { clock } from '../units/duration.ts'
 
@@ -23,24 +21,11 @@ export interface MachinesNeeded {
   diskBytes: number
 }
 
-/** A run of a service, as far as its machines go. */
-export interface FleetRun {
-  candidate: Candidate
-  groups: number
-  /** null for a fleet that is there all the time */
-  life: LifeRecord | null
-}
-
 /** What has to be asked for: by offer, in the order of the runs. One that is lost and its successor may both be there. */
 export function machinesNeeded(runs: readonly FleetRun[]): MachinesNeeded[] {
-  const byOffer = new Map<string, FleetRun[]>()
-  for (const run of runs) {
-    const { machine, purchase } = run.candidate
-    const { name, provider } = machine
-    // Calls bring instances of their own: nobody is asked for them.
-    if (provider !== AS_STATED && !isByCall(purchase)) byOffer.set(name, [...(byOffer.get(name) ?? []), run])
-  }
-  return [...byOffer.values()].map((own) => {
+  // Calls bring instances of their own: nobody is asked for them.
+  const asked = runs.filter((run) => !isByCall(run.candidate.purchase))
+  return byOffer(asked).map((own) => {
     const { name, provider, region, zone, stock, quota } = own[0].candidate.machine
     const { most, atSeconds } = mostAt(own.flatMap(changesOf))
     return {

@@ -1,5 +1,7 @@
 import type { Candidate } from '../candidate/candidate.ts'
 import { costPerHour } from '../candidate/candidate.ts'
+import { billedSeconds } from '../cost/bill.ts'
+import { billingOf } from '../cost/purchase.ts'
 import { isPriced } from '../candidate/stated.ts'
 import { surcharged } from '../plan/machineSchema.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -46,12 +48,12 @@ export function preparationOf(plan: Plan, candidate: Candidate): Preparation | u
   return { steps, start, firstGo: after(steps), newVersion: after(steps.filter((s) => s.when === 'each-version')) }
 }
 
-/** On demand, up to the next step that the offer bills and at least its minimum. */
+/** On demand, by the step that the offer bills. */
 function rented({ machines }: Plan, name: string, seconds: number): number {
   const offer = machines.find((m) => m.name === name)
-  const step = offer?.billingStepSeconds ?? 1
-  const paid = Math.ceil(Math.max(seconds, offer?.billingMinimumSeconds ?? 0) / step - 1e-9) * step
-  return (paid / 3600) * (offer ? (surcharged(offer.pricePerHour, offer) ?? 0) : 0)
+  const perHour = offer && surcharged(offer.pricePerHour, offer)
+  if (!offer || perHour === undefined) throw new Error('serviceChecks let a machine through that is not for rent by the hour')
+  return (billedSeconds(seconds, billingOf(offer), false) / 3600) * perHour
 }
 
 const WHEN = { once: 'once', 'each-version': 'for each version of the model' } as const

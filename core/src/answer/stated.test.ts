@@ -69,7 +69,7 @@ describe('a service that states what it is run as and searches nothing', () => {
     expect(verdict(answer).missing).toEqual(['talk'])
     expect(rankedPoints(missing, missing.services[0], answer.services[0]).map((p) => p.holds)).toEqual([false])
     expect(answerWords(answer).join('\n')).toMatch(
-      /^talk: It loses [\d.]+.% of the callers of pilot desk .* nothing is promised about losses\.\nAs stated talk does not keep every promise, for 3.650.EUR a month\.\n/,
+      /^talk: It loses [\d.]+.% of the callers of pilot desk .* nothing is promised about losses\.\nAs stated talk does not keep every promise, for 3.650.EUR a month \(5\.00.EUR for these 1.h\)\.\n/,
     )
     expect(answerWords(answer).join('\n')).not.toContain('rent')
   })

@@ -73,6 +73,9 @@ const GIGABYTE = 1e9
 export const diskBytesOf = ({ nodes, start }: Service, model: Model, variant: Variant): number =>
   nodes?.diskBytes ?? (start ? start.imageBytes + weightBytesOf(model, variant) : 0)
 
+/** By which step, and at least how long, time on a machine is billed. */
+export const billingOf = ({ billingStepSeconds = 1, billingMinimumSeconds = 0 }: Machine) => ({ billingStepSeconds, billingMinimumSeconds })
+
 export function groupPrices(
   { assumptions }: Pick<Plan, 'assumptions'>,
   service: Service,
@@ -87,8 +90,7 @@ export function groupPrices(
     spotPerHour: (surcharged(machine.spotPerHour, machine) ?? Infinity) * machines,
     storagePerHour: ((machine.storagePerGigabyteMonth ?? 0) * machines * diskBytesOf(service, model, variant)) / GIGABYTE / HOURS_PER_MONTH,
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
-    billingStepSeconds: machine.billingStepSeconds ?? 1,
-    billingMinimumSeconds: machine.billingMinimumSeconds ?? 0,
+    ...billingOf(machine),
     calls: callPrices(machine, model, variant, assumptions, devices, sequences),
   }
 }

@@ -1,4 +1,5 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
+import { remembered } from '../demand/remembered.ts'
 import type { Requests } from '../demand/requests.ts'
 import { drawOf } from '../random/mixer.ts'
 import { firstAbove } from '../units/ascending.ts'
@@ -29,7 +30,11 @@ export class RateLimits {
     const bursts = classes.flatMap((c, i) => new Array<number>(counts[i]).fill(c.rateLimit?.burst ?? Infinity))
     this.level = Float64Array.from(bursts)
     this.last = new Float64Array(bursts.length)
-    this.caller = classes.some((c) => c.rateLimit?.callers) ? callersOf(classes, requests, seed) : undefined
+    const told = classes.map((c) => c.rateLimit?.callers)
+    // The same for every candidate.
+    this.caller = told.some(Boolean)
+      ? remembered(requests, `callers of seed ${seed}: ${JSON.stringify(told)}`, () => callersOf(classes, requests, seed))
+      : undefined
   }
 
   /** Takes what a request costs out of its bucket, or says no and takes nothing. */

@@ -45,7 +45,9 @@ export function spanWords(plan: Pick<Plan, 'classes' | 'currency' | 'horizon'>, 
   return `${price((perHour * seconds) / 3600, plan.currency)} for these ${duration(seconds)}${day}`
 }
 
+/** The same in a sentence, with what the plan's own time costs beside. */
 export function costWords(...what: Parameters<typeof costParts>): string {
   const { amount, of } = costParts(...what)
-  return `${amount} ${of}`
+  const span = spanWords(...what)
+  return `${amount} ${of}${span && ` (${span})`}`
 }

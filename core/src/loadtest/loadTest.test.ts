@@ -114,6 +114,12 @@ describe('a load test on paper', () => {
     expect(bendWords(tested(fixed, [most / 10, most / 9], 'a second'))).toMatch(/as many are answered as come; it does not bend here$/)
   })
 
+  it('of a rate far beyond what is borne sends no more than can be simulated', () => {
+    const [step] = tested(fixed, [1e6], 'a second').steps
+    expect(step.requests).toBeLessThan(210_000)
+    expect(step.requests).toBeGreaterThan(190_000)
+  })
+
   it('of short and long requests sends one size each', () => {
     const times = (sent: Sent) => tested(drawn, [1], 'at once', sent).steps[0].latency
     const [short, long] = [times('short'), times('long')]

@@ -62,6 +62,8 @@ const LEAST_TOGETHER = 400
 /** Callers who come at a rate: those who find it filling are not counted; at least so many, and for so many times as long as one takes. */
 const FILLING = { callers: 400, timesAlone: 4 }
 const COUNTED = { callers: 1600, timesAlone: 12 }
+/** And no more than these: far beyond what is borne nothing new is seen, and each is simulated. */
+const MOST_CALLERS = 200_000
 const LONGEST_SECONDS = 400 * 86_400
 /** Shares of what it bears at the most, for rates that climb to that. */
 const SHARES = [0.1, 0.25, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1, 1.1]
@@ -162,7 +164,8 @@ function atOnce(bench: Bench, clients: number): LoadStep {
 }
 
 function aSecond(bench: Bench, offeredPerSecond: number, aloneSeconds: number): LoadStep {
-  const lasting = ({ callers, timesAlone }: typeof FILLING) => Math.max(callers / offeredPerSecond, timesAlone * aloneSeconds)
+  const lasting = ({ callers, timesAlone }: typeof FILLING) =>
+    Math.min(Math.max(callers / offeredPerSecond, timesAlone * aloneSeconds), MOST_CALLERS / offeredPerSecond)
   const from = lasting(FILLING)
   const until = from + lasting(COUNTED)
   const record = tested(bench, { kind: 'steady', ratePerSecond: offeredPerSecond }, until)

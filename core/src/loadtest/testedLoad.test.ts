@@ -13,6 +13,15 @@ const plan = checkPlan({
 const [service] = plan.services
 const [own] = plan.classes
 const requests = makeRequests(Array.from({ length: 10 }, (_, i) => [i, 10 * (i + 1), i + 1]))
+it('of a conversation sends prompts with what was said before', () => {
+  const turns = { count: { kind: 'fixed' as const, value: 3 }, pauseSeconds: 5, historyTokens: 4000 }
+  const talking = checkPlan({ ...skerrySound, classes: skerrySound.classes.map((c, i) => (i === 0 ? { ...c, turns } : c)) })
+  const sent = testedClass(talking, { className: own.name, sent: 'as drawn' }, service, requests)
+  expect(sent?.input).toMatchObject({ kind: 'empirical', values: [10, 20, 30, 40, 50, 60, 70, 80, 90, 100] })
+  expect(sent?.output).toEqual(skerrySound.classes[0].output)
+  expect(sent?.turns).toBeUndefined()
+})
+
 const sent = (how: Sent, from = requests) => testedClass(plan, { className: own.name, sent: how }, service, from)
 
 it('of a log sends what the log has, or one that is short or long for it', () => {

@@ -17,24 +17,26 @@ const SHARES = { short: 0.1, long: 0.9 } as const
 /** As many values as an empirical distribution may list. */
 const MOST_VALUES = 20_000
 
-/** Words for how large what is sent is. @example sentWords('short') // 'short requests (10 of 100 are smaller)' */
+/** Words for how large what is sent is. @example sentWords('short') // 'short requests (10 of 100 are shorter)' */
 export function sentWords(sent: Sent): string {
   if (sent === 'as drawn') return 'requests as they come'
   return sent === 'short' ? 'short requests (10 of 100 are shorter)' : 'long requests (10 of 100 are longer)'
 }
 
 /**
- * A class as a load test sends it: nobody gives up, comes back, is limited or goes on with a conversation.
+ * A class as a load test sends it: nobody gives up, comes back, is limited or goes on with a conversation. What prompts carry of one that
+ * went before they carry here as well.
  *
  * @param requests of the service, of which sizes are taken where the class has no distribution of its own
  * @returns undefined where none of its requests came, so that it has no sizes
  */
 export function testedClass(plan: Plan, { className, sent }: TestedLoad, service: Service, requests: Requests): RequestClass | undefined {
   const index = plan.classes.findIndex((c) => c.name === className && c.service === service.name)
-  const { patienceSeconds: _, retries: __, rateLimit: ___, turns: ____, ...asked } = plan.classes[index]
+  const { patienceSeconds: _, retries: __, rateLimit: ___, turns, ...asked } = plan.classes[index]
   const { input, output, work, items } = asked
+  const prompt: Size | undefined = turns?.historyTokens === undefined ? input : { kind: 'log' } // as they came
   const sizes = {
-    ...(input && { input: sizeOf(input, sent, requests.input, requests, index) }),
+    ...(input && prompt && { input: sizeOf(prompt, sent, requests.input, requests, index) }),
     ...(output && { output: sizeOf(output, sent, requests.output, requests, index) }),
     ...(work && { work: sizeOf(work, sent, requests.input, requests, index) }),
     ...(items && { items: sizeOf(items, sent, requests.output, requests, index) }),

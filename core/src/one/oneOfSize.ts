@@ -5,7 +5,7 @@ import { checkPlan } from '../plan/read.ts'
 import { BadInput, shown } from '../plan/problem.ts'
 import type { Machine } from '../plan/schema.ts'
 import type { OneAsked } from './asked.ts'
-import { likelyAsked, likelyPlace } from './likely.ts'
+import { likelyAsked, likelyPlace, type ReplicaPlace } from './likely.ts'
 import { oneRequest, type OneRequest } from './oneRequest.ts'
 
 /** What somebody knows who has a model's size and a machine's name: the rest is as a plan that is begun has it. */
@@ -27,8 +27,9 @@ export function oneOfSize(machines: readonly Machine[], currency: string, sized:
   const plan = checkPlan(beginPlan({ ...figuresOf('chat'), own: { from: 'size', model } }, machines, currency))
   const [service] = plan.services
   const variants = variant === undefined ? model.variants.map((v) => v.name) : [variant]
-  const places = variants.flatMap((v) => likelyPlace(plan, service, { machine, variant: v }) ?? [])
-  if (places.length === 0)
+  let place: ReplicaPlace | undefined
+  for (const v of variants) place ??= likelyPlace(plan, service, { machine, variant: v })
+  if (!place)
     throw new BadInput('This request can not be laid out.', [
       {
         path: 'machine',
@@ -36,5 +37,5 @@ export function oneOfSize(machines: readonly Machine[], currency: string, sized:
         rule: `has no room for ${model.name}${variant === undefined ? '' : ` in ${variant}`}, over any number of its devices; take another, or fewer bits`,
       },
     ])
-  return oneRequest(plan, { ...likelyAsked(plan, service, places[0]), ...asked })
+  return oneRequest(plan, { ...likelyAsked(plan, service, place), ...asked })
 }

@@ -1,3 +1,4 @@
+import { headRoom } from '../measure/targets.ts'
 import type { Certainty } from '../measure/certainty.ts'
 import type { Interval } from '../measure/interval.ts'
 import type { Target } from '../plan/schema.ts'
@@ -43,4 +44,9 @@ export interface Found {
 /** Whether every promise is kept, as far as the draws tell. */
 export function isKept({ targets }: { targets: readonly { certainty: Certainty }[] }): boolean {
   return targets.every((t) => t.certainty === 'meets')
+}
+
+/** Head-room of the target that has least. */
+export function leastHeadRoom({ targets }: Found): number {
+  return targets.reduce((least, { interval, target }) => Math.min(least, headRoom(interval?.mean, target) ?? Infinity), Infinity)
 }

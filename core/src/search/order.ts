@@ -1,5 +1,6 @@
 import type { Solution } from './solver.ts'
-import type { Target } from '../plan/schema.ts'
+import type { Candidate } from '../candidate/candidate.ts'
+import type { Service, Target } from '../plan/schema.ts'
 
 /** A simulation that a search wants to have run: plain data, so that it can be sent to another thread. */
 export interface TrialOrder {
@@ -90,3 +91,15 @@ export function* solved<P>(problem: string): Steps<P, Solution | undefined> {
 
 /** How many orders a search gives at once where it could give any number. Fixed, so that results do not depend on who runs them. */
 export const ORDERS_AT_ONCE = 4
+
+/** An order for the first repetition; at its limit the figures of a fixed number are wanted even when it misses. */
+export function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
+  return {
+    service: service.name,
+    candidate: candidate.index,
+    groups,
+    repetition: 0,
+    loadFactor: 1,
+    toTheEnd: groups === candidate.maxGroups && !candidate.elastic,
+  }
+}

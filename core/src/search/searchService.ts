@@ -1,16 +1,15 @@
 import { isByCall } from '../cost/purchase.ts'
-import { headRoom } from '../measure/targets.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { hasBusiest, routesByState } from '../run/busiest.ts'
 import { costPerHour, type Candidate } from '../candidate/candidate.ts'
 import { enumerate } from '../candidate/enumerate.ts'
 import { doubtOf, foundOf, outcomesOf } from './confirmed.ts'
-import type { Found } from './found.ts'
+import { leastHeadRoom, type Found } from './found.ts'
 import type { Load } from './load.ts'
 import { OpenCount } from './openCount.ts'
 import { OpenOptions } from './openOptions.ts'
 import { byLeastCost, doubt, groupsForLeast, isSettled, knownCost, learn, leastCost, newOption, nextTry, type Option } from './option.ts'
-import { ordered, ORDERS_AT_ONCE, type Steps, type TrialOrder, type TrialResult } from './order.ts'
+import { ordered, ORDERS_AT_ONCE, trialOrder, type Steps, type TrialOrder, type TrialResult } from './order.ts'
 import type { Rejected, ServiceSearch } from './ranked.ts'
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
@@ -324,21 +323,4 @@ export class ServiceSearcher {
   private rejection(option: Option): Rejection {
     return whyNot(option, this.rankedKeys.get(option.key), this.betterFixed(option), this.ranked.at(-1)?.perHour ?? 0)
   }
-}
-
-/** An order for the first repetition; at its limit the figures of a fixed number are wanted even when it misses. */
-function trialOrder(service: Service, candidate: Candidate, groups: number): TrialOrder {
-  return {
-    service: service.name,
-    candidate: candidate.index,
-    groups,
-    repetition: 0,
-    loadFactor: 1,
-    toTheEnd: groups === candidate.maxGroups && !candidate.elastic,
-  }
-}
-
-/** Head-room of the target that has least. */
-function leastHeadRoom({ targets }: Found): number {
-  return targets.reduce((least, { interval, target }) => Math.min(least, headRoom(interval?.mean, target) ?? Infinity), Infinity)
 }

@@ -5,6 +5,7 @@ import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
 import { across, upward } from '../../charts/plot.ts'
 import type { Axis, Point, Series } from '../../charts/spec.ts'
+import FigureTable from '../frame/FigureTable.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 
 /** How many copies keep every promise when more comes: a curve over the load, beside what they would be in proportion, and the table. */
@@ -55,18 +56,6 @@ const table = computed(() => copiesTable(props.report, props.currency))
       <span class="chart-word" :style="{ left: '0px', top: '-4px' }">copies; broken: in proportion to the load</span>
       <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-2px' }">times the load</span>
     </ChartPicture>
-    <table class="exact mt-1">
-      <caption class="text-left text-[0.86rem] text-faded">{{ table.title }}</caption>
-      <thead>
-        <tr>
-          <th v-for="h in table.header" :key="h" scope="col" class="number">{{ h }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in table.rows" :key="row[0]">
-          <td v-for="(cell, i) in row" :key="i" class="number">{{ cell }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable class="mt-1" :header="table.header" :rows="table.rows" :caption="table.title" />
   </div>
 </template>

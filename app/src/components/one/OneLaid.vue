@@ -2,6 +2,7 @@
 import { duration, oneCaution, oneWords, PART_WORDS, partRows, price, PURCHASES, type OneRequest } from '@sandclock/core'
 import { computed } from 'vue'
 import Swatch from '../../charts/Swatch.vue'
+import FigureTable from '../frame/FigureTable.vue'
 import { clockLane, moneyLane, workLane } from './lanes.ts'
 import OneLanes from './OneLanes.vue'
 import { PART_INKS } from './partInks.ts'
@@ -52,20 +53,14 @@ const seen = computed(() => [...new Set(props.laid.flatMap(({ one }) => one.part
     <slot />
     <details class="mt-3 text-[0.9rem]">
       <summary class="cursor-pointer text-water">Exact figures of these pictures</summary>
-      <table v-for="{ letter, one } in laid" :key="letter" class="exact mt-1">
-        <caption class="text-left">{{ letter }}</caption>
-        <thead>
-          <tr
-            ><th scope="col" class="number">after</th><th scope="col" class="number">takes</th><th scope="col">what</th
-            ><th scope="col" class="number">{{ PURCHASES['on-demand'].picked }}</th></tr
-          >
-        </thead>
-        <tbody>
-          <tr v-for="row in partRows(one)" :key="row[2]"
-            ><td v-for="(cell, k) in row" :key="k" :class="k === 2 ? '' : 'number'">{{ cell }}</td></tr
-          >
-        </tbody>
-      </table>
+      <FigureTable
+        v-for="{ letter, one } in laid"
+        :key="letter"
+        class="mt-1"
+        :header="['after', 'takes', 'what', PURCHASES['on-demand'].picked]"
+        :rows="partRows(one)"
+        :words="[2]"
+        :caption="letter" />
     </details>
   </div>
 </template>

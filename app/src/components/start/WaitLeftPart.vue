@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { duration, grouped, type WaitLeft } from '@sandclock/core'
+import { grouped, waitLeftTable, type WaitLeft } from '@sandclock/core'
 import { computed } from 'vue'
+import FigureTable from '../frame/FigureTable.vue'
 import { saveText } from '../../composables/useFiles.ts'
 
 /** How long it still is for who has waited so long: to be shown to whoever waits, in place of an invented progress. */
@@ -10,6 +11,7 @@ const tooFew = computed(() => {
   if (callers === 0) return 'Nobody finds it cold on any draw of the load: there is no wait to tell.'
   return `${grouped(callers, 0)} ${callers === 1 ? 'caller finds' : 'callers find'} it cold over all draws of the load: too few to tell what is left of a wait.`
 })
+const table = computed(() => waitLeftTable(props.left))
 const save = () => saveText(`wait left ${props.left.service}.json`, `${JSON.stringify(props.left)}\n`)
 </script>
 
@@ -21,24 +23,7 @@ const save = () => saveText(`wait left ${props.left.service}.json`, `${JSON.stri
         >Until a replica is ready, for who has waited so long: {{ grouped(left.callers, 0) }} callers found none, over all draws. A page may
         show it to whoever waits <button type="button" class="word" @click="save">(JSON)</button>; a bar that fills would be invented.</p
       >
-      <table class="exact">
-        <thead>
-          <tr>
-            <th scope="col">after waiting</th>
-            <th scope="col" class="number">ready within, for half</th>
-            <th scope="col" class="number">for 90 of 100</th>
-            <th scope="col" class="number">callers</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="a in left.after" :key="a.seconds">
-            <td>{{ duration(a.seconds) }}</td>
-            <td class="number">{{ duration(a.p50Seconds) }}</td>
-            <td class="number">{{ duration(a.p90Seconds) }}</td>
-            <td class="number">{{ grouped(a.callers, 0) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <FigureTable :header="table.header" :rows="table.rows" :words="[0]" />
     </template>
     <p v-else class="text-[0.95rem]">{{ tooFew }}</p>
   </section>
