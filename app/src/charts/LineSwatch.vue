@@ -25,5 +25,5 @@ const yAxis = pixelAxis(HEIGHT)
 </script>
 
 <template>
-  <ChartPicture class="inline-block" :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="HEIGHT" />
+  <ChartPicture class="mr-1.5 inline-block" :x="xAxis" :y="yAxis" :series="series" :width="WIDTH" :height="HEIGHT" />
 </template>

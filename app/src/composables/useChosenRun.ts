@@ -12,14 +12,16 @@ import { useAnswerStore } from '../stores/answerStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/planViews.ts'
 
-const PARTS = ['money', 'levers', 'spared', 'volume', 'copies'] as const
-type Part = (typeof PARTS)[number]
+/** What is told at once, and what goes on for many seconds: each a line of its own, so that nothing quick waits behind something long. */
+const LINES = [['money'], ['levers', 'spared', 'volume', 'copies']] as const
+type Line = (typeof LINES)[number]
+type Part = Line[number]
 
 const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
 
 /**
  * The chosen run of a service again: where the money of all goes, what its inputs do, machines against calls. Each is reckoned once it
- * is `seen`, in that order; nothing of a plan that the views do not hold any more.
+ * is `seen`; nothing of a plan that the views do not hold any more.
  */
 export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>): {
   seen: Record<Part, boolean>
@@ -40,8 +42,8 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   const copies = shallowRef<(CopiesReport & { done: boolean }) | null>(null)
   const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
   const told = new Set<Part>()
+  const busy = new Set<Line>()
   let asked = 0
-  let busy = false
 
   /** The ledger of every service, the one that is looked at last so that its run is still held. */
   async function tellMoney(isOver: () => boolean): Promise<void> {
@@ -71,25 +73,26 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     volume: ({ service, chosen }, isOver) => views.volume(runName(service, chosen), (r) => (volume.value = r), isOver),
   }
 
-  /** What is to be told next; a search that goes on has the machine for itself, but for the money. */
-  function next(): Part | undefined {
+  /** What is to be told next in a line; a search that goes on has the machine for itself, but for the money. */
+  function next(line: Line): Part | undefined {
     if (answers.stale || views.load.length === 0) return undefined
-    return PARTS.find((p) => seen[p] && !told.has(p) && (p === 'money' || !answers.working))
+    return line.find((p) => seen[p] && !told.has(p) && (p === 'money' || !answers.working))
   }
 
-  async function goOn(): Promise<void> {
-    if (busy) return
-    busy = true
+  async function goOn(line: Line): Promise<void> {
+    if (busy.has(line)) return
+    busy.add(line)
     try {
-      for (let part = next(); part && current.value?.chosen; part = next()) {
+      for (let part = next(line); part && current.value?.chosen; part = next(line)) {
         const mine = asked
         told.add(part)
         await TELL[part]({ ...current.value, chosen: current.value.chosen }, () => mine !== asked)
       }
     } finally {
-      busy = false
+      busy.delete(line)
     }
   }
+  const goOnAll = () => LINES.forEach((line) => void goOn(line))
 
   watch(
     [current, () => views.load, () => answers.stale, () => answers.working === null],
@@ -98,10 +101,10 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
       told.clear()
       report.value = spared.value = volume.value = copies.value = null
       if (answers.stale) moneys.value = needed.value = []
-      void goOn()
+      goOnAll()
     },
     { immediate: true },
   )
-  watch(seen, () => void goOn())
+  watch(seen, goOnAll)
   return { seen, moneys, needed, report, spared, volume, copies }
 }

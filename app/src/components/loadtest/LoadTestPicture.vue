@@ -16,8 +16,8 @@ const props = defineProps<{
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const PLOT = { left: 52, right: 150, top: 20, bottom: 4 }
-const LOWER = { left: 52, right: 150, top: 8, bottom: 34 }
+const PLOT = { left: 52, right: 44, top: 20, bottom: 4 }
+const LOWER = { left: 52, right: 44, top: 8, bottom: 34 }
 const HEIGHT = 150
 const LOWER_HEIGHT = 220
 const WORD_ROOM = 15
@@ -112,13 +112,11 @@ const lines = computed(() =>
 const taken = computed((): Series[] =>
   lines.value.map(({ points, colour, dash, width }) => ({ kind: 'line', points, colour, dash, width })),
 )
-/** Names at the ends of lines. */
+/** Percentiles at the ends of lines; whose they are, colour and stroke say. */
 const names = computed(() => {
   const ends = lines.value.flatMap(({ p, name, colour, points }) => {
     const last = points.at(-1)
-    return last
-      ? [{ words: props.tests.length > 1 ? `${p} ${name}` : p, colour, left: x.value(last.x) + 7, top: times.value.scale(last.y) - 8 }]
-      : []
+    return last ? [{ key: `${p} ${name}`, words: p, colour, left: x.value(last.x) + 7, top: times.value.scale(last.y) - 8 }] : []
   })
   const tops = pushedApart(
     ends.map((e) => e.top),
@@ -161,9 +159,13 @@ const marks = computed((): Mark[] =>
       :height="LOWER_HEIGHT"
       role="img"
       aria-label="How long it takes; the table below has the same">
-      <span v-for="n in names" :key="n.words" class="chart-word" :style="{ left: `${n.left}px`, top: `${n.top}px`, color: n.colour }">{{
-        n.words
-      }}</span>
+      <span
+        v-for="n in names"
+        :key="n.key"
+        class="chart-word bg-paper"
+        :style="{ left: `${n.left}px`, top: `${n.top}px`, color: n.colour }"
+        >{{ n.words }}</span
+      >
       <span class="chart-word" :style="{ right: `${LOWER.right}px`, bottom: '0px' }">{{
         atOnce ? 'callers at once' : 'callers a second'
       }}</span>
