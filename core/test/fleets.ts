@@ -100,6 +100,7 @@ export const bought = (kind: Purchase['kind'], prices: Partial<GroupPrices> = {}
     billingStepSeconds: 1,
     billingMinimumSeconds: 0,
     calls: null,
+    tokens: null,
     ...prices,
   },
 })

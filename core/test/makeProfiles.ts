@@ -1,5 +1,5 @@
 import { table } from '../src/service/given.ts'
-import type { BatchProfile, SharedProfile, TokenProfile } from '../src/service/profile.ts'
+import type { BatchProfile, SharedProfile, SoldProfile, TokenProfile } from '../src/service/profile.ts'
 import type { ClassRules, ServiceRules } from '../src/engine/rules.ts'
 import { readyTogether } from '../src/engine/rules.ts'
 
@@ -52,6 +52,20 @@ export function batchProfile({ baseSeconds = 0.05, secondsPerWorkUnit = 0.01, ma
 
 export function sharedProfile(parts: Partial<SharedProfile> = {}): SharedProfile {
   return { kind: 'shared', source: 'given', baseSeconds: 0.05, secondsPerWorkUnit: 0.01, slowdown: 0.3, slots: 4, ...parts }
+}
+
+/** Something sold by tokens whose times are drawn, parts replaced. */
+export function soldProfile(parts: Partial<SoldProfile> = {}): SoldProfile {
+  return {
+    kind: 'sold',
+    source: 'given',
+    firstToken: { median: 0.3, p95: 0.9 },
+    secondsPerInputToken: 1e-4,
+    eachToken: { median: 0.01, p95: 0.02 },
+    requestTokens: 1e6,
+    slots: 100_000,
+    ...parts,
+  }
 }
 
 /** Rules of a class without anything particular, parts replaced. */

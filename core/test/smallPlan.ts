@@ -91,6 +91,33 @@ export function smallPlan(random: RandomStream, number: number): Plan {
   }
 }
 
+/** A small plan beside whose machines services are sold by tokens: quick and dear, slow and cheap, with limits. */
+export function soldPlan(random: RandomStream, number: number): Plan {
+  const plan = variedPlan(random, number)
+  const between = (low: number, high: number) => low + (high - low) * random.next()
+  const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const sold = (name: string, price: number, slow: number) => ({
+    name,
+    provider: 'Firth',
+    region: 'firth',
+    model: 'Curlew 14B',
+    variant: '8-bit',
+    pricePerMillionInput: price,
+    pricePerMillionOutput: 4 * price,
+    firstToken: { seconds: 0.08 * slow, ...one([{}, { p95Seconds: 0.15 * slow }]) },
+    secondsPerInputToken: 1e-5 * slow,
+    eachToken: { seconds: 0.012 * slow, ...one([{}, { p95Seconds: 0.02 * slow }]) },
+    ...one([{}, {}, { limits: { requestsPerMinute: between(100, 500) } }, { limits: { tokensPerMinute: between(2e5, 6e5) } }]),
+    ...one([{}, { concurrency: 20 }]),
+  })
+  const [service] = plan.services
+  return {
+    ...plan,
+    soldByTokens: [sold('relay', between(0.3, 3), between(1, 3)), sold('quick relay', between(1, 6), 1)],
+    services: [{ ...service, search: { ...service.search!, purchases: ['on-demand', 'per-token'] } }],
+  }
+}
+
 /** A small plan whose search tries other settings beside the stated one. */
 export function settingsPlan(random: RandomStream, number: number): Plan {
   const plan = number % 2 === 0 ? smallPlan(random, number) : livingPlan(random, number)

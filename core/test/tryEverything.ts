@@ -57,7 +57,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
       feasible.push({
         perHour: candidate.paysByRun
           ? bestCommitted(
-              runs.map(({ record, life }) => runPerHours(candidate, record, life!, plan.horizon.seconds)),
+              runs.map(({ record, life }) => runPerHours(candidate, record, life, plan.horizon.seconds)),
               candidate.prices,
             ).perHour
           : costPerHour(candidate, groups),

@@ -9,7 +9,7 @@ import type { Configuration, Plan, Service } from '../plan/schema.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { shown, type Problem } from '../plan/problem.ts'
 import type { Misfit } from '../service/fit.ts'
-import type { Profile } from '../service/profile.ts'
+import { hasTokens, type Profile } from '../service/profile.ts'
 import type { TargetAnswer } from './answer.ts'
 import { relianceOf } from './reliance.ts'
 import { fleetOf } from '../candidate/candidate.ts'
@@ -154,12 +154,12 @@ function drawn(plan: Plan, spec: RunSpec, load: Load): Drawn {
       toTheEnd: true,
       ...(repetition === 0 && { observers: looking }),
     })
-    if (candidate.paysByRun && ran.life) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
+    if (candidate.paysByRun) paid.push(runPerHours(candidate, ran.record, ran.life, plan.horizon.seconds))
     return ran
   }
   const read = ({ record, profile }: Complete) => ({
     values: readings(plan, service, record).map((r) => r.value),
-    finished: finishedOf(record, profile.kind === 'token'),
+    finished: finishedOf(record, hasTokens(profile)),
   })
   const first = runOf(0)
   const draws = [read(first), ...Array.from({ length: load.repetitions(service) - 1 }, (_, i) => read(runOf(i + 1)))]

@@ -1,6 +1,6 @@
 import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
-import { isByCall } from '../cost/purchase.ts'
+import { isRented } from '../cost/purchase.ts'
 import type { Plan } from '../plan/schema.ts'
 import { altered } from '../run/alteration.ts'
 import { run } from '../run/run.ts'
@@ -34,7 +34,7 @@ const MULTIPLES = [1, 2, 5, 10]
  * between what misses and what holds. Yields after each; nothing for calls, which bring instances of their own.
  */
 export function* copiesNeeded(plan: Plan, spec: RunSpec, load: Load): Generator<CopiesReport, CopiesReport | undefined> {
-  if (isByCall(spec.candidate.purchase)) return undefined
+  if (!isRented(spec.candidate.purchase)) return undefined
   const { replicas } = spec.candidate.group
   const fixed = spec.candidate.policy ? altered(plan, spec, { kind: 'fixed', groups: 1, replicas }) : spec
   if (!fixed) return undefined

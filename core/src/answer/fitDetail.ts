@@ -54,13 +54,14 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
   })
   const from = { model, variant, machine, devices: at.devices, assumptions: plan.assumptions, split: service.split }
   const measured = of('measured')
+  const chosenProfile = chosen.fits ? chosen.profile({ sequences: limit }) : undefined
   const calibration = measured.fits ? measured.calibration : undefined
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === at.devices)
   return {
     at,
     sources,
     sequences: limit,
-    spec: chosen.fits ? specOf(chosen.profile({ sequences: limit })) : null,
+    spec: chosenProfile && chosenProfile.kind !== 'sold' ? specOf(chosenProfile) : null,
     memory: chosen.memory ? memoryLines(from, chosen.memory) : [],
     costs: costLines(from, limit),
     measured:

@@ -18,6 +18,7 @@ import {
   slowness,
   type Profile,
   type ProfileSource,
+  type SoldProfile,
 } from '../service/profile.ts'
 import { wilson, type ShareInterval } from '../service/quality.ts'
 import { sustainedRequestsPerSecond } from '../service/sustained.ts'
@@ -161,6 +162,23 @@ export function meanSizes(requests: Requests): Mean {
   return { input: input / n, output: output / n }
 }
 
+/** Nobody notices the others: half of the requests are no slower than this, however many there are. */
+function soldSpeed({ firstToken, eachToken, secondsPerInputToken }: SoldProfile, limit: number, { input, output }: Mean): Speed {
+  const prefillSeconds = firstToken.median + secondsPerInputToken * input
+  const requestsPerSecond = limit / (prefillSeconds + Math.max(0, output - 1) * eachToken.median)
+  return {
+    kind: 'token',
+    sequencesThatFit: limit,
+    sequences: limit,
+    meanTokens: input + output,
+    fullSecondsPerToken: eachToken.median,
+    aloneSecondsPerToken: eachToken.median,
+    requestsPerSecond,
+    tokensPerSecond: requestsPerSecond * output,
+    prefillSeconds,
+  }
+}
+
 /** Speed of one replica at the mean sizes, alone and with as many side by side as `limit` and its cache let in. */
 export function speedOf(profileFor: (sequences: number) => Profile, limit: number, mean: Mean): Speed {
   const profile = profileFor(limit)
@@ -188,6 +206,7 @@ export function speedOf(profileFor: (sequences: number) => Profile, limit: numbe
     }
   }
   const meanTokens = mean.input + mean.output
+  if (profile.kind === 'sold') return soldSpeed(profile, limit, mean)
   const sequencesThatFit = Math.floor(profile.cacheTokens / Math.max(1, meanTokens))
   const sequences = Math.max(1, Math.min(limit, sequencesThatFit))
   const cachedEach = mean.input + mean.output / 2

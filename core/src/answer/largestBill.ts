@@ -4,8 +4,9 @@ import { sustainedRequestsPerSecond } from '../service/sustained.ts'
 import type { Profile } from '../service/profile.ts'
 import { steadyPerHour } from '../cost/bill.ts'
 import { callsPerHour } from '../cost/calls.ts'
+import { largestOfTokens, type LargestOfTokens } from './largestOfTokens.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
-import { isByCall } from '../cost/purchase.ts'
+import { isByCall, isByTokens } from '../cost/purchase.ts'
 import { grouped, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 
@@ -16,9 +17,11 @@ export interface LargestBill {
   machines: number
   replicas: number
   /** what keeps it from being more */
-  carriedBy: Candidate['limitedBy'] | 'fixed number' | 'rate limits'
+  carriedBy: Candidate['limitedBy'] | 'fixed number' | LargestOfTokens['carriedBy']
   /** calls of that month where they are paid one by one; null elsewhere */
   calls: number | null
+  /** tokens of that month where they are paid; null elsewhere */
+  tokens: number | null
   /** starts fetch bytes that are paid as well, each time */
   fetches: boolean
   /** machines are lost or taken away: for minutes one that goes and its successor are both paid */
@@ -30,12 +33,13 @@ const MONTH_SECONDS = HOURS_PER_MONTH * 3600
 /**
  * What a month costs at the most: a fixed number is paid whatever happens; of a policy all that it may have, all month; of calls every
  * instance that can be had, busy all month with the shortest request there is, or as many calls as the rate limits of all its classes
- * let through, if that is less.
+ * let through, if that is less; of tokens see `largestOfTokens`.
  */
 export function largestBill(plan: Plan, candidate: Candidate, groups: number): LargestBill {
   const { policy, purchase, prices, limitedBy, maxGroups } = candidate
   const fetches = prices.transferPerByte > 0 && candidate.paysByRun
   const overlaps = purchase.safeShare < 1 || candidate.service.losses !== undefined
+  if (isByTokens(purchase)) return largestByTokens(plan, candidate)
   if (!isByCall(purchase)) {
     const most = policy ? maxGroups : groups
     return {
@@ -43,6 +47,7 @@ export function largestBill(plan: Plan, candidate: Candidate, groups: number): L
       ...fleetOf(candidate, most),
       carriedBy: policy ? limitedBy : 'fixed number',
       calls: null,
+      tokens: null,
       fetches,
       overlaps,
     }
@@ -60,7 +65,26 @@ export function largestBill(plan: Plan, candidate: Candidate, groups: number): L
     ...most,
     carriedBy: allowed < borne ? 'rate limits' : limitedBy,
     calls,
+    tokens: null,
     fetches,
+    overlaps: false,
+  }
+}
+
+function largestByTokens(plan: Plan, candidate: Candidate): LargestBill {
+  const profile = profileOf(candidate)
+  const { machine, prices, service } = candidate
+  if (!machine.sold || !prices.tokens || profile.kind !== 'sold') throw new Error('what is paid by tokens is sold by tokens')
+  const most = largestOfTokens(machine.sold, profile, prices.tokens, allowedPerSecond(plan, service.name))
+  const minutes = MONTH_SECONDS / 60
+  return {
+    perMonth: most.perMinute * minutes,
+    machines: 0,
+    replicas: 0,
+    carriedBy: most.carriedBy,
+    calls: null,
+    tokens: most.tokensPerMinute * minutes,
+    fetches: false,
     overlaps: false,
   }
 }
@@ -87,6 +111,7 @@ function allowedPerSecond(plan: Plan, service: string): number {
 function shortestPerSecond(profile: Profile, sequences: number): number {
   if (profile.kind === 'token') return sustainedRequestsPerSecond(profile, sequences, { input: 1, output: 1 })
   if (profile.kind === 'batch') return sequences / (profile.baseSeconds[sequences] + profile.secondsPerWorkUnit[sequences])
+  if (profile.kind === 'sold') throw new Error('calls are not sold by tokens')
   return (sequences / (profile.baseSeconds + profile.secondsPerWorkUnit)) * (1 / (1 + profile.slowdown * (sequences - 1)))
 }
 
@@ -97,7 +122,11 @@ const CARRIES: Record<LargestBill['carriedBy'], string> = {
   quota: 'the quota carries it, and no limit of your own',
   'replica ceiling': 'the ceiling of the offer carries it, and no limit of your own',
   'replica limit': 'the limit on its replicas carries it',
+  'one key': 'there is no more of it to be had',
   'rate limits': 'the rate limits of its classes carry it',
+  'offer limits': 'what the offer lets a key ask for carries it, and no limit of your own',
+  'side by side': 'the requests that the offer serves side by side carry it, and no limit of your own',
+  nothing: 'nothing limits it',
 }
 
 /**
@@ -106,7 +135,11 @@ const CARRIES: Record<LargestBill['carriedBy'], string> = {
  * @param expectedPerMonth what it is expected to cost
  */
 export function largestBillWords(bill: LargestBill, expectedPerMonth: number, currency: string): string[] {
-  const { perMonth, carriedBy, calls, machines, fetches, overlaps } = bill
+  const { perMonth, carriedBy, fetches, overlaps } = bill
+  if (carriedBy === 'nothing')
+    return [
+      'There is no most that it can cost: nothing limits what strangers who find the address may ask for. State the limits of the offer, or rate limits of its classes',
+    ]
   const strangers = perMonth - expectedPerMonth
   const times = expectedPerMonth > 0 ? `, ${threeDigits(perMonth / expectedPerMonth)} times what is expected` : ''
   const beside = [
@@ -118,9 +151,14 @@ export function largestBillWords(bill: LargestBill, expectedPerMonth: number, cu
     return [
       `It can not cost more than ${price(perMonth, currency)} a month, whoever calls: ${CARRIES[carriedBy]}. Strangers who find the address take places, not money${besides}`,
     ]
-  const how = calls === null ? `${machines} machines all month` : `${grouped(Number(calls.toPrecision(3)), 0)} of the shortest calls`
   return [
-    `At the most it costs ${price(perMonth, currency)} a month${times} (${how}): ${CARRIES[carriedBy]}`,
+    `At the most it costs ${price(perMonth, currency)} a month${times} (${howWords(bill)}): ${CARRIES[carriedBy]}`,
     `Strangers who find the address could cause ${price(Math.max(0, strangers), currency)} of it${besides}`,
   ]
+}
+
+function howWords({ calls, tokens, machines }: LargestBill): string {
+  const many = (n: number) => grouped(Number(n.toPrecision(3)), 0)
+  if (tokens !== null) return `${many(tokens)} tokens`
+  return calls === null ? `${machines} machines all month` : `${many(calls)} of the shortest calls`
 }

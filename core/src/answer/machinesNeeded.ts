@@ -1,6 +1,6 @@
 import { whereWords } from '../explain/whereWords.ts'
 import type { Plan } from '../plan/schema.ts'
-import { diskBytesOf, isByCall } from '../cost/purchase.ts'
+import { diskBytesOf, isRented } from '../cost/purchase.ts'
 import { byOffer, type FleetRun } from './fleetRuns.ts'
 import { bytes } from '../units/bytes.ts'
 import { clock } from '../units/duration.ts'
@@ -23,8 +23,8 @@ export interface MachinesNeeded {
 
 /** What has to be asked for: by offer, in the order of the runs. One that is lost and its successor may both be there. */
 export function machinesNeeded(runs: readonly FleetRun[]): MachinesNeeded[] {
-  // Calls bring instances of their own: nobody is asked for them.
-  const asked = runs.filter((run) => !isByCall(run.candidate.purchase))
+  // Calls bring instances of their own, and tokens need none: nobody is asked for them.
+  const asked = runs.filter((run) => isRented(run.candidate.purchase))
   return byOffer(asked).map((own) => {
     const { name, provider, region, zone, stock, quota } = own[0].candidate.machine
     const { most, atSeconds } = mostAt(own.flatMap(changesOf))

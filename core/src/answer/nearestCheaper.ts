@@ -1,4 +1,4 @@
-import { isByCall } from '../cost/purchase.ts'
+import { isRented } from '../cost/purchase.ts'
 import type { RejectedOption, ServiceAnswer } from './answer.ts'
 
 /** A rejected configuration that would cost less than the chosen one. */
@@ -15,7 +15,7 @@ export function nearestCheaper({ chosen, rejected }: Pick<ServiceAnswer, 'chosen
   for (const option of rejected) {
     const { rejection } = option
     // What comes and goes costs what its run says, and a run that missed was stopped: its cost is not known.
-    const steady = option.policy === null && !isByCall(option.purchase)
+    const steady = option.policy === null && isRented(option.purchase)
     if (rejection.kind !== 'dearer' && !(rejection.kind === 'limit' && steady)) continue
     const { perHour } = rejection
     if (perHour < chosen.money.perHour && perHour > (best?.perHour ?? -1)) best = { option, machines: rejection.machines, perHour }

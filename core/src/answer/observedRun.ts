@@ -9,6 +9,7 @@ import { targetsOf } from '../measure/placedTargets.ts'
 import { coldTimeOf } from '../run/coldTimeOf.ts'
 import { run } from '../run/run.ts'
 import { partsOf, type RunSpec } from '../run/spec.ts'
+import { hasTokens } from '../service/profile.ts'
 
 /** Pieces in which the use of replicas is summed up over time: hours, where there are enough of them and not too many. */
 const usePieces = (seconds: number) => (seconds % 3600 === 0 && seconds >= 86_400 && seconds <= 45 * 86_400 ? seconds / 3600 : 200)
@@ -42,5 +43,5 @@ export function tellRun(plan: Plan, spec: RunSpec, observed: Observed): { run: R
   const { profile, replicas } = partsOf(spec)
   const summary = runSummary(plan, classes, profile, replicas, observed, coldTimeOf(plan, spec, observed))
   const anyReady = !observed.life || observed.life.events.some((e) => e.stage === Stage.ready)
-  return { run: summary, remarks: runRemarks(summary, profile.kind === 'token' ? profile.requestTokens : null, anyReady) }
+  return { run: summary, remarks: runRemarks(summary, hasTokens(profile) ? profile : null, anyReady) }
 }

@@ -2,7 +2,7 @@ import type { Requests } from '../demand/requests.ts'
 import { relianceWords } from '../explain/calibrationWords.ts'
 import { isPriced } from '../candidate/stated.ts'
 import type { Candidate } from '../candidate/candidate.ts'
-import type { Profile } from '../service/profile.ts'
+import { hasTokens, type Profile } from '../service/profile.ts'
 
 /** What the step costs of a configuration rely on, and how far it goes beyond what was measured: sentences without a full stop. */
 export function relianceOf(candidate: Candidate, profile: Profile, requests: Requests): string[] {
@@ -17,5 +17,5 @@ export function relianceOf(candidate: Candidate, profile: Profile, requests: Req
 /** The largest sizes that a service sees. */
 function largestSizes(requests: Requests, profile: Profile): { input?: number; output?: number; work?: number } {
   const largest = (values: Int32Array) => values.subarray(0, requests.count).reduce((a, b) => Math.max(a, b), 0)
-  return profile.kind === 'token' ? { input: largest(requests.input), output: largest(requests.output) } : { work: largest(requests.input) }
+  return hasTokens(profile) ? { input: largest(requests.input), output: largest(requests.output) } : { work: largest(requests.input) }
 }

@@ -1,4 +1,4 @@
-import { isByCall } from '../cost/purchase.ts'
+import { isByCall, isRented } from '../cost/purchase.ts'
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import { callsOf, callsPerHour } from '../cost/calls.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
@@ -58,7 +58,7 @@ export function* volumeCurves(
 ): Generator<VolumeReport, VolumeReport | undefined> {
   const { service } = spec
   const offers = enumerate(plan, service).filter((c) => isByCall(c.purchase) && c.fit.fits && c.maxGroups > 0)
-  const steady = isByCall(spec.candidate.purchase) ? undefined : spec
+  const steady = isRented(spec.candidate.purchase) ? spec : undefined
   const called = cheapestCalled(plan, service, offers, load)
   if (!called || !steady) return undefined
   const draws = Array.from({ length: load.repetitions(service) }, (_, r) => (r === 0 ? load : loadOf({ ...plan, seed: plan.seed + r })))

@@ -39,7 +39,7 @@ export interface Candidate {
   maxGroups: number
   /** the same, whatever a policy may have: who drains keeps its machine while its successor needs another */
   obtainableGroups: number
-  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy'
+  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy' | 'one key'
   fit: Fit
 }
 

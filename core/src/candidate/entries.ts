@@ -1,9 +1,10 @@
 import { isByCall, purchasesOf } from '../cost/purchase.ts'
 import type { Machine, Model, Plan, Service } from '../plan/schema.ts'
+import { offerOf, sideBySideOf } from '../plan/soldSchema.ts'
 import { isDropped } from '../service/constraints.ts'
 import type { Entry } from './makeCandidate.ts'
 import { settingsOf } from './settings.ts'
-import { statedPlace } from './stated.ts'
+import { boughtByTokens, statedPlace } from './stated.ts'
 
 const DEFAULT_DEVICES = [1, 2, 4, 8]
 
@@ -33,6 +34,29 @@ export function triedBy(plan: Plan, service: Service): Tried | undefined {
   return model && { model, entries: searchedBy(plan, service, search, model) }
 }
 
+/** What is sold by tokens and serves the model, where a search is to try it. */
+function* soldTo(plan: Plan, service: Service, model: Model, from: number): Generator<Entry> {
+  let index = from
+  const served = boughtByTokens(service)
+  for (const sold of plan.soldByTokens ?? []) {
+    const variant = model.variants.find((v) => v.name === sold.variant)
+    const machine = offerOf(sold)
+    if (sold.model !== model.name || !variant || isDropped(service, machine, variant, 1)) continue
+    for (const purchase of purchasesOf(service, machine))
+      yield {
+        index: index++,
+        machine,
+        variant,
+        devices: 1,
+        service: served,
+        setting: null,
+        sequences: sideBySideOf(sold),
+        policy: null,
+        purchase,
+      }
+  }
+}
+
 function* searchedBy(plan: Plan, service: Service, search: NonNullable<Service['search']>, model: Model): Generator<Entry> {
   let index = 0
   const settings = settingsOf(service)
@@ -55,6 +79,7 @@ function* searchedBy(plan: Plan, service: Service, search: NonNullable<Service['
       }
     }
   }
+  yield* soldTo(plan, service, model, index)
 }
 
 /** Device counts that were asked for; of the default ones only those that a machine has. A CPU model has nothing to do with devices. */

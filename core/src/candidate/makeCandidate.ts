@@ -102,6 +102,8 @@ function mostGroups(
   { service, machine, policy, purchase, statedReplicas = Infinity }: Entry,
   group: Group,
 ): Pick<Candidate, 'maxGroups' | 'obtainableGroups' | 'limitedBy'> {
+  // What is sold by tokens is one thing, whoever asks for more of it.
+  if (machine.sold) return { maxGroups: 1, obtainableGroups: 1, limitedBy: 'one key' }
   const byReplicas = (most: number) => Math.floor(most / group.replicas)
   const obtained = least([
     ['stock', Math.floor(machine.stock / group.machines)],

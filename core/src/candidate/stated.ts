@@ -1,6 +1,7 @@
 import { purchase } from '../cost/purchase.ts'
 import type { Configuration, Machine, Model, Plan, ProfileSpec, Service } from '../plan/schema.ts'
 import { MOST_REPLICAS } from '../plan/primitives.ts'
+import { offerOf } from '../plan/soldSchema.ts'
 import type { Entry } from './makeCandidate.ts'
 
 /** The one place that a configuration states, and what runs there. */
@@ -14,6 +15,8 @@ export function statedPlace(plan: Plan, service: Service, configuration: Configu
   const { profile } = configuration
   const model = plan.models.find((m) => m.name === service.model)
   if (profile) return placeOf(givenModel(service, model, profile), givenMachine(configuration), alone(service), configuration)
+  const sold = plan.soldByTokens?.find((s) => s.name === configuration.machine)
+  if (sold) return model && placeOf(model, offerOf(sold), boughtByTokens(service), configuration)
   const machine = plan.machines.find((m) => m.name === configuration.machine)
   return model && machine && placeOf(model, machine, service, configuration)
 }
@@ -47,6 +50,11 @@ const unlimited = (service: Service): Service =>
 /** What is not rented has no host, starts as a whole and is never lost. */
 function alone({ start: _, nodes: __, losses: ___, host: ____, ...service }: Service): Service {
   return service
+}
+
+/** A service as it is run on something sold by tokens: nothing starts up. */
+export function boughtByTokens(service: Service): Service {
+  return { ...alone(service), startupSeconds: 0 }
 }
 
 /** The provider of what is not rented. */

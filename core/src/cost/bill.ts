@@ -3,7 +3,8 @@ import type { LifeRecord } from '../life/startRules.ts'
 import { PURCHASES } from '../plan/ways.ts'
 import { callsOf, callsPerHour } from './calls.ts'
 import { coveredFrom } from './committedPlaces.ts'
-import { isByCall, safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
+import { tokensPaid } from './tokens.ts'
+import { isByCall, isByTokens, isRented, safeGroups, type GroupPrices, type Purchase } from './purchase.ts'
 
 /** What is bought, and at which prices: see `groupPrices`. */
 export interface Bought {
@@ -35,7 +36,7 @@ export interface Bill {
 
 /** The least that one group costs an hour, however it is bought. */
 export function leastOfGroup({ purchase, prices }: Bought): number {
-  if (isByCall(purchase)) return 0
+  if (!isRented(purchase)) return 0
   const safe = safePerHour({ purchase, prices })
   const { safeShare } = PURCHASES[purchase.kind]
   return prices.storagePerHour + (safeShare === 1 ? safe : Math.min(prices.spotPerHour, safeShare === 0 ? Infinity : safe))
@@ -43,10 +44,10 @@ export function leastOfGroup({ purchase, prices }: Bought): number {
 
 /**
  * What so many groups cost an hour when they are there all the time. Where some may be taken away it is the least that
- * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls are paid by the run alone.
+ * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls and tokens are paid by the run alone.
  */
 export function steadyPerHour({ purchase, prices }: Bought, groups: number): number {
-  if (isByCall(purchase)) return 0
+  if (!isRented(purchase)) return 0
   const { spotPerHour, storagePerHour } = prices
   const safe = safePerHour({ purchase, prices })
   const safely = safeGroups(purchase, groups)
@@ -80,9 +81,16 @@ export function isCommittable({ purchase: { kind }, prices }: Bought): boolean {
   return PURCHASES[kind].mayCommit && Number.isFinite(prices.committedPerHour)
 }
 
-/** What a run costs, per hour: by its calls, or by its machines with 0, 1, 2 … groups committed to (see `perHourByCommitted`). */
-export function runPerHours(bought: Bought, record: RunRecord, life: LifeRecord, horizonSeconds: number): number[] {
-  const { calls } = bought.prices
+/**
+ * What a run costs that is paid by what happens in it, per hour: by its tokens, by its calls, or by its machines with 0, 1, 2 … groups
+ * committed to (see `perHourByCommitted`).
+ *
+ * @param life null where nothing is rented
+ */
+export function runPerHours(bought: Bought, record: RunRecord, life: LifeRecord | null, horizonSeconds: number): number[] {
+  const { calls, tokens } = bought.prices
+  if (isByTokens(bought.purchase) && tokens) return [(tokensPaid(record, tokens) * 3600) / horizonSeconds]
+  if (!life) throw new Error('machines that are paid by the run come and go')
   if (isByCall(bought.purchase) && calls) return [callsPerHour(callsOf(record, life, calls), calls, horizonSeconds)]
   return perHourByCommitted(bought, life, horizonSeconds)
 }

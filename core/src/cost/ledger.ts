@@ -102,7 +102,7 @@ export function livingLedger(
   return wholeOf(pieces, pieceSeconds)
 }
 
-/** Calls that are paid one by one: all of it serves, spread by when instances had calls. */
+/** Calls or tokens that are paid one by one: all of it serves, spread by when there were requests in service. */
 export function callLedger({ busySeconds, pieceSeconds }: Meter, total: number): Ledger {
   const busy = busySeconds.reduce((a, b) => a + b, 0)
   return wholeOf(

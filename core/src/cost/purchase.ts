@@ -4,6 +4,7 @@ import { PURCHASES, type PurchaseKind } from '../plan/ways.ts'
 import { weightBytesOf } from '../service/variant.ts'
 import { callPrices, type CallPrices } from './calls.ts'
 import { HOURS_PER_MONTH } from './money.ts'
+import { tokenPrices, type TokenPrices } from './tokens.ts'
 
 /** How the machines of a fleet are paid. */
 export interface Purchase {
@@ -46,6 +47,16 @@ export function isByCall({ kind }: Pick<Purchase, 'kind'>): boolean {
   return PURCHASES[kind].byCall
 }
 
+/** Whether nothing is rented, and tokens are what is paid. */
+export function isByTokens({ kind }: Pick<Purchase, 'kind'>): boolean {
+  return PURCHASES[kind].byTokens
+}
+
+/** Whether machines are what is paid: neither calls nor tokens. */
+export function isRented(purchase: Pick<Purchase, 'kind'>): boolean {
+  return !isByCall(purchase) && !isByTokens(purchase)
+}
+
 /** What tells one way of paying from another, for those who count or compare. */
 export function purchaseKey({ kind, safeShare }: Purchase): string {
   return `${kind} ${safeShare}`
@@ -65,6 +76,8 @@ export interface GroupPrices {
   billingMinimumSeconds: number
   /** null where the offer sells no calls */
   calls: CallPrices | null
+  /** null where it is not sold by tokens */
+  tokens: TokenPrices | null
 }
 
 const GIGABYTE = 1e9
@@ -77,7 +90,7 @@ export const diskBytesOf = ({ nodes, start }: Service, model: Model, variant: Va
 export const billingOf = ({ billingStepSeconds = 1, billingMinimumSeconds = 0 }: Machine) => ({ billingStepSeconds, billingMinimumSeconds })
 
 export function groupPrices(
-  { assumptions }: Pick<Plan, 'assumptions'>,
+  { assumptions, classes }: Pick<Plan, 'assumptions' | 'classes'>,
   service: Service,
   model: Model,
   variant: Variant,
@@ -92,6 +105,7 @@ export function groupPrices(
     transferPerByte: (machine.transferPerGigabyte ?? 0) / GIGABYTE,
     ...billingOf(machine),
     calls: callPrices(machine, model, variant, assumptions, devices, sequences),
+    tokens: tokenPrices({ classes }, machine.sold),
   }
 }
 

@@ -28,6 +28,11 @@ export interface Chain {
   readonly pause: Float64Array
 }
 
+/** Tokens of a prompt that are in the cache already: a share of it, but at least one is always worked through. */
+export function cachedTokens(input: number, share: number): number {
+  return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
+}
+
 export type Bytes = new (size: number) => ArrayBufferLike
 
 /**

@@ -182,7 +182,10 @@ describe('RateLimits', () => {
       [2, 9, 9],
       [2, 9, 9],
     ])
-    const limits = new RateLimits([classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()], requests, 1)
+    const limits = new RateLimits(
+      { classes: [classRules({ rateLimit: { unit: 'requests', perSecond: 0.5, burst: 2 } }), classRules()], seed: 1 },
+      requests,
+    )
     expect([0, 1, 2, 3, 4, 5, 6].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([
       true,
       true,
@@ -197,7 +200,7 @@ describe('RateLimits', () => {
   it('of callers are one for each: a busy one is refused, and the others are not', () => {
     const classes = [classRules({ rateLimit: { unit: 'requests', perSecond: 0.001, burst: 3, callers: { count: 50, skew: 1 } } })]
     const requests = makeRequests(Array.from({ length: 2000 }, () => [0, 1, 1] as const))
-    const limits = new RateLimits(classes, requests, 7)
+    const limits = new RateLimits({ classes, seed: 7 }, requests)
     const callers = callersOf(classes, requests, 7)
     const [sent, letIn] = [new Map<number, number>(), new Map<number, number>()]
     for (let i = 0; i < requests.count; i++) {
@@ -219,7 +222,10 @@ describe('RateLimits', () => {
       [1, 10, 10],
       [0, 99, 2],
     ])
-    const limits = new RateLimits([classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })], requests, 1)
+    const limits = new RateLimits(
+      { classes: [classRules({ rateLimit: { unit: 'tokens', perSecond: 10, burst: 100 } })], seed: 1 },
+      requests,
+    )
     expect([0, 1, 2].map((i) => limits.admits(requests, i, requests.at[i]))).toEqual([true, false, true])
   })
 })

@@ -19,5 +19,5 @@ export interface Replicas {
   /** Whether a single request is larger than a replica can ever take. */
   tooLarge(request: number): boolean
   /** Takes everything out of service, as if it had never begun; the replica is idle then. @returns the requests, in any order */
-  dropAll(replica: number): number[]
+  dropAll(replica: number, now: number): number[]
 }

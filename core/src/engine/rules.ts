@@ -23,6 +23,14 @@ export interface RateLimit {
   callers?: { count: number; skew?: number | undefined } | undefined
 }
 
+/** A token bucket of all classes together, of what an offer lets a key ask for. */
+export interface OfferLimit {
+  /** what an arrival pays: 1, its prompt and answer tokens, or one of them */
+  unit: 'requests' | 'tokens' | 'input' | 'output'
+  perSecond: number
+  burst: number
+}
+
 /** What is particular to the requests of one class. */
 export interface ClassRules {
   /** higher is admitted first; nobody in service is interrupted */
@@ -45,6 +53,8 @@ export interface ServiceRules {
   queueLimit: number
   /** by class index */
   classes: readonly ClassRules[]
+  /** of the offer that it is run on; none if left out */
+  offerLimits?: readonly OfferLimit[]
   /** when each replica is ready, seconds; Infinity for never. Not looked at when there is a life of its own */
   readyAtSeconds: Float64Array
   /** how replicas come and go, made anew for each run; a fleet that is ready at the times above when left out */

@@ -1,17 +1,17 @@
-import { aloneSeconds, slowness, type SharedProfile } from '../service/profile.ts'
 import { FinishLines } from './finishLines.ts'
 import type { Floor } from './floor.ts'
 import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS } from './rules.ts'
+import type { SideBySide } from './sideBySide.ts'
 
 /**
- * Requests side by side on one host, slowing each other (docs/model.md, 5), by virtual time: its clock
+ * Requests side by side, which may slow each other (docs/model.md, 5), by virtual time: its clock
  * runs at the rate at which each of those in service advances, so that a request finishes when the clock has gone on by
  * what it needs alone, whoever comes and goes meanwhile.
  */
 export class SharedReplicas implements Replicas {
   private readonly floor: Floor
-  private readonly profile: SharedProfile
+  private readonly costs: SideBySide
   private readonly active: FinishLines
   /** virtual seconds, as of `readAt` */
   private readonly virtual: Float64Array
@@ -19,21 +19,21 @@ export class SharedReplicas implements Replicas {
   /** when the next one finishes if nobody comes */
   private readonly finishAt: Float64Array
 
-  constructor(floor: Floor, profile: SharedProfile) {
+  constructor(floor: Floor, costs: SideBySide) {
     this.floor = floor
-    this.profile = profile
-    this.active = new FinishLines(floor.replicas, profile.slots)
+    this.costs = costs
+    this.active = new FinishLines(floor.replicas, costs.slots)
     this.virtual = new Float64Array(floor.replicas)
     this.readAt = new Float64Array(floor.replicas)
     this.finishAt = new Float64Array(floor.replicas).fill(Infinity)
   }
 
-  tooLarge(): boolean {
-    return false
+  tooLarge(request: number): boolean {
+    return this.costs.tooLarge(request)
   }
 
   hasRoom(replica: number): boolean {
-    return this.floor.busy.isOpen(replica) && this.active.size[replica] + this.floor.lines.length[replica] < this.profile.slots
+    return this.floor.busy.isOpen(replica) && this.active.size[replica] + this.floor.lines.length[replica] < this.costs.slots
   }
 
   beginsAtOnce(replica: number): number {
@@ -42,7 +42,7 @@ export class SharedReplicas implements Replicas {
 
   wake(replica: number, now: number, stepsAreOver: boolean): void {
     const { lines, clock } = this.floor
-    const takes = lines.length[replica] > 0 && this.active.size[replica] < this.profile.slots
+    const takes = lines.length[replica] > 0 && this.active.size[replica] < this.costs.slots
     if (takes && !stepsAreOver) clock.set(replica, now)
   }
 
@@ -55,23 +55,21 @@ export class SharedReplicas implements Replicas {
     this.advance(replica, now)
     while (active.size[replica] > 0 && active.firstMark(replica) <= this.virtual[replica] + INSTANT_SECONDS) this.finish(replica, now)
     if (floor.sharesQueue) while (floor.sharedWaiting() && this.hasRoom(replica)) floor.takeShared(replica)
-    while (floor.lines.length[replica] > 0 && active.size[replica] < this.profile.slots) {
+    while (floor.lines.length[replica] > 0 && active.size[replica] < this.costs.slots) {
       const request = floor.begin(replica, now)
-      active.push(replica, this.virtual[replica] + this.needs(request), request)
+      active.push(replica, this.virtual[replica] + this.costs.needs(request), request)
+      this.expectFirst(request)
     }
     this.expect(replica, now)
   }
 
-  dropAll(replica: number): number[] {
+  dropAll(replica: number, now: number): number[] {
     const out = Array.from({ length: this.active.size[replica] }, () => this.active.pop(replica))
+    const { firstToken } = this.floor.record
+    for (const request of out) if (firstToken[request] > now) firstToken[request] = NaN
     this.finishAt[replica] = Infinity
     this.floor.clock.set(replica, Infinity)
     return out
-  }
-
-  private needs(request: number): number {
-    const { input, output } = this.floor.requests
-    return aloneSeconds(this.profile, input[request], Math.max(1, output[request]))
   }
 
   /** Brings the virtual clock up to now. */
@@ -79,7 +77,7 @@ export class SharedReplicas implements Replicas {
     const n = this.active.size[replica]
     if (n === 0) this.virtual[replica] = 0
     else if (now >= this.finishAt[replica]) this.virtual[replica] = this.active.firstMark(replica)
-    else this.virtual[replica] += (now - this.readAt[replica]) / slowness(this.profile, n)
+    else this.virtual[replica] += (now - this.readAt[replica]) / this.costs.slowness(n)
     if (n > 0) this.floor.observers.meter?.span(replica, this.readAt[replica], now, n, 0, 0)
     this.readAt[replica] = now
   }
@@ -87,13 +85,21 @@ export class SharedReplicas implements Replicas {
   private finish(replica: number, now: number): void {
     const request = this.active.pop(replica)
     const { late } = this.floor.observers
-    if (late) late.others[request] = now - this.floor.record.start[request] - this.needs(request)
-    this.floor.finish(replica, request, now, now)
+    if (late) late.others[request] = now - this.floor.record.start[request] - this.costs.needs(request)
+    this.floor.finish(replica, request, this.costs.untilFirst ? Math.min(this.floor.record.firstToken[request], now) : now, now)
+  }
+
+  /** Where nobody slows anybody it is known at the start when the first token comes; who is told to be there at the end has had it. */
+  private expectFirst(request: number): void {
+    const { costs, floor } = this
+    if (!costs.untilFirst) return
+    const at = floor.record.start[request] + costs.untilFirst(request)
+    if (at <= floor.rules.horizonSeconds) floor.record.firstToken[request] = at
   }
 
   private expect(replica: number, now: number): void {
     const n = this.active.size[replica]
-    this.finishAt[replica] = n === 0 ? Infinity : now + (this.active.firstMark(replica) - this.virtual[replica]) * slowness(this.profile, n)
+    this.finishAt[replica] = n === 0 ? Infinity : now + (this.active.firstMark(replica) - this.virtual[replica]) * this.costs.slowness(n)
     this.floor.clock.set(replica, this.finishAt[replica])
   }
 }

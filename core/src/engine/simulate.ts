@@ -12,6 +12,7 @@ import { routerOf, type Router } from './router.ts'
 import type { RunMemory } from './runMemory.ts'
 import { INSTANT_SECONDS, type ServiceRules } from './rules.ts'
 import { SharedReplicas } from './sharedReplicas.ts'
+import { sharedCosts, soldCosts } from './sideBySide.ts'
 import { WholePrompts } from './wholePrompts.ts'
 
 /**
@@ -28,9 +29,10 @@ export function simulate(requests: Requests, rules: ServiceRules, observers: Obs
 }
 
 function replicasOf(floor: Floor): Replicas {
-  const { profile } = floor.rules
+  const { profile, classes, seed } = floor.rules
   if (profile.kind === 'batch') return new BatchReplicas(floor, profile)
-  if (profile.kind === 'shared') return new SharedReplicas(floor, profile)
+  if (profile.kind === 'shared') return new SharedReplicas(floor, sharedCosts(profile, floor.requests))
+  if (profile.kind === 'sold') return new SharedReplicas(floor, soldCosts(profile, floor.requests, classes, seed))
   return profile.prompts === 'whole' ? new WholePrompts(floor, profile) : new InterleavedPrompts(floor, profile)
 }
 
@@ -65,7 +67,7 @@ class Simulation {
     this.floor = new Floor(requests, rules, observers, this.life.slots, memory)
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
-    this.limits = new RateLimits(rules.classes, requests, rules.seed)
+    this.limits = new RateLimits(rules, requests)
     this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
     if (this.life.onCall) this.floor.busy.turned = []
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
@@ -208,7 +210,7 @@ class Simulation {
     const { floor } = this
     this.closeDown(replica)
     this.draining = this.draining.filter((r) => r !== replica)
-    const held = this.replicas.dropAll(replica)
+    const held = this.replicas.dropAll(replica, now)
     while (floor.lines.length[replica] > 0) {
       held.push(floor.lines.shift(replica))
       floor.waiting--

@@ -1,8 +1,8 @@
-import { isByCall, type Purchase } from '../cost/purchase.ts'
+import { isByCall, isByTokens, type Purchase } from '../cost/purchase.ts'
 import { PURCHASES } from '../plan/ways.ts'
 import { bare, threeDigits } from '../units/number.ts'
 
-/** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot' */
+/** A fleet in the fewest words, with what is special about how it is paid. @example '1 × Firth pebble on spot', 'Firth relay by tokens' */
 export function shortFleetWords({
   upTo,
   machines,
@@ -14,7 +14,8 @@ export function shortFleetWords({
   machine: string
   purchase: Purchase
 }): string {
-  return `${upTo ? 'up to ' : ''}${machines} × ${machine}${PURCHASES[purchase.kind].after}`
+  const many = isByTokens(purchase) ? '' : `${upTo ? 'up to ' : ''}${machines} × `
+  return `${many}${machine}${PURCHASES[purchase.kind].after}`
 }
 
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
@@ -26,6 +27,7 @@ export function fleetWords(c: {
   meanMachines?: number
   mostMachines?: number
 }): string {
+  if (c.purchase && isByTokens(c.purchase)) return c.machine
   if (c.policy === null && !(c.purchase && isByCall(c.purchase))) return `${c.machines} × ${c.machine}`
   const most = c.mostMachines === undefined || c.mostMachines >= c.machines ? '' : `never more than ${c.mostMachines}, `
   const mean = c.meanMachines === undefined ? '' : ` (${most}${bare(threeDigits(c.meanMachines))} on average)`

@@ -14,6 +14,8 @@ export function misfitSentence(misfit: Misfit): string {
         : `weights, activations and reserve ${bytes(misfit.neededBytes)}, usable memory ${bytes(misfit.usableBytes)}: no room for a cache${needsDevices(misfit.devicesNeeded)}`
     case 'context':
       return `the cache holds ${threeDigits(misfit.cacheTokens)} tokens, one request may have ${threeDigits(misfit.contextTokens)}${needsDevices(misfit.devicesNeeded)}`
+    case 'sold-context':
+      return `it takes ${threeDigits(misfit.takes)} tokens, one request may have ${threeDigits(misfit.contextTokens)}`
     case 'devices':
       return `a replica over ${devices(misfit.needed)}, the machine has ${misfit.inMachine}`
     case 'split':

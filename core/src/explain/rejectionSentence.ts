@@ -32,6 +32,7 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     case 'work':
       return `the work alone keeps ${machines(rejection.machinesNeeded)} busy all the time, the ${rejection.limitedBy} is ${rejection.maxMachines}`
     case 'limit':
+      if (rejection.limitedBy === 'one key') return `${missedWords(rejection.missed, plan)}, and there is no more of it to be had`
       return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}), the ${rejection.limitedBy}`
     case 'dearer-bound':
       return `at least ${machines(rejection.machines)}, ${month(rejection.perHour)}: no cheaper than ${month(rejection.thanPerHour)}, which the options above cost at most`

@@ -1,5 +1,6 @@
 import type { RunSummary } from '../measure/runSummary.ts'
 import type { ClassSummary } from '../measure/summary.ts'
+import type { SoldProfile, TokenProfile } from '../service/profile.ts'
 import { grouped, percent } from '../units/number.ts'
 
 /** Below so many requests a 99th percentile is one of the largest two, and says little. */
@@ -7,17 +8,20 @@ const FEW = 200
 /** So many times what the fleet holds, arriving within a second, is a wall and not a wave. */
 const WALL = 20
 
+/** What decides how long a request may be; of what has no tokens nothing does. */
+type TakenTokens = Pick<TokenProfile | SoldProfile, 'kind' | 'requestTokens'>
+
 /**
  * What one should know before one believes the figures of a run, a sentence each: classes without data, too few to speak
  * of percentiles, requests that can not be served at all, more load than the service can bear, everything at once.
  *
  * @param anyReady whether any replica was ever ready: where none was, more of them would not help
  */
-export function runRemarks(run: RunSummary, cacheTokens: number | null, anyReady = true): string[] {
-  return [...run.classes.flatMap((c) => classRemark(c, cacheTokens, anyReady)), ...(anyReady ? [...overload(run), ...wall(run)] : [])]
+export function runRemarks(run: RunSummary, taken: TakenTokens | null, anyReady = true): string[] {
+  return [...run.classes.flatMap((c) => classRemark(c, taken, anyReady)), ...(anyReady ? [...overload(run), ...wall(run)] : [])]
 }
 
-function classRemark({ className, counts }: ClassSummary, cacheTokens: number | null, anyReady: boolean): string[] {
+function classRemark({ className, counts }: ClassSummary, taken: TakenTokens | null, anyReady: boolean): string[] {
   const out: string[] = []
   const { arrivals, finished, tooLarge } = counts
   if (arrivals === 0)
@@ -26,10 +30,12 @@ function classRemark({ className, counts }: ClassSummary, cacheTokens: number | 
   else if (arrivals < FEW)
     out.push(`Only ${grouped(arrivals, 0)} requests of ${className} count: its highest percentiles are single requests.`)
   if (tooLarge > 0) {
-    const room =
-      cacheTokens === null ? 'a replica can hold' : `a replica can hold (${grouped(cacheTokens, 0)} tokens, prompt and answer together)`
+    const isSold = taken?.kind === 'sold'
+    const holds = isSold ? 'the offer takes' : 'a replica can hold'
+    const room = taken === null ? holds : `${holds} (${grouped(taken.requestTokens, 0)} tokens, prompt and answer together)`
+    const remedy = isSold ? 'shorten them' : 'shorten them, or give the replica more cache'
     out.push(
-      `${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: shorten them, or give the replica more cache.`,
+      `${grouped(tooLarge, 0)} of ${className} ${tooLarge === 1 ? 'is' : 'are'} larger than ${room} and refused on arrival: ${remedy}.`,
     )
   }
   if (finished === 0 && arrivals > tooLarge)

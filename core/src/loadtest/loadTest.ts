@@ -7,7 +7,7 @@ import type { Plan, RequestClass } from '../plan/schema.ts'
 import { run } from '../run/run.ts'
 import { partsOf, type RunSpec } from '../run/spec.ts'
 import { Load } from '../search/load.ts'
-import { slotsOf } from '../service/profile.ts'
+import { hasTokens, slotsOf } from '../service/profile.ts'
 import { testedClass, type Sent, type TestedLoad } from './testedLoad.ts'
 
 /** Seconds that so many of 100 stay below. */
@@ -178,12 +178,12 @@ function stepOf({ spec }: Bench, record: RunRecord, [from, until]: [number, numb
   const selection = { classIndex: -1, fromSeconds: from, untilSeconds: until }
   const of = (measure: Measure) => finishedValues(record, measure, selection)
   const [latencies, waits, first] = [of('latency'), of('wait'), of('ttft')]
-  const hasTokens = partsOf(spec).profile.kind === 'token'
+  const inTokens = hasTokens(partsOf(spec).profile)
   const done = doneBetween(record, by, from, until)
   return {
     requests: latencies.length,
     requestsPerSecond: done.requests / (until - from),
-    ...(hasTokens && { answerTokensPerSecond: done.tokens / (until - from), ttft: percentiles(first) }),
+    ...(inTokens && { answerTokensPerSecond: done.tokens / (until - from), ttft: percentiles(first) }),
     latency: percentiles(latencies),
     waitShare: (mean(waits) ?? 0) / (mean(latencies) ?? 1),
   }

@@ -3,7 +3,7 @@ import type { Meter } from '../engine/meter.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import type { Plan } from '../plan/schema.ts'
-import { slotsOf, type Profile } from '../service/profile.ts'
+import { hasTokens, slotsOf, type Profile } from '../service/profile.ts'
 import { callersMet, type CallersMet } from './callersMet.ts'
 import type { ColdTime } from './coldTime.ts'
 import { servingSeconds } from './fleetPicture.ts'
@@ -66,7 +66,7 @@ export function runSummary(
   const overall = summarise(plan, record, -1)
   const counted = Math.max(0, lastActivity(record) - plan.horizon.warmupSeconds)
   const perSecond = (n: number) => (counted === 0 ? 0 : n / counted)
-  const isToken = profile.kind === 'token'
+  const isToken = hasTokens(profile)
   const use = (first: number, last: number): ReplicaUse => {
     const sum = (values: Float64Array) => values.subarray(first, last).reduce((a, b) => a + b, 0)
     const [from, until] = [first * meter.pieceSeconds, last * meter.pieceSeconds]
@@ -75,7 +75,7 @@ export function runSummary(
     return {
       busyShare: seconds === 0 ? 0 : busy / seconds,
       meanBatch: busy === 0 ? null : sum(meter.batchSeconds) / busy,
-      cacheShare: isToken && seconds > 0 ? sum(meter.cacheTokenSeconds) / seconds / profile.cacheTokens : null,
+      cacheShare: profile.kind === 'token' && seconds > 0 ? sum(meter.cacheTokenSeconds) / seconds / profile.cacheTokens : null,
     }
   }
   const pieces = meter.busySeconds.length

@@ -4,6 +4,7 @@ import { duplicates } from './nameChecks.ts'
 import { shown, type Problem } from './problem.ts'
 import type { Plan } from './schema.ts'
 import { serviceProblems } from './serviceChecks.ts'
+import { soldProblems } from './soldChecks.ts'
 
 /** Rules between fields: names that must exist once, classes that fit their service. */
 export function crossChecks(plan: Plan): Problem[] {
@@ -12,6 +13,7 @@ export function crossChecks(plan: Plan): Problem[] {
     ...duplicates('services', plan.services),
     ...duplicates('models', plan.models),
     ...duplicates('machines', plan.machines),
+    ...soldProblems(plan),
     ...plan.models.flatMap((m, i) => duplicates(`models[${i}].variants`, m.variants)),
     ...plan.models.flatMap(variantFields),
     ...plan.models.flatMap((m, i) => strangeMachines(plan, m, i)),

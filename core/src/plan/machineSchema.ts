@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
+import type { Sold } from './soldSchema.ts'
 
 /** What may be rented: one machine of a provider in a region. */
 export const MachineSchema = z
@@ -81,7 +82,8 @@ export const MachineSchema = z
     error: 'must be there unless the offer has a committed, a spot or a call price',
   })
 
-export type Machine = z.infer<typeof MachineSchema>
+/** An offer: a machine for rent, or one replica of something that is `sold` by tokens (see `offerOf`), which no plan file states so. */
+export type Machine = z.infer<typeof MachineSchema> & { sold?: Sold }
 
 /** What a machine costs an hour with the surcharge of a managed service; undefined where the bare one has no such price. */
 export function surcharged(bare: number | undefined, { surchargeShare = 0, surchargePerHour = 0 }: Surcharge): number | undefined {

@@ -6,6 +6,7 @@ import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, MOST_REPLICAS, name, nonNegative, positive, share } from './primitives.ts'
 import { ProfileSchema } from './profileSchema.ts'
+import { SoldSchema } from './soldSchema.ts'
 import { PROMPTS, PURCHASES, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
 
 /** The name that every plan file carries in its `format` field. */
@@ -272,12 +273,14 @@ export const PlanSchema = z.strictObject({
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),
   machines: z.array(MachineSchema).max(1000),
+  soldByTokens: z.array(SoldSchema).max(200).optional().describe('services that answer at a price for their tokens'),
   assumptions: AssumptionsSchema,
   services: z.array(ServiceSchema).min(1).max(50),
 })
 
 export type { Losses, ScalingPolicy, Start } from './lifeSchema.ts'
 export type { Machine } from './machineSchema.ts'
+export type { Sold } from './soldSchema.ts'
 export type { Measurement, MeasurementRow } from './measurementSchema.ts'
 export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'
 export type { PerSequences, ProfileSpec } from './profileSchema.ts'

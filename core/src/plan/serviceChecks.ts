@@ -1,11 +1,13 @@
 import { duplicates, missing } from './nameChecks.ts'
 import { shown, type Problem } from './problem.ts'
 import { profileKind } from './profileKind.ts'
+import { offersOf } from './offers.ts'
 import type { Model, Plan, ProfileSpec, ScalingPolicy, Service } from './schema.ts'
 import { METRICS } from './ways.ts'
 
 export function serviceProblems(plan: Plan, service: Service, path: string): Problem[] {
   const problems: Problem[] = []
+  const offers = offersOf(plan)
   const { configuration, search } = service
   if (!configuration && !search) problems.push({ path, rule: 'must have "search", "configuration" or both' })
   if (!plan.classes.some((c) => c.service === service.name))
@@ -20,7 +22,7 @@ export function serviceProblems(plan: Plan, service: Service, path: string): Pro
   }
   if (service.model !== undefined && !model) problems.push(missing(`${path}.model`, service.model, 'models'))
   search?.machines?.forEach((machine, i) => {
-    if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.search.machines[${i}]`, machine, 'machines'))
+    if (!offers.some((m) => m.name === machine)) problems.push(missing(`${path}.search.machines[${i}]`, machine, 'machines'))
   })
   service.preparation?.forEach(({ on }, i) => {
     const offer = plan.machines.find((m) => m.name === on)
@@ -36,9 +38,9 @@ export function serviceProblems(plan: Plan, service: Service, path: string): Pro
     ['providers', 'provider'],
   ] as const)
     search?.[list]?.forEach((where, i) => {
-      if (!plan.machines.some((m) => m[field] === where)) problems.push(missing(`${path}.search.${list}[${i}]`, where, 'machines'))
+      if (!offers.some((m) => m[field] === where)) problems.push(missing(`${path}.search.${list}[${i}]`, where, 'machines'))
     })
-  if (search?.leastTrust !== undefined && !plan.machines.some((m) => (m.trust ?? 0) >= (search.leastTrust ?? 0)))
+  if (search?.leastTrust !== undefined && !offers.some((m) => (m.trust ?? 0) >= (search.leastTrust ?? 0)))
     problems.push({
       path: `${path}.search.leastTrust`,
       found: shown(search.leastTrust),
@@ -48,8 +50,7 @@ export function serviceProblems(plan: Plan, service: Service, path: string): Pro
     if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.search.variants[${i}]`, variant, 'models'))
   })
   search?.without?.forEach((w, i) => {
-    if (!plan.machines.some((m) => m.name === w.machine))
-      problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
+    if (!offers.some((m) => m.name === w.machine)) problems.push(missing(`${path}.search.without[${i}].machine`, w.machine, 'machines'))
   })
   service.policies?.forEach((p, i) => {
     problems.push(...policyProblems(p, `${path}.policies[${i}]`))
@@ -145,7 +146,7 @@ function configurationProblems(plan: Plan, service: Service, model: Model | unde
   }
   if (profile) return problems
   if (machine === undefined) problems.push({ path: `${path}.machine`, rule: 'is missing; without a profile a machine is needed' })
-  else if (!plan.machines.some((m) => m.name === machine)) problems.push(missing(`${path}.machine`, machine, 'machines'))
+  else if (!offersOf(plan).some((m) => m.name === machine)) problems.push(missing(`${path}.machine`, machine, 'machines'))
   if (variant === undefined) problems.push({ path: `${path}.variant`, rule: 'is missing; without a profile a variant is needed' })
   else if (model && !model.variants.some((v) => v.name === variant)) problems.push(missing(`${path}.variant`, variant, 'models'))
   return problems

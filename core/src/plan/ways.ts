@@ -114,7 +114,7 @@ export const SPLITS = {
 export type Split = keyof typeof SPLITS
 
 /** Prices that an offer may have. */
-type PriceField = 'pricePerHour' | 'committedPerHour' | 'spotPerHour' | 'pricePerRequest'
+type PriceField = 'pricePerHour' | 'committedPerHour' | 'spotPerHour' | 'pricePerRequest' | 'sold'
 
 interface PurchaseWay extends Way {
   /** in the sentence of a service */
@@ -131,6 +131,8 @@ interface PurchaseWay extends Way {
   paidByRun: boolean
   /** whether instances come with calls and go without, and calls are what is paid */
   byCall: boolean
+  /** whether nothing is rented, and tokens are what is paid */
+  byTokens: boolean
 }
 
 /** How machines are paid (docs/model.md, 8), in the order of the search. */
@@ -145,6 +147,7 @@ export const PURCHASES = {
     mayCommit: false,
     paidByRun: false,
     byCall: false,
+    byTokens: false,
   },
   committed: {
     words: 'committed',
@@ -156,6 +159,7 @@ export const PURCHASES = {
     mayCommit: true,
     paidByRun: false,
     byCall: false,
+    byTokens: false,
   },
   spot: {
     words: 'spot',
@@ -167,6 +171,7 @@ export const PURCHASES = {
     mayCommit: false,
     paidByRun: true,
     byCall: false,
+    byTokens: false,
   },
   mixed: {
     words: 'spot but for',
@@ -178,6 +183,7 @@ export const PURCHASES = {
     mayCommit: true,
     paidByRun: true,
     byCall: false,
+    byTokens: false,
   },
   'per-request': {
     words: 'by the call',
@@ -189,6 +195,19 @@ export const PURCHASES = {
     mayCommit: false,
     paidByRun: true,
     byCall: true,
+    byTokens: false,
+  },
+  'per-token': {
+    words: 'by tokens',
+    means: 'by the tokens of a service that is sold so (`soldByTokens`); nothing is rented',
+    picked: 'by tokens',
+    after: ' by tokens',
+    needs: [['sold']],
+    safeShare: 1,
+    mayCommit: false,
+    paidByRun: true,
+    byCall: false,
+    byTokens: true,
   },
 } as const satisfies Record<string, PurchaseWay>
 export type PurchaseKind = keyof typeof PURCHASES

@@ -1,5 +1,5 @@
 import type { Candidate } from '../candidate/candidate.ts'
-import { isByCall, safeGroups } from '../cost/purchase.ts'
+import { isByCall, isByTokens, safeGroups } from '../cost/purchase.ts'
 import type { Requests } from '../demand/requests.ts'
 import { LivingFleet } from '../life/livingFleet.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -12,8 +12,8 @@ import { beginOf } from './readyAt.ts'
 import { partsOf, type RunSpec } from './spec.ts'
 
 /** Whether the replicas of a service have a life beyond being ready at one time. */
-export function hasLife({ paysByRun, service }: Pick<Candidate, 'paysByRun' | 'service'>): boolean {
-  return paysByRun || service.start !== undefined
+export function hasLife({ paysByRun, purchase, service }: Pick<Candidate, 'paysByRun' | 'purchase' | 'service'>): boolean {
+  return !isByTokens(purchase) && (paysByRun || service.start !== undefined)
 }
 
 /** The fleet of what is run, for this run only; undefined where it is there all the time. */

@@ -1,6 +1,6 @@
 import { costPerHour } from '../candidate/candidate.ts'
 import { bestCommitted, billOf, committedOfSteady, runPerHours } from '../cost/bill.ts'
-import { isByCall } from '../cost/purchase.ts'
+import { isRented } from '../cost/purchase.ts'
 import { paidSeries } from '../cost/ledger.ts'
 import type { StepSeries } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -20,12 +20,12 @@ export interface PaidRun {
 /** What a run on one draw of the load costs, with the best number of groups committed to where some can be. */
 export function paidRun({ horizon }: Plan, { candidate, groups }: RunSpec, { life, record }: Pick<Complete, 'life' | 'record'>): PaidRun {
   const { seconds } = horizon
-  if (!life || !candidate.paysByRun) {
+  if (!candidate.paysByRun) {
     const perHour = costPerHour(candidate, groups)
     return { perHour, paid: { seconds: [0], values: [perHour] }, committedGroups: committedOfSteady(candidate, groups) }
   }
   const { committedGroups, perHour } = bestCommitted([runPerHours(candidate, record, life, seconds)], candidate.prices)
-  // Calls are paid one by one: what is shown is their mean.
-  if (isByCall(candidate.purchase)) return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
+  // Calls and tokens are paid one by one: what is shown is their mean.
+  if (!life || !isRented(candidate.purchase)) return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
   return { perHour, committedGroups, paid: paidSeries(billOf(candidate, life, seconds, committedGroups), candidate) }
 }

@@ -1,6 +1,6 @@
-import { readyTogether, type ClassRules, type ServiceRules } from '../engine/rules.ts'
+import { readyTogether, type ClassRules, type OfferLimit, type ServiceRules } from '../engine/rules.ts'
 import type { LivingFleet } from '../life/livingFleet.ts'
-import type { Plan, RequestClass, Service } from '../plan/schema.ts'
+import type { Plan, RequestClass, Service, Sold } from '../plan/schema.ts'
 import type { Profile } from '../service/profile.ts'
 import { readyAt } from './readyAt.ts'
 
@@ -9,6 +9,7 @@ import { readyAt } from './readyAt.ts'
  *
  * @param repetition which independent draw of the load: what is drawn while the run goes is drawn anew with it
  * @param fleet for this run only, when replicas come and go
+ * @param sold what it is run on, where that is sold by tokens
  */
 export function rulesFor(
   plan: Plan,
@@ -17,6 +18,7 @@ export function rulesFor(
   replicas: number,
   repetition: number,
   fleet?: LivingFleet,
+  sold?: Sold,
 ): ServiceRules {
   return {
     profile,
@@ -24,10 +26,23 @@ export function rulesFor(
     queueLimit: service.limits?.queue ?? Infinity,
     seed: plan.seed + repetition,
     classes: plan.classes.map(classRules),
+    ...(sold?.limits && { offerLimits: offerLimits(sold.limits) }),
     readyAtSeconds: readyTogether(replicas, readyAt(plan, service)),
     horizonSeconds: plan.horizon.seconds,
     ...(fleet && { life: () => fleet }),
   }
+}
+
+/** A minute's worth of each, refilled steadily. */
+function offerLimits(limits: NonNullable<Sold['limits']>): OfferLimit[] {
+  const { requestsPerMinute, tokensPerMinute, inputTokensPerMinute, outputTokensPerMinute } = limits
+  const stated: [OfferLimit['unit'], number | undefined][] = [
+    ['requests', requestsPerMinute],
+    ['tokens', tokensPerMinute],
+    ['input', inputTokensPerMinute],
+    ['output', outputTokensPerMinute],
+  ]
+  return stated.flatMap(([unit, burst]) => (burst === undefined ? [] : [{ unit, burst, perSecond: burst / 60 }]))
 }
 
 const DEFAULT_GROWTH = 2

@@ -48,7 +48,7 @@ export function run(
   const watching = toTheEnd ? undefined : new TargetWatch(plan, spec.service, requests)
   const record = simulate(
     requests,
-    rulesFor(plan, spec.service, profile, replicas, repetition, fleet),
+    rulesFor(plan, spec.service, profile, replicas, repetition, fleet, spec.candidate.machine.sold),
     { ...observers, ...(watching && { watch: watching.watch }) },
     memory,
   )
@@ -71,7 +71,7 @@ export function brokenInBusiest(
   const { profile, replicas } = partsOf(spec)
   const watching = new TargetWatch(plan, spec.service, requests)
   const rules = {
-    ...rulesFor(plan, { ...spec.service, startupSeconds: 0 }, profile, replicas, repetition),
+    ...rulesFor(plan, { ...spec.service, startupSeconds: 0 }, profile, replicas, repetition, undefined, spec.candidate.machine.sold),
     horizonSeconds: busiest.untilSeconds,
   }
   return simulate(busiest.requests, rules, { watch: watching.watch }, memory).stopped ? watching.said() : undefined

@@ -1,5 +1,5 @@
 import { callLedger, fixedLedger, livingLedger, type Ledger } from '../cost/ledger.ts'
-import { isByCall } from '../cost/purchase.ts'
+import { isRented } from '../cost/purchase.ts'
 import type { Observed } from '../measure/runSummary.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { PaidRun } from './paidRun.ts'
@@ -15,7 +15,7 @@ export function runLedger(
 ): Ledger {
   const replicasPerGroup = candidate.group.replicas
   const horizonSeconds = plan.horizon.seconds
-  if (isByCall(candidate.purchase)) return callLedger(meter, (perHour * horizonSeconds) / 3600)
+  if (!isRented(candidate.purchase)) return callLedger(meter, (perHour * horizonSeconds) / 3600)
   if (!life) return fixedLedger(meter, candidate, { groups, replicasPerGroup, startupSeconds: readyAt(plan, candidate.service) })
   return livingLedger(meter, life, candidate, { horizonSeconds, replicasPerGroup, committedGroups })
 }

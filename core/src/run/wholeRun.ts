@@ -22,5 +22,5 @@ export function wholeRun(plan: Plan, spec: RunSpec, requests: Requests): WholeRu
 }
 
 function perHourOf({ horizon }: Plan, { candidate, groups }: RunSpec, { record, life }: Complete): number {
-  return candidate.paysByRun && life ? Math.min(...runPerHours(candidate, record, life, horizon.seconds)) : costPerHour(candidate, groups)
+  return candidate.paysByRun ? Math.min(...runPerHours(candidate, record, life, horizon.seconds)) : costPerHour(candidate, groups)
 }

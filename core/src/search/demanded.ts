@@ -1,6 +1,6 @@
 import { square } from '../arithmetic/sameBits.ts'
 import { remembered } from '../demand/remembered.ts'
-import { follows, membersOf, type Requests } from '../demand/requests.ts'
+import { cachedTokens, follows, membersOf, type Requests } from '../demand/requests.ts'
 import { percentileOf } from '../measure/percentile.ts'
 import { hourOf, leastOfHour } from '../measure/readingHours.ts'
 import { kthSmallest } from '../measure/select.ts'
@@ -27,11 +27,11 @@ export class Demand {
   }
 
   get prompt(): number {
-    return this.sum('prompt', ({ input }, i, cached) => input[i] - cachedPart(input[i], cached))
+    return this.sum('prompt', ({ input }, i, cached) => input[i] - cachedTokens(input[i], cached))
   }
 
   get promptSquared(): number {
-    return this.sum('prompt squared', ({ input }, i, cached) => square(input[i]) - square(cachedPart(input[i], cached)))
+    return this.sum('prompt squared', ({ input }, i, cached) => square(input[i]) - square(cachedTokens(input[i], cached)))
   }
 
   get decodeTokens(): number {
@@ -100,7 +100,7 @@ export function demandOf(plan: Plan, service: Service, requests: Requests): Dema
         sizesAt(requests, over === 'worst-hour' ? ofReadHours(requests, members, percentile) : members, percentile / 100),
       )
       if (!sizes) continue
-      const newInput = sizes.input - cachedPart(sizes.input, requestClass.cachedShare ?? 0)
+      const newInput = sizes.input - cachedTokens(sizes.input, requestClass.cachedShare ?? 0)
       promises.push({
         className: requestClass.name,
         target,
@@ -141,11 +141,6 @@ function ofReadHours(requests: Requests, members: Int32Array, percentile: number
 function servedShare(target: Target): number {
   if (target.measure === 'throughput' || ('over' in target && target.over === 'worst-hour')) return 0
   return target.measure === 'lost' ? 1 - target.share : target.percentile / 100
-}
-
-/** Tokens of a prompt that need no work, as the engine counts them. */
-function cachedPart(input: number, share: number): number {
-  return Math.max(0, Math.min(input - 1, Math.floor(share * input)))
 }
 
 function partOf(

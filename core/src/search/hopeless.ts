@@ -1,5 +1,13 @@
 import { square } from '../arithmetic/sameBits.ts'
-import { aloneSeconds, decodeStepSeconds, prefillStepSeconds, type Profile, type TokenProfile } from '../service/profile.ts'
+import {
+  aloneSeconds,
+  decodeStepSeconds,
+  prefillStepSeconds,
+  type DrawnSeconds,
+  type Profile,
+  type SoldProfile,
+  type TokenProfile,
+} from '../service/profile.ts'
 import type { Demand } from './demanded.ts'
 import { type TimePromise } from './demanded.ts'
 
@@ -35,6 +43,7 @@ const alone = (promise: TimePromise, profile: Profile) => promise.waySeconds + s
 
 function servedAlone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'wait') return 0
+  if (profile.kind === 'sold') return soldAlone(promise, profile)
   if (profile.kind === 'shared') return aloneSeconds(profile, promise.input, 1)
   if (profile.kind === 'batch')
     return (
@@ -44,6 +53,14 @@ function servedAlone(promise: TimePromise, profile: Profile): number {
   if (promise.target.measure === 'tpot') return perToken
   const first = firstTokenAlone(promise, profile)
   return promise.target.measure === 'ttft' ? first : Math.max(first, (promise.output - 1) * perToken)
+}
+
+/** Of times that are drawn no least is known. */
+function soldAlone({ target, newInput, output }: TimePromise, { firstToken, eachToken, secondsPerInputToken }: SoldProfile): number {
+  const leastOf = ({ median, p95 }: DrawnSeconds) => (p95 > median ? 0 : median)
+  if (target.measure === 'tpot') return leastOf(eachToken)
+  const first = leastOf(firstToken) + secondsPerInputToken * newInput
+  return target.measure === 'ttft' ? first : Math.max(first, (output - 1) * leastOf(eachToken))
 }
 
 function firstTokenAlone({ input, newInput }: TimePromise, profile: TokenProfile): number {

@@ -5,6 +5,8 @@ import type { Demand } from './demanded.ts'
  * Seconds of replica time that the demand needs at the very least, however well it is packed (docs/model.md, 12).
  */
 export function leastBusySeconds(demand: Demand, profile: Profile): number {
+  // Any number of requests are served at once, as quickly as they are drawn.
+  if (profile.kind === 'sold') return 0
   if (profile.kind === 'shared') {
     const own = profile.baseSeconds * demand.requests + profile.secondsPerWorkUnit * demand.work
     return own * leastShare(profile.slots, (n) => slowness(profile, n))

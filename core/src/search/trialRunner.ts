@@ -10,6 +10,7 @@ import { brokenInBusiest, run, type Complete } from '../run/run.ts'
 import type { RunSpec } from '../run/spec.ts'
 import type { Broken } from '../run/watch.ts'
 import { finishedOf } from '../measure/finished.ts'
+import { hasTokens } from '../service/profile.ts'
 import { allHold, readings, targetsOf } from '../measure/placedTargets.ts'
 
 type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines' | 'mostMachines'>
@@ -60,8 +61,14 @@ export class TrialRunner {
       meanMachines: fleetOf(candidate, groups).machines,
       mostMachines: fleetOf(candidate, groups).machines,
     }
-    if (!candidate.paysByRun || ran.kind === 'broken' || !ran.life) return fixed
+    if (!candidate.paysByRun || ran.kind === 'broken') return fixed
     const { seconds } = this.plan.horizon
+    if (!ran.life)
+      return {
+        ...fixed,
+        paidPerHour: Math.min(...runPerHours(candidate, ran.record, null, seconds)),
+        perHourByCommitted: runPerHours(candidate, ran.record, null, seconds),
+      }
     const { nodes } = ran.life
     const there = nodes.reduce((sum, n) => sum + n.until - n.from, 0)
     const byCommitted = runPerHours(candidate, ran.record, ran.life, seconds)
@@ -100,7 +107,7 @@ export function trialResult(plan: Plan, service: Service, ran: Complete | Broken
     holds: holdsAll,
     missed: holdsAll ? null : worst(plan, service, read),
     values: read.map((r) => r.value ?? null),
-    finished: finishedOf(ran.record, ran.profile.kind === 'token'),
+    finished: finishedOf(ran.record, hasTokens(ran.profile)),
   }
 }
 

@@ -9,8 +9,9 @@ import { calibrate, costKind, scalingOf } from './measured/calibrate.ts'
 import { factorsOf, scaled } from './measured/oneSetting.ts'
 import { largestMemoryBytes, memorySplit, needsOf, type MemorySplit } from './memory.ts'
 import type { Misfit, SlotBound } from './misfit.ts'
-import type { Profile, ProfileSource } from './profile.ts'
+import type { Profile, ProfileSource, ReplicaProfile } from './profile.ts'
 import { devicesOfLayer, layoutOf, ratesOf } from './rates.ts'
+import { fitSold } from './soldFit.ts'
 import { bitsOf } from './variant.ts'
 
 export type { Misfit } from './misfit.ts'
@@ -54,6 +55,10 @@ export function fit(
   devices: number,
   basis?: ProfileSource,
 ): Fit {
+  if (machine.sold) {
+    const misfit = whereMisfit(service, machine) ?? variantMisfit(service, variant)
+    return misfit ? { fits: false, misfit } : fitSold(service, model, machine.sold)
+  }
   const at: Placement = { plan, service, model, variant, machine, devices }
   // A CPU model has nothing to do with devices, nor with how they split.
   const devicesMisfit =
@@ -129,7 +134,7 @@ function costsOf(
   at: Placement,
   basis: ProfileSource | undefined,
   limits: (sequences: number) => ReplicaLimits,
-  derived: ((sequences: number) => Profile) | undefined,
+  derived: ((sequences: number) => ReplicaProfile) | undefined,
 ): Costs | undefined {
   const coefficients = coefficientsOf(at, basis)
   const calibration = coefficients && 'calibration' in coefficients ? coefficients.calibration : undefined

@@ -1,5 +1,5 @@
 import type { PerSequences, ProfileSpec } from '../plan/schema.ts'
-import type { BatchProfile, Profile, ProfileSource, TokenProfile } from './profile.ts'
+import type { BatchProfile, ReplicaProfile, ProfileSource, TokenProfile } from './profile.ts'
 
 /** Limits of one replica that are chosen, not costs. */
 export interface ReplicaLimits {
@@ -43,7 +43,7 @@ export function withDraft(
 }
 
 /** Typed-in or fitted coefficients with the limits of one configuration. */
-export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: ProfileSource = 'given'): Profile {
+export function givenProfile(spec: ProfileSpec, limits: ReplicaLimits, source: ProfileSource = 'given'): ReplicaProfile {
   if (spec.kind === 'shared') {
     const { baseSeconds, secondsPerWorkUnit, slowdown } = spec
     return { kind: 'shared', source, baseSeconds, secondsPerWorkUnit, slowdown, slots: limits.sequences }
@@ -99,7 +99,7 @@ export function table(spec: PerSequences, sequences: number): Float64Array {
 }
 
 /** Coefficients that give a profile again when they are typed in: what a person begins with who changes one. */
-export function specOf(profile: Profile): ProfileSpec {
+export function specOf(profile: ReplicaProfile): ProfileSpec {
   if (profile.kind === 'shared')
     return { kind: 'shared', baseSeconds: profile.baseSeconds, secondsPerWorkUnit: profile.secondsPerWorkUnit, slowdown: profile.slowdown }
   if (profile.kind === 'batch')

@@ -15,6 +15,8 @@ export type Misfit =
   | { kind: 'memory'; neededBytes: number; weightBytes: number; usableBytes: number; totalBytes: number; devicesNeeded: number }
   /** the cache holds less than one request of the longest kind that the service says it takes */
   | { kind: 'context'; contextTokens: number; cacheTokens: number; devicesNeeded: number }
+  /** something sold by tokens takes shorter requests than the service says it takes */
+  | { kind: 'sold-context'; contextTokens: number; takes: number }
   | { kind: 'host-memory'; neededBytes: number; hostBytes: number }
   | { kind: 'host-cores'; needed: number; hostCores: number }
   | { kind: 'no-host' }

@@ -71,7 +71,34 @@ export interface SharedProfile {
   readonly slots: number
 }
 
-export type Profile = TokenProfile | BatchProfile | SharedProfile
+/** A time as it is drawn for each request: half are below the median, 95 of 100 below the other, lognormal; no spread where both are equal. */
+export interface DrawnSeconds {
+  readonly median: number
+  readonly p95: number
+}
+
+/**
+ * A service that is sold by tokens: up to `slots` requests side by side that do not touch each other. The first token of a request comes
+ * after firstToken + secondsPerInputToken·(its prompt tokens that are not in the cache), each further one after eachToken, both drawn
+ * for the request.
+ */
+export interface SoldProfile {
+  readonly kind: 'sold'
+  readonly source: ProfileSource
+  readonly firstToken: DrawnSeconds
+  readonly secondsPerInputToken: number
+  readonly eachToken: DrawnSeconds
+  /** prompt + answer above this is rejected on arrival */
+  readonly requestTokens: number
+  readonly slots: number
+}
+
+/** Step costs of a replica on a machine, as they are derived, given or measured. */
+export type ReplicaProfile = TokenProfile | BatchProfile | SharedProfile
+export type Profile = ReplicaProfile | SoldProfile
+
+/** Whether answers come token by token. */
+export const hasTokens = (profile: Profile): profile is TokenProfile | SoldProfile => profile.kind === 'token' || profile.kind === 'sold'
 
 /** Seconds of one decode step with n sequences (1…maxSequences) and k cached tokens. */
 export function decodeStepSeconds(profile: TokenProfile, n: number, k: number): number {

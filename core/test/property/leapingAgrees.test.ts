@@ -41,6 +41,7 @@ describe('the engine that leaps and a plain walk over every step agree on every 
     ['interleaved prompts', 900, 500],
     ['batches', 700, 0],
     ['side by side', 500, 0],
+    ['sold by tokens', 500, 0],
   ] as const)('%s, %d random runs over logs, limits, routings and classes', (kind, numRuns, evictions) => {
     const seen = { evictions: 0, lost: 0 }
     fc.assert(

@@ -2,12 +2,12 @@ import fc from 'fast-check'
 import type { Requests } from '../../src/demand/requests.ts'
 import { OUTCOME_NAMES } from '../../src/engine/outcome.ts'
 import type { RunRecord } from '../../src/engine/record.ts'
-import type { ClassRules, ServiceRules } from '../../src/engine/rules.ts'
+import type { ClassRules, OfferLimit, ServiceRules } from '../../src/engine/rules.ts'
 import { simulate } from '../../src/engine/simulate.ts'
 import { ScriptedFleet, type FleetEvent } from '../../src/life/scriptedFleet.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { table } from '../../src/service/given.ts'
-import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'
+import { batchProfile, classRules, rules, sharedProfile, soldProfile, tokenProfile } from '../makeProfiles.ts'
 import { makeRequests } from '../makeRequests.ts'
 import { plainWalk, type Walk } from '../reference/plainWalk.ts'
 
@@ -45,6 +45,13 @@ const LIMITS: NonNullable<ClassRules['rateLimit']>[] = [
   { unit: 'requests', perSecond: 3, burst: 4 },
   { unit: 'tokens', perSecond: 500, burst: 900 },
   { unit: 'requests', perSecond: 1, burst: 2, callers: { count: 4, skew: 1 } },
+]
+
+const OFFER_LIMITS: OfferLimit[] = [
+  { unit: 'requests', perSecond: 2, burst: 12 },
+  { unit: 'tokens', perSecond: 900, burst: 4000 },
+  { unit: 'input', perSecond: 400, burst: 3000 },
+  { unit: 'output', perSecond: 200, burst: 900 },
 ]
 
 const classes = fc
@@ -153,6 +160,22 @@ export const RUNS = {
     .map((c): Comparison => {
       const profile = sharedProfile({ slots: c.slots, slowdown: c.slowdown, secondsPerWorkUnit: 2.003e-4 })
       return { requests: logOf(c.seed, c.count, c.meanGap, 1000, c.items, c.following), rules: ruleSetOf(c, profile) }
+    }),
+  'sold by tokens': fc
+    .record({
+      ...common,
+      slots: fc.constantFrom(1, 2, 5, 100),
+      spread: fc.constantFrom(1, 3),
+      requestTokens: fc.constantFrom(300, 1e6),
+      offer: fc.subarray(OFFER_LIMITS),
+    })
+    .map((c): Comparison => {
+      const firstToken = { median: 0.2, p95: 0.2 * c.spread }
+      const profile = soldProfile({ slots: c.slots, firstToken, requestTokens: c.requestTokens })
+      return {
+        requests: logOf(c.seed, c.count, c.meanGap, 300, 150, c.following),
+        rules: { ...ruleSetOf(c, profile), offerLimits: c.offer },
+      }
     }),
 }
 

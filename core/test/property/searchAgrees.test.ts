@@ -8,7 +8,7 @@ import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { purchaseKey } from '../../src/cost/purchase.ts'
 import { RANKED } from '../../src/search/searchService.ts'
-import { boughtPlan, livingPlan, settingsPlan, smallPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, settingsPlan, smallPlan, soldPlan, variedPlan } from '../smallPlan.ts'
 import { solveLater } from '../solver.ts'
 import { tryEverything } from '../tryEverything.ts'
 
@@ -34,12 +34,14 @@ describe('the search and trying everything', () => {
   const living = new RandomStream(7, 'living plans')
   const paying = new RandomStream(8, 'bought plans')
   const setting = new RandomStream(9, 'plans with settings')
+  const tokens = new RandomStream(10, 'plans with tokens for sale')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(variedPlan(rare, 40 + i))),
     ...Array.from({ length: 30 }, (_, i) => checkPlan(livingPlan(living, 70 + i))),
     ...Array.from({ length: 16 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
     ...Array.from({ length: 10 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
+    ...Array.from({ length: 14 }, (_, i) => checkPlan(soldPlan(tokens, 126 + i))),
   ]
   const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, paid: new Set<string>() }
 
@@ -94,7 +96,14 @@ describe('the search and trying everything', () => {
     expect(seen.infeasible).toBeGreaterThan(1)
     expect(seen.saved).toBeGreaterThan(5)
     expect(seen.stretched, 'plans of which the busiest stretch ruled something out').toBeGreaterThan(5)
-    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual(['committed', 'mixed', 'on-demand', 'per-request', 'spot'])
+    expect([...seen.paid].sort(), 'ways of paying that were chosen').toEqual([
+      'committed',
+      'mixed',
+      'on-demand',
+      'per-request',
+      'per-token',
+      'spot',
+    ])
     expect(seen.otherwise, 'plans of which the winner is run otherwise than stated').toBeGreaterThan(1)
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })

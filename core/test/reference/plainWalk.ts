@@ -3,7 +3,7 @@ import type { ServiceRules } from '../../src/engine/rules.ts'
 import type { FleetEvent } from '../../src/life/scriptedFleet.ts'
 import { drawOf } from '../../src/random/mixer.ts'
 import { tokenWalk } from './tokenWalk.ts'
-import { batchWalk, sharedWalk } from './workWalk.ts'
+import { batchWalk, sharedWalk, soldWalk } from './workWalk.ts'
 import { TIE, World, type Kind, type Server, type Walked } from './world.ts'
 
 export type { Walked } from './world.ts'
@@ -11,6 +11,7 @@ export type { Walked } from './world.ts'
 function kindOf(world: World): Kind {
   const { profile } = world.rules
   if (profile.kind === 'token') return tokenWalk(world, profile)
+  if (profile.kind === 'sold') return soldWalk(world, profile)
   return profile.kind === 'batch' ? batchWalk(world, profile) : sharedWalk(world, profile)
 }
 
@@ -94,16 +95,21 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
 
   function affords(id: number, now: number): boolean {
     const { rateLimit } = classOf(id)
-    if (!rateLimit) return true
-    const key = `${requests.classIndex[id]} ${rateLimit.callers ? callerOf(id, rateLimit.callers) : 'all'}`
-    const bucket = buckets.get(key) ?? { level: rateLimit.burst, last: 0 }
-    buckets.set(key, bucket)
-    bucket.level = Math.min(rateLimit.burst, bucket.level + (now - bucket.last) * rateLimit.perSecond)
-    bucket.last = now
-    const cost = rateLimit.unit === 'requests' ? 1 : requests.input[id] + requests.output[id]
-    if (bucket.level < cost - TIE) return false
-    bucket.level -= cost
-    return true
+    const [input, output] = [requests.input[id], requests.output[id]]
+    const limits = [
+      ...(rateLimit
+        ? [{ ...rateLimit, of: `${requests.classIndex[id]} ${rateLimit.callers ? callerOf(id, rateLimit.callers) : 'all'}` }]
+        : []),
+      ...(rules.offerLimits ?? []).map((limit, i) => ({ ...limit, of: `offer ${i}` })),
+    ]
+    const asked = limits.map(({ of, unit, burst, perSecond }) => {
+      const before = buckets.get(of) ?? { level: burst, last: 0 }
+      const cost = { requests: 1, tokens: input + output, input, output }[unit]
+      return { of, cost, level: Math.min(burst, before.level + (now - before.last) * perSecond) }
+    })
+    const all = asked.every(({ level, cost }) => level >= cost - TIE)
+    for (const { of, level, cost } of asked) buckets.set(of, { level: all ? level - cost : level, last: now })
+    return all
   }
 
   function turnAway(id: number, now: number, cause: keyof typeof lostAttempts): void {
@@ -138,7 +144,7 @@ export function plainWalk(requests: Requests, rules: ServiceRules, slots = rules
   /** Whatever a lost server had begins anew or has failed, lower numbers first. */
   function lose(s: Server, now: number): void {
     s.ready = false
-    const ids = [...kind.dropAll(s), ...s.bound].sort((a, b) => a - b)
+    const ids = [...kind.dropAll(s, now), ...s.bound].sort((a, b) => a - b)
     s.bound = []
     s.stepping = false
     s.next = Infinity

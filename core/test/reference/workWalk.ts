@@ -1,4 +1,14 @@
-import { aloneSeconds, batchSeconds, slowness, type BatchProfile, type SharedProfile } from '../../src/service/profile.ts'
+import { drawOf } from '../../src/random/mixer.ts'
+import { normalQuantile } from '../../src/random/normalQuantile.ts'
+import {
+  aloneSeconds,
+  batchSeconds,
+  slowness,
+  type BatchProfile,
+  type DrawnSeconds,
+  type SharedProfile,
+  type SoldProfile,
+} from '../../src/service/profile.ts'
 import { TIE, type Kind, type Server, type World } from './world.ts'
 
 /** Whole batches with a window: a batch counts items, and a request of several may be spread over batches. */
@@ -111,6 +121,48 @@ export function sharedWalk(world: World, p: SharedProfile): Kind {
       }
       const n = active[s.number].length
       s.next = n === 0 ? Infinity : now + Math.min(...active[s.number].map((q) => q.left)) * slowness(p, n)
+    },
+  }
+  return kind
+}
+
+/** What is sold by tokens: everybody's last token comes at a time that is known when the request begins. */
+export function soldWalk(world: World, p: SoldProfile): Kind {
+  const { requests, rules } = world
+  const active: { id: number; ends: number }[][] = world.servers.map(() => [])
+  const drawn = ({ median, p95 }: DrawnSeconds, id: number, purpose: number) =>
+    median * (p95 / median) ** (normalQuantile(drawOf(rules.seed, id, purpose) + 2 ** -33) / normalQuantile(0.95))
+
+  const kind: Kind = {
+    inService: (s) => active[s.number].length,
+    hasRoom: (s) => active[s.number].length + s.bound.length < p.slots,
+    begins: (s) => (active[s.number].length + s.bound.length < p.slots ? 1 : 0),
+    due: (_, now) => now,
+    lineChanged: (s, now) => {
+      if (s.bound.length > 0 && active[s.number].length < p.slots) s.next = now
+    },
+    tooLarge: (id) => requests.input[id] + requests.output[id] > p.requestTokens,
+    dropAll: (s, now) => {
+      const ids = active[s.number].splice(0).map((q) => q.id)
+      for (const id of ids) if (world.out[id].firstToken > now) world.out[id].firstToken = NaN
+      return ids
+    },
+    boundary: (s, now) => {
+      const done = active[s.number].filter((q) => q.ends <= now + TIE).sort((a, b) => a.ends - b.ends)
+      active[s.number] = active[s.number].filter((q) => q.ends > now + TIE)
+      for (const { id } of done) world.finish(id, now)
+      world.pull(s, kind)
+      while (s.bound.length > 0 && active[s.number].length < p.slots) {
+        const id = s.bound.shift()!
+        world.begin(id, now)
+        const { cachedShare } = rules.classes[requests.classIndex[id]]
+        const fresh = Math.max(1, requests.input[id] - Math.floor(cachedShare * requests.input[id]))
+        const first = drawn(p.firstToken, id, 600) + p.secondsPerInputToken * fresh
+        const ends = now + first + Math.max(0, requests.output[id] - 1) * drawn(p.eachToken, id, 601)
+        if (world.out[id].start + first <= rules.horizonSeconds) world.out[id].firstToken = world.out[id].start + first
+        active[s.number].push({ id, ends })
+      }
+      s.next = Math.min(...active[s.number].map((q) => q.ends))
     },
   }
   return kind

@@ -34,7 +34,7 @@ export interface Kind {
   boundary: (s: Server, now: number) => void
   tooLarge: (id: number) => boolean
   /** empties what is in service and says whom that was */
-  dropAll: (s: Server) => number[]
+  dropAll: (s: Server, now: number) => number[]
 }
 
 export const TIE = 1e-9

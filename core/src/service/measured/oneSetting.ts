@@ -1,6 +1,14 @@
 import { square } from '../../arithmetic/sameBits.ts'
 import type { Measurement, MeasurementRow } from '../../plan/schema.ts'
-import { aloneSeconds, batchSeconds, decodeStepSeconds, prefillStepSeconds, slowness, type Profile, type TokenProfile } from '../profile.ts'
+import {
+  aloneSeconds,
+  batchSeconds,
+  decodeStepSeconds,
+  prefillStepSeconds,
+  slowness,
+  type ReplicaProfile,
+  type TokenProfile,
+} from '../profile.ts'
 
 /** A measurement whose rows all have one setting: it says how fast that is, and nothing of what grows with which size. */
 export type OneSetting = Pick<
@@ -38,7 +46,7 @@ export interface Factors {
  *
  * @param derived with room for the measured number side by side
  */
-export function factorsOf(derived: Profile, measured: OneSetting): Factors {
+export function factorsOf(derived: ReplicaProfile, measured: OneSetting): Factors {
   const { concurrency: n, input = 1, output = 1, work = 0, ttftSeconds, tpotSeconds, latencySeconds } = measured
   if (derived.kind !== 'token') {
     const whole = derived.kind === 'batch' ? batchSeconds(derived, n, work) : aloneSeconds(derived, work, 1) * slowness(derived, n)
@@ -59,7 +67,7 @@ export function factorsOf(derived: Profile, measured: OneSetting): Factors {
 }
 
 /** Derived step costs, longer by the factors. */
-export function scaled(profile: Profile, { prompts, steps }: Factors): Profile {
+export function scaled(profile: ReplicaProfile, { prompts, steps }: Factors): ReplicaProfile {
   const by = (table: Float64Array, factor: number) => table.map((s) => s * factor)
   if (profile.kind === 'batch')
     return {

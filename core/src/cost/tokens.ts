@@ -1,0 +1,50 @@
+import { cachedTokens } from '../demand/requests.ts'
+import type { RunRecord } from '../engine/record.ts'
+import type { Plan } from '../plan/schema.ts'
+import type { Sold } from '../plan/soldSchema.ts'
+
+/** What something sold by tokens costs, in the plan's currency. */
+export interface TokenPrices {
+  perInputToken: number
+  /** a prompt token that is in the cache already */
+  perCachedToken: number
+  perOutputToken: number
+  perRequest: number
+  /** by class index, the share of each prompt that is in the cache */
+  cachedShares: readonly number[]
+}
+
+const MILLION = 1e6
+
+/** @returns null where it is not sold by tokens */
+export function tokenPrices({ classes }: Pick<Plan, 'classes'>, sold: Sold | undefined): TokenPrices | null {
+  if (!sold) return null
+  const { pricePerMillionInput, pricePerMillionCachedInput = pricePerMillionInput, pricePerMillionOutput, pricePerRequest = 0 } = sold
+  return {
+    perInputToken: pricePerMillionInput / MILLION,
+    perCachedToken: pricePerMillionCachedInput / MILLION,
+    perOutputToken: pricePerMillionOutput / MILLION,
+    perRequest: pricePerRequest,
+    cachedShares: classes.map((c) => c.cachedShare ?? 0),
+  }
+}
+
+/** What one request costs. */
+export function priceOfRequest(prices: TokenPrices, input: number, output: number, classIndex: number): number {
+  const cached = cachedTokens(input, prices.cachedShares[classIndex])
+  return prices.perRequest + (input - cached) * prices.perInputToken + cached * prices.perCachedToken + output * prices.perOutputToken
+}
+
+/** What the requests of a run cost: each that was begun, its whole prompt and answer. */
+export function tokensPaid(
+  { requests, start }: Pick<RunRecord, 'requests' | 'start'>,
+  prices: TokenPrices,
+  counts: (request: number) => boolean = () => true,
+): number {
+  let sum = 0
+  for (let i = 0; i < requests.count; i++) {
+    if (start[i] !== start[i] || !counts(i)) continue
+    sum += priceOfRequest(prices, requests.input[i], requests.output[i], requests.classIndex[i])
+  }
+  return sum
+}
