@@ -12,6 +12,7 @@ import {
 import { readFileSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
+import { byTokens } from '../examples/make/byTokens.ts'
 import { exampleHistory } from '../examples/make/history.ts'
 import { exampleLog } from '../examples/make/log.ts'
 import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
@@ -25,6 +26,7 @@ describe('files that are made from code are current (npm run examples makes them
   it('the plans', () => {
     expect(text('examples/skerry-sound.json')).toBe(writePlan(skerrySound))
     expect(text('examples/one-configuration.json')).toBe(writePlan(oneConfiguration))
+    expect(text('examples/tokens-or-machines.json')).toBe(writePlan(byTokens))
     expect(readPlan(text('examples/skerry-sound.json')).classes).toHaveLength(3)
     expect(readPlan(text('examples/one-configuration.json')).services[0].configuration?.replicas).toBe(2)
   })

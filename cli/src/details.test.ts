@@ -87,7 +87,7 @@ describe('sandclock recommend --details', () => {
 
   it('says from how many calls on machines cost less, and what calls cost between all warm and all cold', () => {
     const told = details(fileOf('calls.json', byCall)).text
-    expect(told).toMatch(/Machines cost less than calls to Northquay call from [\d ]+ calls a month on/)
+    expect(told).toMatch(/Below [\d ]+ calls a month .*Northquay call by the call costs less, above it .* does; the plan has/)
     const [, mean, warm, cold] = (
       /calls cost ([\d .]+) EUR a month: ([\d .]+) EUR if none found an instance cold, ([\d .]+) EUR if each did/.exec(told) ?? []
     ).map(figure)

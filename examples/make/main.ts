@@ -1,6 +1,7 @@
 import { planJsonSchema, writeCatalogue, writePlan } from '@sandclock/core'
 import { writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
+import { byTokens } from './byTokens.ts'
 import { machines } from './catalogue.ts'
 import { loadTestTable } from './loadTest.ts'
 import { exampleHistory } from './history.ts'
@@ -28,6 +29,7 @@ const avocetShape = {
 /** Writes every made file of the repository that is derived from code; run from the root of the project. */
 writeFileSync('examples/skerry-sound.json', writePlan(skerrySound))
 writeFileSync('examples/one-configuration.json', writePlan(oneConfiguration))
+writeFileSync('examples/tokens-or-machines.json', writePlan(byTokens))
 writeFileSync('examples/skerry-sound-log.csv.gz', gzipSync(exampleLog(), { level: 9 }))
 writeFileSync('examples/skerry-sound-history.json', exampleHistory())
 writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))

@@ -19,6 +19,8 @@ type Part = Line[number]
 
 const runName = (service: string, c: Choice) => ({ service, option: optionOf(c), machines: c.machines })
 
+const sized = (choices: readonly Choice[]) => choices.map((o) => ({ option: optionOf(o), machines: o.machines }))
+
 /**
  * The chosen run of a service again: where the money of all goes, what its inputs do, machines against calls. Each is reckoned once it
  * is `seen`; nothing of a plan that the views do not hold any more.
@@ -62,15 +64,11 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   const TELL: Record<Part, (answer: ServiceAnswer & { chosen: Choice }, isOver: () => boolean) => Promise<void>> = {
     money: (_, isOver) => tellMoney(isOver),
     levers: ({ service, chosen, runnersUp }, isOver) =>
-      views.pull(
-        runName(service, chosen),
-        runnersUp.map((o) => ({ option: optionOf(o), machines: o.machines })),
-        (r) => (report.value = r),
-        isOver,
-      ),
+      views.pull(runName(service, chosen), sized(runnersUp), (r) => (report.value = r), isOver),
     spared: ({ service, chosen }, isOver) => views.spare(runName(service, chosen), (r) => (spared.value = r), isOver),
     copies: ({ service, chosen }, isOver) => views.copies(runName(service, chosen), (r) => (copies.value = r), isOver),
-    volume: ({ service, chosen }, isOver) => views.volume(runName(service, chosen), (r) => (volume.value = r), isOver),
+    volume: ({ service, chosen, runnersUp }, isOver) =>
+      views.volume(runName(service, chosen), sized(runnersUp), (r) => (volume.value = r), isOver),
   }
 
   /** What is to be told next in a line; a search that goes on has the machine for itself, but for the money. */

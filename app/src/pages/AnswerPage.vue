@@ -3,7 +3,7 @@ import {
   coldCallers,
   dustOf,
   HOURS_PER_MONTH,
-  isByCall,
+  isRented,
   isSearched,
   mostWords,
   movedSentence,
@@ -171,7 +171,7 @@ watch(
                 @make="make" />
             </WhenSeen>
           </template>
-          <h2 class="mb-1 mt-4 text-[1.15rem]">Machines or calls?</h2>
+          <h2 class="mb-1 mt-4 text-[1.15rem]">Machines, or paid one by one?</h2>
           <WhenSeen v-model:seen="seen.volume" :until="volume !== null" :height="260">
             <VolumePicture
               v-if="volume"
@@ -180,10 +180,7 @@ watch(
               :currency="answers.answer.currency"
               :height="220" />
           </WhenSeen>
-          <details
-            v-if="!isByCall(current.chosen.purchase)"
-            class="mt-4"
-            @toggle="seen.copies = ($event.target as HTMLDetailsElement).open">
+          <details v-if="isRented(current.chosen.purchase)" class="mt-4" @toggle="seen.copies = ($event.target as HTMLDetailsElement).open">
             <summary class="cursor-pointer text-[1.15rem] text-water"
               >How many copies for 2, 5, 10 times the load?
               <span v-if="seen.copies && !copies?.done" class="text-[0.86rem] text-faded" role="status"

@@ -123,7 +123,8 @@ export const useViewStore = defineStore('view', () => {
     /** Spares cold callers, one way after the other. */
     spare: (name: RunName, told: Told<SparingReport>, stop: () => boolean) => follow(ask('spare', name), told, stop),
     /** Lays machines that are there against calls, one volume after the other. */
-    volume: (name: RunName, told: Told<VolumeReport>, stop: () => boolean) => follow(ask('volume', name), told, stop),
+    volume: (name: RunName, others: readonly Sized[], told: Told<VolumeReport>, stop: () => boolean) =>
+      follow(ask('volume', name, others), told, stop),
     peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
     readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
       worker.remote.readLog(files, columns),

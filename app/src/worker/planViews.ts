@@ -289,9 +289,10 @@ export class PlanViews extends OneViews {
   }
 
   /** Begins to lay machines that are there against calls, over the volume. @returns the number to go on with, see `advance` */
-  volume(name: RunName): Job<VolumeReport> | undefined {
+  volume(name: RunName, others: readonly Sized[]): Job<VolumeReport> | undefined {
     const spec = this.runs.specOf(name)
-    return spec && this.jobs.begin('volume', volumeCurves(this.plan, spec, this.load, this.loadOf))
+    const next = others.flatMap(({ option, machines }) => this.runs.specOf({ service: name.service, option, machines }) ?? [])
+    return spec && this.jobs.begin('volume', volumeCurves(this.plan, spec, next, this.load, this.loadOf))
   }
 
   /** Begins to go from one run to another by one change at a time. @returns the number to go on with, see `advance` */

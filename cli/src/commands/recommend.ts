@@ -143,10 +143,11 @@ async function search(plan: Plan, load: Load, threads: number, wantsFrontier: bo
 }
 
 /** What is recommended for each service that is served. */
-function chosenSpecs(plan: Plan, answer: Answer): { name: string; chosen: Choice; spec: RunSpec }[] {
-  return answer.services.flatMap(({ service: name, chosen }) => {
-    const spec = chosen && specOf(plan, name, chosen, chosen.machines)
-    return chosen && spec ? [{ name, chosen, spec }] : []
+function chosenSpecs(plan: Plan, answer: Answer): { name: string; chosen: Choice; spec: RunSpec; others: RunSpec[] }[] {
+  return answer.services.flatMap(({ service: name, chosen, runnersUp }) => {
+    const specFor = (c: Choice) => specOf(plan, name, c, c.machines)
+    const spec = chosen && specFor(chosen)
+    return chosen && spec ? [{ name, chosen, spec, others: runnersUp.flatMap((c) => specFor(c) ?? []) }] : []
   })
 }
 
@@ -159,7 +160,7 @@ function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord>
 /** What is behind each configuration that is recommended. */
 function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog | undefined): string[] {
   const runs: (FleetRun & { meter: Meter })[] = []
-  const details = chosenSpecs(plan, answer).flatMap(({ name, chosen, spec }) => {
+  const details = chosenSpecs(plan, answer).flatMap(({ name, chosen, spec, others }) => {
     const { candidate, groups } = spec
     const observed = observedRun(plan, spec, load.of(spec.service, 0))
     runs.push({ candidate, groups, life: observed.life, meter: observed.meter })
@@ -170,7 +171,7 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
       perHour: chosen.money.perHour,
       committedGroups: chosen.committedMachines / candidate.group.machines,
     }
-    const volume = [...volumeCurves(plan, spec, load, (p) => new Load(p, log))].at(-1)
+    const volume = [...volumeCurves(plan, spec, others, load, (p) => new Load(p, log))].at(-1)
     return [
       `${name.toUpperCase()}, in detail`,
       ...detailsText(plan, load, seen),

@@ -19,7 +19,6 @@ import { price } from '../units/price.ts'
 import type { DetailTable } from './detailTable.ts'
 import { preparationOf, preparationTable } from './preparation.ts'
 import { startBudget } from './startBudget.ts'
-import type { VolumeReport } from './volume.ts'
 
 /** What is run, and what was seen of it. */
 export interface Seen {
@@ -196,20 +195,4 @@ function latencyTables(plan: Plan, { candidate: { service }, observed: { record 
     ])
     return [{ title: `latency of ${c.name}`, header: ['', 'requests', 'share', ''], rows }]
   })
-}
-
-/** Machines against calls in words: the volume at which they cost the same, and what calls cost between all warm and all cold. */
-export function volumeWords({ breakEven, points, called, startSeconds }: VolumeReport, currency: string): string[] {
-  const now = points.find((p) => p.multiple === 1)
-  const volume = breakEven
-    ? `Machines cost less than calls to ${called.machine} from ${grouped(breakEven.callsPerMonth, 0)} calls a month on (${breakEven.low === breakEven.high ? 'all draws alike' : `${grouped((breakEven.callsPerMonth * breakEven.low) / breakEven.multiple, 0)} to ${grouped((breakEven.callsPerMonth * breakEven.high) / breakEven.multiple, 0)} over the draws`}).`
-    : `Between ${points[0]?.multiple} and ${points.at(-1)?.multiple} times the load, calls to ${called.machine} and machines never cost the same.`
-  return [
-    volume,
-    ...(now
-      ? [
-          `At the plan’s own load calls cost ${price(now.called[0], currency)} a month: ${price(now.warm, currency)} if none found an instance cold, ${price(now.cold, currency)} if each did (${duration(startSeconds)} from nothing).`,
-        ]
-      : []),
-  ]
 }

@@ -10,6 +10,8 @@ import { soldPlan } from '../../test/smallPlan.ts'
 import { RandomStream } from '../random/stream.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { Load } from '../search/load.ts'
+import { volumeCurves } from './volume.ts'
+import { volumeWords } from './volumeWords.ts'
 import { largestBill, largestBillWords } from './largestBill.ts'
 
 const relay: Sold = {
@@ -111,6 +113,48 @@ describe('a service that is sold by tokens', () => {
     const longest = largestBill(narrow, ran(narrow).candidate, 1)
     expect(longest.carriedBy).toBe('side by side')
     expect(longest.perMonth / ((3600 * 730 * (0.001 + 0.02 + 8e-6)) / 1.4)).toBeCloseTo(1, 9)
+  })
+
+  it('is laid beside machines over the volume: what every request there costs, and a break-even on the line between two volumes', () => {
+    const plan = checkPlan({
+      ...steadyPlan({ pricePerRequest: 0 }),
+      classes: [
+        {
+          name: 'clerk',
+          service: skerrySound.services[0].name,
+          arrivals: { kind: 'steady', ratePerSecond: 0.5 },
+          input: { kind: 'fixed', value: 1000 },
+          output: { kind: 'fixed', value: 101 },
+          targets: [{ measure: 'latency', percentile: 80, seconds: 60 }],
+        },
+      ],
+      repetitions: 3,
+    })
+    const [service] = plan.services
+    const all = enumerate(plan, service)
+    const tokens = all.find((c) => isByTokens(c.purchase))!
+    const machine = all.find((c) => c.fit.fits && c.purchase.kind === 'on-demand' && c.policy === null)!
+    const specOf = (candidate: typeof machine) => ({ service: candidate.service, candidate, groups: 1 })
+    const load = new Load(plan)
+    const curves = (first: typeof machine, others: (typeof machine)[]) =>
+      [...volumeCurves(plan, specOf(first), others.map(specOf), load, (p) => new Load(p))].at(-1)
+    const report = curves(tokens, [tokens, machine])!
+    expect([report.called.machine, report.alwaysOn.machine, report.startSeconds]).toEqual(['Firth relay', machine.machine.name, 0])
+    const each = (1000 * 2 + 101 * 8) / 1e6
+    for (const p of report.points) {
+      expect(p.bounds).toBeNull()
+      const requests = load.multiplied(service, p.multiple).count
+      expect(p.called[0] / ((requests * each * 3600 * 730) / 200)).toBeCloseTo(1, 9)
+    }
+    const { breakEven, points } = report
+    const below = points.findLast((p) => p.multiple <= breakEven!.low)!
+    const above = points.find((p) => p.multiple >= breakEven!.high)!
+    expect(below.called.every((v, draw) => v < below.alwaysOn[draw]!)).toBe(true)
+    expect(above.called.every((v, draw) => v >= above.alwaysOn[draw]!)).toBe(true)
+    expect(volumeWords(report, 'EUR')[0]).toMatch(/^Below [\d\s]+ requests a month .*Firth relay by tokens costs less, above it /)
+    // The same from the other side, and nothing where there is nothing that is rented.
+    expect(curves(machine, [])?.breakEven).toEqual(breakEven)
+    expect(curves(tokens, [tokens])).toBeUndefined()
   })
 
   it('never costs more than its largest bill, over random plans', () => {

@@ -7,7 +7,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
 import type { RunSpec } from '../run/spec.ts'
 import { enumerate } from '../candidate/enumerate.ts'
-import { fleetOf, type Candidate } from '../candidate/candidate.ts'
+import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { wholeRun, type WholeRun } from '../run/wholeRun.ts'
 import { optionName, type OptionName } from './optionName.ts'
@@ -19,22 +19,21 @@ export interface VolumePoint {
   /** by draw of the load; null where the machines that are there all the time do not hold */
   alwaysOn: (number | null)[]
   called: number[]
-  /** if no call, or every call, found an instance that had to start; of the first draw */
-  warm: number
-  cold: number
-  /** whether the calls keep every promise, on the first draw */
+  /** of calls: if none, or every one, found an instance that had to start; of the first draw; null of tokens, which find none */
+  bounds: { warm: number; cold: number } | null
+  /** whether what is paid one by one keeps every promise, on the first draw */
   calledHolds: boolean
 }
 
-/** Machines that are there against calls that are paid one by one, over the volume. */
+/** Machines that are there against calls or tokens that are paid one by one, over the volume. */
 export interface VolumeReport {
   alwaysOn: OptionName
   called: OptionName
-  /** what a cold call waits for, from the image on or from a machine that has to come */
+  /** what a cold call waits for, from the image on or from a machine that has to come; 0 of tokens */
   startSeconds: number
   /**
-   * the volume from which on machines cost less, as a multiple of the load: over all draws the mean, and from and to; null where the
-   * curves do not cross
+   * the first volume at which machines cost no more, as a multiple of the load: over all draws the mean, and from and to; null where the
+   * curves do not cross. Where one more of them is needed above it they may cost more again: see the points
    */
   breakEven: { multiple: number; low: number; high: number; callsPerMonth: number } | null
   points: VolumePoint[]
@@ -44,30 +43,32 @@ export interface VolumeReport {
 const MULTIPLES = [0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 4]
 
 /**
- * Simulates both at each of several volumes, over all draws of the load. Of the offers that sell calls the one is taken that
- * costs least at the plan's own volume, those first that keep every promise. Yields after each volume; nothing where no offer
- * that sells calls is searched and fits.
+ * Simulates both at each of several volumes, over all draws of the load. Of the offers that sell calls or tokens the one is taken that
+ * costs least at the plan's own volume, those first that keep every promise. Yields after each volume; nothing where no offer of one of
+ * the two kinds is searched and fits.
  *
+ * @param others the next best: where calls or tokens are chosen, the first of them that is rented is laid beside
  * @param loadOf requests of a plan
  */
 export function* volumeCurves(
   plan: Plan,
   spec: RunSpec,
+  others: readonly RunSpec[],
   load: Load,
   loadOf: (plan: Plan) => Load,
 ): Generator<VolumeReport, VolumeReport | undefined> {
   const { service } = spec
-  const offers = enumerate(plan, service).filter((c) => isByCall(c.purchase) && c.fit.fits && c.maxGroups > 0)
-  const steady = isRented(spec.candidate.purchase) ? spec : undefined
-  const called = cheapestCalled(plan, service, offers, load)
-  if (!called || !steady) return undefined
+  const rented = [spec, ...others].find(({ candidate }) => isRented(candidate.purchase))
+  const called = rented === spec ? cheapestCalled(plan, service, load) : spec
+  if (!called || !rented) return undefined
   const draws = Array.from({ length: load.repetitions(service) }, (_, r) => (r === 0 ? load : loadOf({ ...plan, seed: plan.seed + r })))
   const { model, variant, machine } = called.candidate
   const start = stageSeconds(startRulesOf(service, model, variant, machine), true)
+  const fromNothing = isByCall(called.candidate.purchase) ? start.machine + start.image + start.weights + start.load + start.warmup : 0
   const report: VolumeReport = {
-    alwaysOn: optionName(spec.candidate),
+    alwaysOn: optionName(rented.candidate),
     called: optionName(called.candidate),
-    startSeconds: start.machine + start.image + start.weights + start.load + start.warmup,
+    startSeconds: fromNothing,
     breakEven: null,
     points: [],
     of: MULTIPLES.length,
@@ -79,7 +80,7 @@ export function* volumeCurves(
     const alwaysOn = draws.map((d, r) => {
       const found = leastThatHolds(
         plan,
-        spec,
+        rented,
         d,
         multiple,
         Math.max(1, ...held.filter((h) => h.multiple <= multiple && h.draw === r).map((h) => h.groups)),
@@ -92,7 +93,8 @@ export function* volumeCurves(
       alwaysOn,
       called: runs.map((r) => r.perHour * HOURS_PER_MONTH),
       calledHolds: runs[0].holds,
-      ...bounds(plan, called.candidate, runs[0], report.startSeconds - start.machine),
+      callsPerMonth: (runs[0].record.requests.count * HOURS_PER_MONTH * 3600) / plan.horizon.seconds,
+      bounds: boundsOfCalls(plan, called.candidate, runs[0], report.startSeconds - start.machine),
     }
   }
   for (const multiple of MULTIPLES) {
@@ -100,39 +102,59 @@ export function* volumeCurves(
     report.breakEven = breakEven(report.points)
     yield { ...report }
   }
-  const hidden = report.breakEven ? [] : hiddenCrossings(report.points)
-  report.of += hidden.length
-  for (const multiple of hidden) {
-    report.points = [...report.points, pointAt(multiple)].sort((a, b) => a.multiple - b.multiple)
-    report.breakEven = breakEven(report.points)
-    yield { ...report }
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const hidden = hiddenCrossings(report.points, rented.candidate).filter((m) => m <= (report.breakEven?.high ?? Infinity))
+    report.of += hidden.length
+    for (const multiple of hidden) {
+      report.points = [...report.points, pointAt(multiple)].sort((a, b) => a.multiple - b.multiple)
+      report.breakEven = breakEven(report.points)
+      yield { ...report }
+    }
   }
   return report
 }
 
-/** A volume just above which calls cost what the machines of the next smaller volume do. */
+/** How often a crossing is looked for more closely; what calls cost is not quite in proportion to the volume. */
+const MOST_ROUNDS = 3
+/** Volumes closer than this are one. */
+const CLOSE = 1.004
+/** A volume just above which calls cost what a number of machines does. */
 const BEYOND = 1.001
+/** Numbers of machines whose cost is looked for among the volumes in one round; the first crossing is what is told. */
+const MOST_HIDDEN = 6
 
 /**
- * Volumes between two that were tried at which the curves may cross unseen: machines come one at a time, so that calls may
- * cost more than those that are there and yet less than the next one more.
+ * Volumes between two that were tried at which the curves may cross unseen. Machines come one at a time, so that their curve is a
+ * staircase: they cost no more than calls from where calls cost as much as so many of them, if so many are enough there.
  */
-function hiddenCrossings(points: readonly VolumePoint[]): number[] {
+function hiddenCrossings(points: readonly VolumePoint[], candidate: Candidate): number[] {
+  if (candidate.elastic) return []
   const draws = points[0]?.called.length ?? 0
-  const out = Array.from({ length: draws }, (_, draw) => {
-    for (let i = 1; i < points.length; i++) {
-      const [a, b] = [points[i - 1], points[i]]
-      const cost = a.alwaysOn[draw]
-      if (cost === null || a.called[draw] >= cost || b.called[draw] <= cost) continue
-      const share = (cost - a.called[draw]) / (b.called[draw] - a.called[draw])
-      return exp(ln(a.multiple) + share * (ln(b.multiple) - ln(a.multiple))) * BEYOND
-    }
-    return undefined
-  })
-  return [...new Set(out.filter((m) => m !== undefined))].sort((a, b) => a - b)
+  const out = Array.from({ length: draws }, (_, draw) =>
+    points.slice(1).flatMap((b, i) => {
+      const a = points[i]
+      if (b.multiple < a.multiple * CLOSE) return []
+      return levelsBetween(candidate, a.alwaysOn[draw], b.alwaysOn[draw])
+        .filter((level) => a.called[draw] < level && b.called[draw] > level)
+        .map((level) => a.multiple + ((b.multiple - a.multiple) * (level - a.called[draw])) / (b.called[draw] - a.called[draw]))
+        .map((multiple) => Math.min(multiple * BEYOND, b.multiple))
+    }),
+  )
+  const known = new Set(points.map((p) => p.multiple))
+  const found = out.flatMap((multiples) => multiples.slice(0, MOST_HIDDEN))
+  return [...new Set(found)].filter((m) => !known.has(m)).sort((a, b) => a - b)
 }
 
-function cheapestCalled(plan: Plan, service: Service, offers: readonly Candidate[], load: Load): RunSpec | undefined {
+/** What a month of every number of machines costs from what is enough at one volume to what is enough at the next, or any after it. */
+function levelsBetween(candidate: Candidate, from: number | null, until: number | null): number[] {
+  if (from === null) return []
+  const most = Math.min(MOST_STEADY, candidate.maxGroups)
+  const costs = Array.from({ length: most }, (_, n) => costPerHour(candidate, n + 1) * HOURS_PER_MONTH)
+  return costs.filter((cost) => cost >= from * (1 - 1e-12) && cost <= (until ?? Infinity) * (1 + 1e-12))
+}
+
+function cheapestCalled(plan: Plan, service: Service, load: Load): RunSpec | undefined {
+  const offers = enumerate(plan, service).filter((c) => !isRented(c.purchase) && c.fit.fits && c.maxGroups > 0)
   const tried = offers.map((candidate) => {
     const spec: RunSpec = { service: candidate.service, candidate, groups: candidate.maxGroups }
     const run = wholeRun(plan, spec, load.of(service, 0))
@@ -165,25 +187,16 @@ function leastThatHolds(
 /** Fleets beyond this are not tried one machine after the other. */
 const MOST_STEADY = 64
 
-function bounds(
-  plan: Plan,
-  candidate: Candidate,
-  { record, life }: WholeRun,
-  startSeconds: number,
-): Pick<VolumePoint, 'warm' | 'cold' | 'callsPerMonth'> {
-  const { calls: prices } = candidate.prices
-  const { seconds } = plan.horizon
-  if (!prices || !life) return { warm: 0, cold: 0, callsPerMonth: 0 }
-  const counted = callsOf(record, life, prices)
-  const month = (startTotal: number) => callsPerHour({ ...counted, startSeconds: startTotal }, prices, seconds) * HOURS_PER_MONTH
-  return {
-    warm: month(0),
-    cold: month(counted.calls * startSeconds),
-    callsPerMonth: (record.requests.count * HOURS_PER_MONTH * 3600) / seconds,
-  }
+function boundsOfCalls(plan: Plan, { prices }: Candidate, { record, life }: WholeRun, startSeconds: number): VolumePoint['bounds'] {
+  if (!prices.calls || !life) return null
+  const { calls } = prices
+  const counted = callsOf(record, life, calls)
+  const month = (startTotal: number) =>
+    callsPerHour({ ...counted, startSeconds: startTotal }, calls, plan.horizon.seconds) * HOURS_PER_MONTH
+  return { warm: month(0), cold: month(counted.calls * startSeconds) }
 }
 
-/** Where the curves cross, on a scale of equal ratios between two volumes that were simulated; the draws give the interval. */
+/** Where the curves cross first, on a line between two volumes that were simulated; the draws give the interval. */
 function breakEven(points: readonly VolumePoint[]): VolumeReport['breakEven'] {
   const crossings = (points[0]?.called ?? []).map((_, draw) => crossing(points, draw))
   const found = crossings.filter((m) => m !== undefined)
@@ -196,10 +209,10 @@ function breakEven(points: readonly VolumePoint[]): VolumeReport['breakEven'] {
 function crossing(points: readonly VolumePoint[], draw: number): number | undefined {
   for (let i = 1; i < points.length; i++) {
     const [a, b] = [points[i - 1], points[i]].map((p) => ({
-      at: ln(p.multiple),
+      at: p.multiple,
       more: p.alwaysOn[draw] === null ? NaN : p.called[draw] - (p.alwaysOn[draw] ?? NaN),
     }))
-    if (a.more < 0 && b.more >= 0) return exp(a.at + ((b.at - a.at) * -a.more) / (b.more - a.more))
+    if (a.more < 0 && b.more >= 0) return a.at + ((b.at - a.at) * -a.more) / (b.more - a.more)
   }
   return undefined
 }

@@ -44,7 +44,8 @@ export function leastOfGroup({ purchase, prices }: Bought): number {
 
 /**
  * What so many groups cost an hour when they are there all the time. Where some may be taken away it is the least that
- * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls and tokens are paid by the run alone.
+ * they can cost: who is taken away is replaced at once, and billing steps and transfer come on top. Calls and
+ * tokens are paid by the run alone.
  */
 export function steadyPerHour({ purchase, prices }: Bought, groups: number): number {
   if (!isRented(purchase)) return 0

@@ -29,22 +29,18 @@ export function tokenPrices({ classes }: Pick<Plan, 'classes'>, sold: Sold | und
   }
 }
 
-/** What one request costs. */
-export function priceOfRequest(prices: TokenPrices, input: number, output: number, classIndex: number): number {
-  const cached = cachedTokens(input, prices.cachedShares[classIndex])
+/** What one request costs. @param cachedShare of its prompt that is in the cache already */
+export function priceOfRequest(prices: TokenPrices, input: number, output: number, cachedShare: number): number {
+  const cached = cachedTokens(input, cachedShare)
   return prices.perRequest + (input - cached) * prices.perInputToken + cached * prices.perCachedToken + output * prices.perOutputToken
 }
 
 /** What the requests of a run cost: each that was begun, its whole prompt and answer. */
-export function tokensPaid(
-  { requests, start }: Pick<RunRecord, 'requests' | 'start'>,
-  prices: TokenPrices,
-  counts: (request: number) => boolean = () => true,
-): number {
+export function tokensPaid({ requests, start }: Pick<RunRecord, 'requests' | 'start'>, prices: TokenPrices): number {
   let sum = 0
   for (let i = 0; i < requests.count; i++) {
-    if (start[i] !== start[i] || !counts(i)) continue
-    sum += priceOfRequest(prices, requests.input[i], requests.output[i], requests.classIndex[i])
+    if (start[i] !== start[i]) continue
+    sum += priceOfRequest(prices, requests.input[i], requests.output[i], prices.cachedShares[requests.classIndex[i]])
   }
   return sum
 }

@@ -11,7 +11,7 @@ import type { ClassRules } from './rules.ts'
 const FIRST = 600
 const EACH = 601
 /** Half a step of the draws: neither 0 nor 1, whose quantiles are infinite. */
-const HALF_STEP = 2 ** -33
+const HALF_STEP = 1 / 8_589_934_592
 
 /** By request, seconds from its start to its first token, and to its last. */
 export interface SoldTimes {

@@ -41,6 +41,8 @@ export interface OneMoney {
   byHour: { perHour: number; seconds: number; roundingSeconds: number; transfer: number; amount: number } | null
   /** the call itself, and the time of its instance by memory, start-up where that is paid */
   byCall: { call: number; time: number; amount: number } | null
+  /** what is sold by tokens and serves its model, each with what such a request costs there, none of its prompt in a cache */
+  byTokens: { offer: string; amount: number }[]
   /** what a million tokens of such requests would be, of the time in which this one is served, with so many beside it */
   perMillionTokens: number | null
 }

@@ -177,6 +177,27 @@ describe('one request', () => {
     const machine = plan.machines.find((m) => m.name === talk.machine)!
     const gigabytes = (machine.memoryBytesPerDevice * 2) / 1e9
     expect(one.money.byCall?.amount).toBeCloseTo(0.01 + Math.ceil(one.endSeconds) * gigabytes * 0.0001, 9)
+    // By tokens wherever its model is sold so: a price in and one out.
+    const sold = { provider: 'Firth', region: 'firth', variant: '8-bit', firstToken: { seconds: 0.4 }, eachToken: { seconds: 0.02 } }
+    const byTokens = checkPlan({
+      ...plan,
+      soldByTokens: plan.models
+        .slice(0, 2)
+        .map((m, i) => ({
+          ...sold,
+          name: `relay ${i}`,
+          model: m.name,
+          variant: m.variants[0].name,
+          pricePerMillionInput: 2,
+          pricePerMillionOutput: 8,
+        })),
+    })
+    expect(oneRequest(byTokens, talk).money.byTokens).toEqual([
+      {
+        offer: `relay ${plan.models.findIndex((m) => m.name === plan.services[0].model)}`,
+        amount: expect.closeTo((talk.input * 2 + talk.output * 8) / 1e6, 12) as number,
+      },
+    ])
     const both = checkPlan({
       ...plan,
       machines: plan.machines.map((m) => (m.name === talk.machine ? { ...m, transferPerGigabyte: 0.5 } : m)),

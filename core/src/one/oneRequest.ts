@@ -3,6 +3,7 @@ import type { Candidate } from '../candidate/candidate.ts'
 import { isPriced, namesOfPlaces } from '../candidate/stated.ts'
 import { billedSeconds } from '../cost/bill.ts'
 import { isOffered } from '../cost/purchase.ts'
+import { priceOfRequest, tokenPrices } from '../cost/tokens.ts'
 import { rejectionSentence } from '../explain/rejectionSentence.ts'
 import { waySeconds, type WaySeconds } from '../plan/way.ts'
 import { BadInput, shown } from '../plan/problem.ts'
@@ -158,8 +159,16 @@ function tokensOf(ready: OneReady, whole: OneTimes): OneRequest['tokens'] {
 
 const MILLION = 1e6
 
+/** What the same request costs where its model is sold by tokens. */
+function soldFor(plan: Plan, { model }: Candidate, { input, output }: OneAsked): OneMoney['byTokens'] {
+  return (plan.soldByTokens ?? []).flatMap((sold) => {
+    const prices = sold.model === model.name ? tokenPrices(plan, sold) : null
+    return prices ? [{ offer: sold.name, amount: priceOfRequest(prices, input, output, 0) }] : []
+  })
+}
+
 function moneyOf(
-  { currency, machines }: Plan,
+  plan: Plan,
   asked: OneAsked,
   candidate: Candidate,
   times: OneTimes,
@@ -167,6 +176,7 @@ function moneyOf(
   line: ReturnType<typeof startLine> | undefined,
   isTokens: boolean,
 ): OneMoney {
+  const { currency, machines } = plan
   const { prices } = candidate
   const { onDemandPerHour, calls } = prices
   const seconds = times.end + asked.keptSeconds
@@ -189,6 +199,7 @@ function moneyOf(
     currency,
     byHour,
     byCall: calls ? { call: calls.perCall, time, amount: calls.perCall + time } : null,
+    byTokens: isTokens ? soldFor(plan, candidate, asked) : [],
     perMillionTokens: byHour && isTokens ? ((onDemandPerHour * served) / 3600 / atOnce / tokens) * MILLION : null,
   }
 }

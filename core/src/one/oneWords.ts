@@ -48,6 +48,7 @@ export function oneWords(one: OneRequest): string[] {
         ]
       : []),
     ...(money.byCall ? [`by the call it costs ${price(money.byCall.amount, currency)}`] : []),
+    ...money.byTokens.map(({ offer, amount }) => `by tokens it costs ${price(amount, currency)} at ${offer}`),
     ...(money.perMillionTokens !== null && isTokens
       ? [
           `a million tokens of such requests, ${Math.min(asked.others + 1, asked.sequences)} at once and one after the other, would be ${price(money.perMillionTokens, currency)}; this one has ${grouped(total, 0)}`,

@@ -71,7 +71,7 @@ export interface SharedProfile {
   readonly slots: number
 }
 
-/** A time as it is drawn for each request: half are below the median, 95 of 100 below the other, lognormal; no spread where both are equal. */
+/** A time drawn for each request, lognormal: half are below the median, 95 of 100 below the other; no spread where they are equal. */
 export interface DrawnSeconds {
   readonly median: number
   readonly p95: number

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, duration, fleetWords, grouped, price, threeDigits, type VolumeReport } from '@sandclock/core'
+import { countedOf, fleetWords, PURCHASES, grouped, price, volumeWords, type VolumeReport } from '@sandclock/core'
 import { scaleLog } from 'd3-scale'
 import { computed, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
@@ -7,7 +7,7 @@ import { across, upward } from '../../charts/plot.ts'
 import type { Axis, LineSeries, Mark } from '../../charts/spec.ts'
 import { useWidth } from '../../composables/useWidth.ts'
 
-/** Machines that are there against calls that are paid one by one, over the volume, with the volume at which they cost the same. */
+/** Machines that are there against calls or tokens paid one by one, over the volume, with the volume at which they cost the same. */
 const props = defineProps<{ report: VolumeReport & { done: boolean }; machines: number; currency: string; height: number }>()
 
 const box = useTemplateRef<HTMLElement>('box')
@@ -17,7 +17,9 @@ const PLOT = { left: 84, right: 190, top: 10, bottom: 34 }
 const mean = (list: readonly (number | null)[]) =>
   list.some((v) => v === null) || list.length === 0 ? null : list.reduce<number>((sum, v) => sum + (v ?? 0), 0) / list.length
 const points = computed(() => props.report.points.map((p) => ({ ...p, machines: mean(p.alwaysOn), calls: mean(p.called) ?? 0 })))
-const amounts = computed(() => points.value.flatMap((p) => [p.machines ?? 0, p.calls, p.warm, p.cold]).filter((v) => v > 0))
+const amounts = computed(() =>
+  points.value.flatMap((p) => [p.machines ?? 0, p.calls, p.bounds?.warm ?? 0, p.bounds?.cold ?? 0]).filter((v) => v > 0),
+)
 const x = computed(() =>
   scaleLog([points.value[0]?.callsPerMonth || 1, Math.max(2, points.value.at(-1)?.callsPerMonth ?? 2)], across(PLOT, width.value)),
 )
@@ -30,10 +32,10 @@ const line = (of: (p: (typeof points.value)[number]) => number | null) =>
   })
 const series = computed((): LineSeries[] => [
   // The band runs from all calls warm to all cold.
-  { kind: 'line', points: line((p) => p.cold), colour: 'transparent', width: 0 },
+  { kind: 'line', points: line((p) => p.bounds?.cold ?? null), colour: 'transparent', width: 0 },
   {
     kind: 'line',
-    points: line((p) => p.warm),
+    points: line((p) => p.bounds?.warm ?? null),
     colour: 'transparent',
     width: 0,
     fill: { to: 'line before', ink: { colour: '--sand-soft', alpha: 0.5 } },
@@ -50,7 +52,6 @@ const lastHeld = computed(() => {
 })
 /** How many calls a month a multiple of the load is. */
 const callsAt = (multiple: number) => multiple * ((last.value?.callsPerMonth ?? 0) / (last.value?.multiple ?? 1))
-const round = (calls: number) => grouped(Number(calls.toPrecision(3)), 0)
 const round125 = (scale: Axis['scale']) => scale.ticks(6).filter((t) => /^[1-9]0*$/.test(String(t)) && /^[125]/.test(String(t)))
 const xAxis = computed((): Axis => ({ scale: x.value, log: true, ticks: round125(x.value).map((t) => ({ at: t, label: grouped(t, 0) })) }))
 const yAxis = computed((): Axis => ({
@@ -70,23 +71,9 @@ const marks = computed((): Mark[] => {
       : []),
   ]
 })
-const words = computed(() => {
-  const { breakEven, called, alwaysOn, startSeconds } = props.report
-  const offer = `${called.machine} by the call`
-  const late = points.value.find((p) => p.multiple === 1 && !p.calledHolds)
-    ? ` At the plan’s volume its calls do not keep every promise: a cold one waits ${bare(duration(startSeconds))}.`
-    : ''
-  if (breakEven) {
-    const range =
-      breakEven.high - breakEven.low > 1e-6
-        ? ` (${round(callsAt(breakEven.low))} to ${round(callsAt(breakEven.high))} over the draws of the load)`
-        : ''
-    return `Below ${round(breakEven.callsPerMonth)} calls a month${range} ${offer} costs less, above it ${alwaysOn.machine} does; the plan has ${round(own.value?.callsPerMonth ?? 0)}, ${bare(threeDigits(1 / breakEven.multiple))} times that.${late}`
-  }
-  if (!props.report.done) return ''
-  const cheaper = (own.value?.calls ?? 0) < (own.value?.machines ?? Infinity)
-  return `${cheaper ? offer : alwaysOn.machine} costs less at every volume that was tried.${late}`
-})
+const words = computed(() => volumeWords(props.report, props.currency, props.report.done).join(' '))
+/** How what is paid one by one is called at its line. */
+const paidBy = computed(() => PURCHASES[props.report.called.purchase.kind].picked)
 </script>
 
 <template>
@@ -101,14 +88,14 @@ const words = computed(() => {
       :height="height"
       role="img"
       :aria-label="words || 'Cost over the volume'">
-      <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-2px' }">calls a month</span>
+      <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-2px' }">{{ countedOf(report) }} a month</span>
       <span v-if="own" class="chart-word" :style="{ left: `${x(own.callsPerMonth) + 4}px`, top: `${height - PLOT.bottom - 18}px` }"
         >the plan</span
       >
       <template v-if="last">
-        <span class="chart-word" :style="{ left: `${width - PLOT.right + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }"
-          >by the call</span
-        >
+        <span class="chart-word" :style="{ left: `${width - PLOT.right + 8}px`, top: `${at(last.calls) - 8}px`, color: 'var(--sand)' }">{{
+          paidBy
+        }}</span>
         <span
           v-if="lastHeld"
           class="chart-word"
@@ -121,9 +108,8 @@ const words = computed(() => {
     <p class="text-[0.92rem]" aria-live="polite">
       {{ words }}
       <span class="text-faded"
-        >The band runs from all calls warm to all cold{{
-          report.done ? '' : `; ${report.points.length} of ${report.of} volumes simulated`
-        }}.</span
+        ><template v-if="own?.bounds">The band runs from all calls warm to all cold. </template
+        ><template v-if="!report.done">{{ report.points.length }} of {{ report.of }} volumes are simulated.</template></span
       >
     </p>
   </div>

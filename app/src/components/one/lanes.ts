@@ -32,11 +32,14 @@ export function workLane(letter: string, { parts, tokens, isTokens, ttftSeconds,
 }
 
 /** What each part costs by the hour, and last what billing adds; undefined where the machine is not sold so. */
-export function moneyLane(letter: string, { parts, money: { byHour, byCall, currency } }: OneRequest): Lane | undefined {
-  const calls = byCall ? `by the call ${price(byCall.amount, currency)}` : ''
+export function moneyLane(letter: string, { parts, money: { byHour, byCall, byTokens, currency } }: OneRequest): Lane | undefined {
+  const others = [
+    ...(byCall ? [`by the call ${price(byCall.amount, currency)}`] : []),
+    ...byTokens.map(({ offer, amount }) => `${offer} ${price(amount, currency)}`),
+  ]
   if (!byHour) return undefined
   let at = 0
   const bars: Lane['bars'] = parts.map((p) => ({ part: p.part, from: at, until: (at += p.cost ?? 0) }))
   bars.push({ part: 'billing', from: at, until: byHour.amount })
-  return { letter, bars, words: `${price(byHour.amount, currency)}${calls && `; ${calls}`}` }
+  return { letter, bars, words: [price(byHour.amount, currency), ...others].join('; ') }
 }
