@@ -73,7 +73,7 @@ export const VIEWS: readonly View[] = [
     figure: howManyFit,
     opens: { services: ['runs'] },
     component: () => import('./pages/FitPage.vue'),
-    parts: '/:part(machines|models)?',
+    parts: '/:part(machines|models|tokens)?',
   },
   {
     path: '/start',

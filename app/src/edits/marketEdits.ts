@@ -1,4 +1,4 @@
-import type { Machine, Measurement, Model, Plan, ProfileSpec, Service, Variant } from '@sandclock/core'
+import type { Machine, Measurement, Model, Plan, ProfileSpec, Service, Sold, Variant } from '@sandclock/core'
 import { freeName, type Edit } from './edits.ts'
 
 /** Changes one machine; a new name goes wherever the old one stood. */
@@ -12,8 +12,8 @@ export function editMachine(name: string, change: (m: Machine) => Machine): Edit
   }
 }
 
-/** A plan in which everything that meant the machine `from` means `to`. */
-function renamed(plan: Plan, from: string, to: string): Plan {
+/** A plan in which everything that meant the offer `from` means `to`. */
+export function renamed(plan: Plan, from: string, to: string): Plan {
   const place = <T extends { machine?: string | undefined }>(entry: T): T => (entry.machine === from ? { ...entry, machine: to } : entry)
   return {
     ...plan,
@@ -128,6 +128,31 @@ export function renameModel(from: string, to: string): Edit {
   return (plan) => ({
     ...editModel(from, (m) => ({ ...m, name: to }))(plan),
     services: plan.services.map((s) => (s.model === from ? { ...s, model: to } : s)),
+    ...(plan.soldByTokens && { soldByTokens: plan.soldByTokens.map((s) => (s.model === from ? { ...s, model: to } : s)) }),
+  })
+}
+
+/** Renames a variant, wherever it is named. */
+export function renameVariant(modelName: string, from: string, to: string): Edit {
+  const named = <T extends { variant?: string | undefined }>(entry: T): T => (entry.variant === from ? { ...entry, variant: to } : entry)
+  return (plan) => ({
+    ...editVariant(modelName, from, (v) => ({ ...v, name: to }))(plan),
+    services: plan.services.map((s) => {
+      if (s.model !== modelName) return s
+      const { search, configuration } = s
+      return {
+        ...s,
+        ...(configuration && { configuration: named(configuration) }),
+        ...(search && {
+          search: {
+            ...search,
+            ...(search.variants && { variants: search.variants.map((v) => (v === from ? to : v)) }),
+            ...(search.without && { without: search.without.map(named) }),
+          },
+        }),
+      }
+    }),
+    ...(plan.soldByTokens && { soldByTokens: plan.soldByTokens.map((s) => (s.model === modelName ? named(s) : s)) }),
   })
 }
 
@@ -141,7 +166,13 @@ export function copyModel(name: string): Edit {
 
 export const removeModel =
   (name: string): Edit =>
-  (plan) => ({ ...plan, models: plan.models.filter((m) => m.name !== name) })
+  (plan) => ({ ...soldStays(plan, (s) => s.model !== name), models: plan.models.filter((m) => m.name !== name) })
+
+/** What is sold by tokens goes with the model or variant that it serves. */
+function soldStays({ soldByTokens, ...plan }: Plan, stays: (sold: Sold) => boolean): Plan {
+  const left = soldByTokens?.filter(stays) ?? []
+  return { ...plan, ...(left.length > 0 && { soldByTokens: left }) }
+}
 
 export function editVariant(modelName: string, variantName: string, change: (v: Variant) => Variant): Edit {
   return editModel(modelName, (m) => ({ ...m, variants: m.variants.map((v) => (v.name === variantName ? change(v) : v)) }))
@@ -164,8 +195,9 @@ export function removeVariant(modelName: string, variantName: string): Edit {
     const next = editModel(modelName, (m) =>
       m.variants.length > 1 ? { ...m, variants: m.variants.filter((v) => v.name !== variantName) } : m,
     )(plan)
+    const isLeft = next.models.some((m) => m.name === modelName && m.variants.some((v) => v.name === variantName))
     return {
-      ...next,
+      ...soldStays(next, (s) => isLeft || s.model !== modelName || s.variant !== variantName),
       services: next.services.map((s) => {
         if (s.model !== modelName || !s.search?.variants?.includes(variantName)) return s
         const { variants, ...search } = s.search

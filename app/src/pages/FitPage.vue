@@ -9,8 +9,9 @@ import FitPlaces from './FitPlaces.vue'
 import IntakePart from './IntakePart.vue'
 import MachinesPart from './MachinesPart.vue'
 import ModelsPart from './ModelsPart.vue'
+import SoldPart from './SoldPart.vue'
 
-/** What fits where, and beside it what it is reckoned from: the machines and the models. */
+/** What fits where, and beside it what it is reckoned from: the machines, the models, and what is sold by tokens. */
 const emit = defineEmits<{ pickFile: [] }>()
 const route = useRoute()
 const plans = usePlanStore()
@@ -19,6 +20,7 @@ const PARTS = [
   { name: 'places', path: '/fit', words: 'what fits where' },
   { name: 'machines', path: '/fit/machines', words: 'machines' },
   { name: 'models', path: '/fit/models', words: 'models and variants' },
+  { name: 'tokens', path: '/fit/tokens', words: 'sold by tokens' },
 ]
 const part = computed(() => (typeof route.params.part === 'string' && route.params.part !== '' ? route.params.part : 'places'))
 </script>
@@ -33,6 +35,7 @@ const part = computed(() => (typeof route.params.part === 'string' && route.para
     </div>
     <FitPlaces v-if="part === 'places'" />
     <MachinesPart v-else-if="part === 'machines'" @pick-file="emit('pickFile')" />
+    <SoldPart v-else-if="part === 'tokens'" />
     <ModelsPart v-else @pick-file="emit('pickFile')" />
   </div>
 </template>

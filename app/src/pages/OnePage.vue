@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onMachines } from '@sandclock/core'
 import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import PartsNav from '../components/frame/PartsNav.vue'
@@ -20,7 +21,10 @@ const PARTS = [
 ]
 const part = computed(() => PARTS.find((p) => p.name === route.params.part)?.name ?? 'request')
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
-const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen ?? undefined)
+const chosen = computed(() => {
+  const answer = answers.answer?.services.find((s) => s.service === service.value.name)
+  return answer && onMachines(answer)
+})
 watch([service, chosen], () => ones.begin(plans.plan, service.value, chosen.value), { immediate: true })
 const rows = computed(() => ones.rows[service.value.name] ?? [])
 </script>

@@ -4,6 +4,8 @@ import {
   duration,
   enumerate,
   firstValue,
+  isByTokens,
+  onMachines,
   optionOf,
   preparationOf,
   serviceFields,
@@ -34,11 +36,16 @@ const look = useLookStore()
 const views = useViewStore()
 
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
-const chosen = computed(() => answers.answer?.services.find((s) => s.service === service.value.name)?.chosen)
+const answered = computed(() => answers.answer?.services.find((s) => s.service === service.value.name))
+const chosen = computed(() => answered.value && onMachines(answered.value))
+const bought = computed(() => {
+  const c = answered.value?.chosen
+  return c && isByTokens(c.purchase) ? c.machine : ''
+})
 const candidate = computed(
   () =>
     (chosen.value ? candidateOf(plans.plan, service.value, chosen.value) : undefined) ??
-    enumerate(plans.plan, service.value).find((c) => c.fit.fits),
+    enumerate(plans.plan, service.value).find((c) => c.fit.fits && !isByTokens(c.purchase)),
 )
 const COPIES = [1, 4, 16]
 const copies = ref(1)
@@ -108,6 +115,9 @@ function takeApart(): void {
   <div>
     <h1 class="sr-only">Start-up</h1>
     <ServiceChoice v-model="look.serviceName" :names="plans.plan.services.map((s) => s.name)" />
+    <p v-if="bought" class="mb-2 font-serif text-[1.08rem]" role="note">
+      Nothing starts up at {{ bought }}, which is bought by tokens; what follows is of the best that runs on machines.
+    </p>
     <template v-if="service.start">
       <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
         A machine comes in

@@ -6,6 +6,7 @@ import {
   fitDetail,
   fitTable,
   happenings,
+  isByTokens,
   laneSpans,
   loadTest,
   levers,
@@ -86,7 +87,9 @@ export interface RunView {
   /** what is paid an hour, over time */
   paid: StepSeries
   perHour: number
-  /** requests that a replica serves side by side, and replicas that there may be */
+  /** it is sold by tokens, and has one lane */
+  byTokens: boolean
+  /** requests that a replica serves side by side, by tokens the most that were in what is shown; and replicas that there may be */
   maxSequences: number
   replicas: number
   /**
@@ -163,6 +166,8 @@ export class PlanViews extends OneViews {
     if (!held) return undefined
     const { observed, spec } = held
     const lanes = Math.max(1, held.picture?.replicas ?? held.replicas)
+    const seen = timeline(observed.record, lanes, this.plan.classes.length, targetsOf(this.plan, spec.service), from, until, pieces)
+    const byTokens = isByTokens(spec.candidate.purchase)
     const fleet = held.picture && { ...held.picture, spans: laneSpans(held.picture.spans, lanes, from, until, (until - from) / pieces) }
     const around = {
       startIso: this.plan.horizon.start,
@@ -174,12 +179,14 @@ export class PlanViews extends OneViews {
       fleet,
       paid: held.paid,
       perHour: held.perHour,
-      maxSequences: spec.candidate.sequences,
+      byTokens,
+      // What is sold by tokens may take any number: full is as many as ever were.
+      maxSequences: byTokens ? Math.ceil(seen.inService.reduce((a, b) => Math.max(a, b), 1)) : spec.candidate.sequences,
       replicas: held.replicas,
       moments: held.moments.slice(0, MOST_MOMENTS),
       told: observed.life ? happenings(observed.life, around, from, until).slice(0, MOST_TOLD) : [],
       reads: observed.life && observed.life.readings.seconds.length > 0 ? extremes(observed.life.readings, from, until, pieces) : null,
-      timeline: timeline(observed.record, lanes, this.plan.classes.length, targetsOf(this.plan, spec.service), from, until, pieces),
+      timeline: seen,
     }
   }
 

@@ -22,6 +22,9 @@ import {
   recommend,
   run,
   settingWords,
+  takeWord,
+  countCell,
+  MOST_SIDE_BY_SIDE,
   unpromisedLosses,
   specOf,
   valueWords,
@@ -182,8 +185,7 @@ function chosenDetails(plan: Plan, load: Load, answer: Answer, log: RequestLog |
   const use = machineUseTable(machineUse(plan, runs))
   return [
     ...details,
-    `${use.title}\n${table(use.header, use.rows)}`,
-    '',
+    ...(use.rows.length > 0 ? [`${use.title}\n${table(use.header, use.rows)}`, ''] : []),
     ...neededWords(plan, machinesNeeded(runs)).map((w) => `${w}.`),
     '',
   ]
@@ -212,7 +214,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
     table(
       ['', 'machines', 'where', 'variant', 'devices', 'side by side', 'replicas', 'a month', '1 000 requests', '1 M tokens'],
       [
-        choiceRow(searched ? 'rent' : 'stated', s.chosen, answer.currency),
+        choiceRow(searched ? takeWord([s.chosen.purchase]) : 'stated', s.chosen, answer.currency),
         ...s.runnersUp.map((c, i) => choiceRow(`${i + 2}.`, c, answer.currency)),
       ],
     ),
@@ -237,9 +239,9 @@ function choiceRow(name: string, c: Choice, currency: string): string[] {
     `${fleetWords(c)}${paidWords(c)}${c.policy ? `, ${c.policy}` : ''}`,
     whereWords(c) || '–',
     c.variant,
-    String(c.devices),
-    `${c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`,
-    String(c.replicas),
+    countCell(c.devices, c.purchase),
+    `${c.sequences >= MOST_SIDE_BY_SIDE ? 'any' : c.sequences}${c.setting ? `, ${settingWords(c.setting)}` : ''}`,
+    countCell(c.replicas, c.purchase),
     price(money.perMonth, currency),
     price(money.perThousandRequests, currency),
     money.perMillionTokens === undefined ? '–' : price(money.perMillionTokens, currency),

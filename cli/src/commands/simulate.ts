@@ -10,6 +10,9 @@ import {
   perRequestCsv,
   price,
   refusalProblem,
+  servedWords,
+  sideBySideWords,
+  isByTokens,
   simulateConfigured,
   threeDigits,
   waitLeft,
@@ -97,11 +100,14 @@ function jsonText(plan: Plan, results: readonly SimulatedService[]): string {
 
 function serviceText(plan: Plan, r: SimulatedService): string {
   const { configuration: c, money } = r
+  const { purchase } = r.seen.candidate
   const what = c.profile
     ? `${copies(c.replicas)} with a ${r.profileSource} profile`
-    : c.policy
-      ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}`
-      : `${r.machines} × ${c.machine}, ${c.variant}, ${copies(c.replicas)}`
+    : isByTokens(purchase)
+      ? `${c.machine}, by tokens, ${c.variant}`
+      : c.policy
+        ? `up to ${r.machines} × ${c.machine}, ${c.variant}, ${c.policy}`
+        : `${r.machines} × ${c.machine}, ${c.variant}, ${copies(c.replicas)}`
   const cost =
     money === null
       ? 'no price stated'
@@ -109,7 +115,7 @@ function serviceText(plan: Plan, r: SimulatedService): string {
   const { classes, overall } = r.run
   const all = classes.length > 1 ? [...classes, overall] : classes
   return [
-    `${r.service.toUpperCase()}: ${what}, ${c.sequences} side by side; ${cost}`,
+    `${r.service.toUpperCase()}: ${what}, ${sideBySideWords({ ...c, purchase })}; ${cost}`,
     countsTable(all),
     spreadsTable(all),
     worstHoursTable(plan, all),
@@ -171,7 +177,7 @@ function useText({ run }: SimulatedService): string {
   const evicted = run.evictions > 0 ? `, ${run.evictions} evictions` : ''
   const lines = [
     `served ${threeDigits(run.requestsPerSecond)} requests/s${tokens}`,
-    `replicas have something to do ${percent(replicas.busyShare)} of their time${replicas.meanBatch === null ? '' : `, then ${threeDigits(replicas.meanBatch)} of ${run.slotsEach} side by side`}${cache}${evicted}`,
+    `replicas have something to do ${percent(replicas.busyShare)} of their time${replicas.meanBatch === null ? '' : `, then ${servedWords(replicas.meanBatch, run.slotsEach)}`}${cache}${evicted}`,
   ]
   if (late.late > 0) {
     const parts = [

@@ -1,5 +1,5 @@
 import { compareQuality } from '../service/quality.ts'
-import { fleetWords } from '../explain/fleetWords.ts'
+import { fleetWords, takeWord } from '../explain/fleetWords.ts'
 import { costWords } from '../explain/costWords.ts'
 import { callersWords, unpromisedLosses } from '../explain/callersWords.ts'
 import { unmeasuredWords } from '../explain/unmeasured.ts'
@@ -80,7 +80,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
   if (!chosen) return `${s.service}: nothing of ${s.candidates} options keeps every promise. ${commonest(s.rejected)}`
   const tightest = tightestOf(chosen.targets)
   const parts = [
-    `${s.service}: ${searched ? 'rent' : 'as stated,'} ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
+    `${s.service}: ${searched ? takeWord([chosen.purchase]) : 'as stated,'} ${fleetWords(chosen)} (${chosen.variant}${chosen.devices > 1 ? ` over ${chosen.devices} devices` : ''}, ${waysWords(chosen)}${chosen.policy ? `, by “${chosen.policy}”` : ''}${paidWords(chosen)}) for ${costWords(plan, chosen.money.perHour, s.service)}.`,
     ...(chosen.profileSource === 'derived' ? [] : [`Of its figures: ${chosen.reliance.join('; ')}.`]),
     ...qualityWords(plan, s.service, chosen),
     ...unmeasuredWords(chosen.targets),

@@ -184,13 +184,14 @@ export function refusalProblem(plan: Plan, index: number, configuration: Configu
 }
 
 function refusedField(
-  { machine, purchase = 'on-demand', replicas, policy, sequences, devices = 1 }: Configuration,
+  { machine, variant, purchase = 'on-demand', replicas, policy, sequences, devices = 1 }: Configuration,
   refusal: Refusal,
 ): { field: keyof Configuration; found: unknown } {
   if (refusal.kind === 'not-sold') return { field: 'purchase', found: purchase }
   if (refusal.kind === 'too-many') return policy === undefined ? { field: 'replicas', found: replicas } : { field: 'policy', found: policy }
   if (refusal.kind === 'no-stock') return { field: 'machine', found: machine }
   const { misfit } = refusal
+  if (misfit.kind === 'sold-as') return { field: 'variant', found: variant }
   if (misfit.kind === 'sequences') return { field: 'sequences', found: sequences }
   const ofDevices: readonly Misfit['kind'][] = ['split', 'groups', 'devices', 'no-link', 'no-host-link', 'heads', 'layers']
   return ofDevices.includes(misfit.kind) ? { field: 'devices', found: devices } : { field: 'machine', found: machine }

@@ -1,4 +1,5 @@
 import { LEDGER_PARTS } from '../cost/ledger.ts'
+import { isByTokens } from '../cost/purchase.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { dayAndHour, weekPlace } from '../demand/calendar.ts'
 import { histogram } from '../demand/loadPicture.ts'
@@ -34,8 +35,7 @@ export interface Seen {
 export function detailTables(plan: Plan, seen: Seen): DetailTable[] {
   return [
     ...preparationTables(plan, seen),
-    startTable(seen),
-    supplyTable(seen),
+    ...(isByTokens(seen.candidate.purchase) ? [] : [startTable(seen), supplyTable(seen)]),
     ...dayTable(plan, seen),
     ledgerTable(plan, seen),
     ...qualityTable(plan, seen),

@@ -1,3 +1,4 @@
+import { isByTokens } from '../cost/purchase.ts'
 import type { Meter } from '../engine/meter.ts'
 import { nodeSecondsBetween, servingSeconds } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -40,7 +41,8 @@ export interface UseRun extends FleetRun {
  * and what steps read and reckon by what the devices could in that time (derived step costs alone say that).
  */
 export function machineUse(plan: Plan, runs: readonly UseRun[]): MachineUse[] {
-  return byOffer(runs).map((own) => {
+  // Nobody sees the machines of what is sold by tokens.
+  return byOffer(runs.filter((run) => !isByTokens(run.candidate.purchase))).map((own) => {
     const used = own.map((run) => usedBy(plan, run))
     const there = sumOf(used.map((u) => u.machineSeconds))
     const { pieceSeconds } = own[0].meter

@@ -9,7 +9,9 @@ export function relianceOf(candidate: Candidate, profile: Profile, requests: Req
   const { fit, sequences } = candidate
   const calibration = fit.fits ? fit.calibration : undefined
   return [
-    ...relianceWords(profile.source, calibration, { sequences, ...largestSizes(requests, profile) }),
+    ...(profile.kind === 'sold'
+      ? ['its times are those that are stated of what is sold']
+      : relianceWords(profile.source, calibration, { sequences, ...largestSizes(requests, profile) })),
     ...(isPriced(candidate) ? [] : ['no price of a replica is stated, so that it counts as nothing']),
   ]
 }

@@ -8,8 +8,10 @@ import { checkPlan } from '../plan/read.ts'
 import type { Plan, Sold } from '../plan/schema.ts'
 import { soldPlan } from '../../test/smallPlan.ts'
 import { RandomStream } from '../random/stream.ts'
+import { paidRun } from '../run/paidRun.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { Load } from '../search/load.ts'
+import { configured, refusalProblem } from './configured.ts'
 import { volumeCurves } from './volume.ts'
 import { volumeWords } from './volumeWords.ts'
 import { largestBill, largestBillWords } from './largestBill.ts'
@@ -75,6 +77,10 @@ describe('a service that is sold by tokens', () => {
     const each = 0.001 + (500 * 2 + 500 * 0.5 + 101 * 8) / 1e6
     expect(run.perHour).toBeCloseTo((begun * each * 3600) / 200, 9)
     expect(run.holds).toBe(true)
+    // Shown over time it is paid when it is begun: three at 0 s and nobody until 3.45 s, in pieces of 200 s / 240.
+    const { paid, perHour } = paidRun(steadyPlan(), { service: candidate.service, candidate, groups: 1 }, run)
+    expect(paid.values.slice(0, 5)).toEqual([expect.closeTo((3 * each * 3600) / (200 / 240), 9), 0, 0, 0, paid.values[0]])
+    expect(paid.values.reduce((a, b) => a + b, 0) / paid.values.length).toBeCloseTo(perHour, 9)
   })
 
   it('refuses above what a minute may have, all classes together, and what is refused costs nothing', () => {
@@ -207,5 +213,38 @@ describe('a service that is sold by tokens', () => {
     expect(enumerate(short, short.services[0]).find((c) => isByTokens(c.purchase))?.fit).toMatchObject({
       misfit: { kind: 'sold-context', contextTokens: 2000, takes: 1000 },
     })
+  })
+
+  it('is refused as stated where it is sold as something else, over devices, in another way of paying, twice, or by a policy', () => {
+    const plan = steadyPlan()
+    const [{ name, model, routing }] = plan.services
+    const follows = { name: 'follows', min: 1, max: 2, schedule: [{ days: [1], from: '08:00', until: '18:00', min: 1 }] }
+    const refused = (change: object, policies: object[] = []): string => {
+      const configuration = {
+        machine: relay.name,
+        variant: relay.variant,
+        sequences: 4,
+        replicas: 1,
+        purchase: 'per-token' as const,
+        ...change,
+      }
+      try {
+        const stated = checkPlan({ ...plan, services: [{ name, model, routing, policies, configuration }] })
+        const [service] = stated.services
+        const found = configured(stated, service, service.configuration!)
+        if (found.ok) return 'taken'
+        const { path, rule } = refusalProblem(stated, 0, service.configuration!, found.refusal)
+        return `${path} ${rule}`
+      } catch (error) {
+        if (!(error instanceof BadInput)) throw error
+        return error.problems.map((p) => `${p.path} ${p.rule}`).join('; ')
+      }
+    }
+    expect(refused({})).toBe('taken')
+    expect(refused({ variant: '4-bit' })).toMatch(/configuration.variant .* sold as Curlew 14B in 8-bit, not as Curlew 14B in 4-bit/)
+    expect(refused({ devices: 2 })).toMatch(/configuration.devices .* a replica over 2 devices, the machine has 1/)
+    expect(refused({ purchase: 'spot' })).toMatch(/configuration.purchase .* not sold spot; it is sold by tokens/)
+    expect(refused({ replicas: 2 })).toMatch(/configuration.replicas .* the one key is 1 machine/)
+    expect(refused({ policy: 'follows' }, [follows])).toMatch(/configuration.policy must be left out: Firth relay is sold by tokens/)
   })
 })

@@ -1,6 +1,7 @@
 import { isByCall, purchasesOf } from '../cost/purchase.ts'
 import type { Machine, Model, Plan, Service } from '../plan/schema.ts'
-import { offerOf, sideBySideOf } from '../plan/soldSchema.ts'
+import { offerOf } from '../plan/soldOffer.ts'
+import { sideBySideOf } from '../plan/soldSchema.ts'
 import { isDropped } from '../service/constraints.ts'
 import type { Entry } from './makeCandidate.ts'
 import { settingsOf } from './settings.ts'

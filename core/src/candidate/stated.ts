@@ -1,7 +1,7 @@
 import { purchase } from '../cost/purchase.ts'
 import type { Configuration, Machine, Model, Plan, ProfileSpec, Service } from '../plan/schema.ts'
 import { MOST_REPLICAS } from '../plan/primitives.ts'
-import { offerOf } from '../plan/soldSchema.ts'
+import { offerOf } from '../plan/soldOffer.ts'
 import type { Entry } from './makeCandidate.ts'
 
 /** The one place that a configuration states, and what runs there. */

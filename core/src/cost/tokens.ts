@@ -1,5 +1,6 @@
 import { cachedTokens } from '../demand/requests.ts'
 import type { RunRecord } from '../engine/record.ts'
+import type { StepSeries } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Sold } from '../plan/soldSchema.ts'
 
@@ -36,11 +37,32 @@ export function priceOfRequest(prices: TokenPrices, input: number, output: numbe
 }
 
 /** What the requests of a run cost: each that was begun, its whole prompt and answer. */
-export function tokensPaid({ requests, start }: Pick<RunRecord, 'requests' | 'start'>, prices: TokenPrices): number {
+export function tokensPaid(record: Pick<RunRecord, 'requests' | 'start'>, prices: TokenPrices): number {
   let sum = 0
+  eachPaid(record, prices, (money) => (sum += money))
+  return sum
+}
+
+/** Pieces of a horizon in which tokens are added up to be shown. */
+const PIECES = 240
+
+/** The same an hour over time: what a request costs is paid when it is begun. */
+export function tokensOverTime(record: Pick<RunRecord, 'requests' | 'start'>, prices: TokenPrices, horizonSeconds: number): StepSeries {
+  const pieceSeconds = horizonSeconds / PIECES
+  const values = Array.from({ length: PIECES }, () => 0)
+  eachPaid(record, prices, (money, start) => {
+    values[Math.min(PIECES - 1, Math.floor(start / pieceSeconds))] += (money * 3600) / pieceSeconds
+  })
+  return { seconds: values.map((_, i) => i * pieceSeconds), values }
+}
+
+function eachPaid(
+  { requests, start }: Pick<RunRecord, 'requests' | 'start'>,
+  prices: TokenPrices,
+  pay: (money: number, start: number) => void,
+): void {
   for (let i = 0; i < requests.count; i++) {
     if (start[i] !== start[i]) continue
-    sum += priceOfRequest(prices, requests.input[i], requests.output[i], prices.cachedShares[requests.classIndex[i]])
+    pay(priceOfRequest(prices, requests.input[i], requests.output[i], prices.cachedShares[requests.classIndex[i]]), start[i])
   }
-  return sum
 }

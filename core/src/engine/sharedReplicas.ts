@@ -13,6 +13,8 @@ export class SharedReplicas implements Replicas {
   private readonly floor: Floor
   private readonly costs: SideBySide
   private readonly active: FinishLines
+  /** whether anybody is slowed by others */
+  private readonly slows: boolean
   /** virtual seconds, as of `readAt` */
   private readonly virtual: Float64Array
   private readonly readAt: Float64Array
@@ -23,6 +25,7 @@ export class SharedReplicas implements Replicas {
     this.floor = floor
     this.costs = costs
     this.active = new FinishLines(floor.replicas, costs.slots)
+    this.slows = costs.slowness(costs.slots) !== 1
     this.virtual = new Float64Array(floor.replicas)
     this.readAt = new Float64Array(floor.replicas)
     this.finishAt = new Float64Array(floor.replicas).fill(Infinity)
@@ -85,7 +88,7 @@ export class SharedReplicas implements Replicas {
   private finish(replica: number, now: number): void {
     const request = this.active.pop(replica)
     const { late } = this.floor.observers
-    if (late) late.others[request] = now - this.floor.record.start[request] - this.costs.needs(request)
+    if (late) late.others[request] = this.slows ? now - this.floor.record.start[request] - this.costs.needs(request) : 0
     this.floor.finish(replica, request, this.costs.untilFirst ? Math.min(this.floor.record.firstToken[request], now) : now, now)
   }
 

@@ -18,6 +18,13 @@ export function shortFleetWords({
   return `${many}${machine}${PURCHASES[purchase.kind].after}`
 }
 
+/** What is to be done with what is recommended: nothing that is sold by tokens is rented. @example 'rent' */
+export const takeWord = (purchases: readonly Purchase[]): 'rent' | 'buy' =>
+  purchases.length > 0 && purchases.every(isByTokens) ? 'buy' : 'rent'
+
+/** A number of devices or replicas in a table; what is sold by tokens has none that anybody counts. */
+export const countCell = (n: number, purchase: Purchase): string => (isByTokens(purchase) ? '–' : String(n))
+
 /** Machines of a choice in words: a number, or up to a number with what is there on average. @example '2 × Fenland twin' */
 export function fleetWords(c: {
   machines: number

@@ -16,6 +16,8 @@ export function misfitSentence(misfit: Misfit): string {
       return `the cache holds ${threeDigits(misfit.cacheTokens)} tokens, one request may have ${threeDigits(misfit.contextTokens)}${needsDevices(misfit.devicesNeeded)}`
     case 'sold-context':
       return `it takes ${threeDigits(misfit.takes)} tokens, one request may have ${threeDigits(misfit.contextTokens)}`
+    case 'sold-as':
+      return `it is sold as ${misfit.soldAs}, not as ${misfit.asked}`
     case 'devices':
       return `a replica over ${devices(misfit.needed)}, the machine has ${misfit.inMachine}`
     case 'split':

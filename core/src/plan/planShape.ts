@@ -24,7 +24,7 @@ export const planFields = once(() => whole().filter((f) => !(PLAN_LISTS as reado
 /** The fields of an entry of one of its lists. */
 export const classFields = once(() => fieldsIn(entryOf('classes')))
 export const serviceFields = once(() => fieldsIn(entryOf('services')))
-export const machineFields = once(() => fieldsIn(entryOf('machines')))
+export const soldFields = once(() => fieldsIn(entryOf('soldByTokens')))
 
 /** The fields of a model of a kind; its variants are a list of their own. */
 export function modelFields(model: Model): readonly FieldShape[] {

@@ -1,6 +1,5 @@
 import * as z from 'zod'
-import { count, MOST_REPLICAS, name, nonNegative, positive } from './primitives.ts'
-import type { Machine } from './machineSchema.ts'
+import { count, name, nonNegative, positive } from './primitives.ts'
 
 const TimesSchema = z
   .strictObject({
@@ -56,23 +55,3 @@ export type Sold = z.infer<typeof SoldSchema>
 
 /** Requests that it takes side by side. */
 export const sideBySideOf = ({ concurrency = MOST_SIDE_BY_SIDE }: Sold): number => concurrency
-
-/** Something sold by tokens as an offer among others: one replica, of which nothing is rented. */
-export function offerOf(sold: Sold): Machine {
-  const { name, provider, region, zone, trust, oneKey } = sold
-  return {
-    name,
-    provider,
-    region,
-    ...(zone !== undefined && { zone }),
-    ...(trust !== undefined && { trust }),
-    device: 'service',
-    devices: 1,
-    memoryBytesPerDevice: Number.MAX_SAFE_INTEGER,
-    bandwidthBytesPerSecond: 1,
-    arithmeticPerSecond: {},
-    stock: MOST_REPLICAS,
-    ...(oneKey && { ceilings: { oneModel: true } }),
-    sold,
-  }
-}

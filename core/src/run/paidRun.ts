@@ -2,6 +2,7 @@ import { costPerHour } from '../candidate/candidate.ts'
 import { bestCommitted, billOf, committedOfSteady, runPerHours } from '../cost/bill.ts'
 import { isRented } from '../cost/purchase.ts'
 import { paidSeries } from '../cost/ledger.ts'
+import { tokensOverTime } from '../cost/tokens.ts'
 import type { StepSeries } from '../measure/fleetPicture.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { Complete } from './run.ts'
@@ -25,7 +26,9 @@ export function paidRun({ horizon }: Plan, { candidate, groups }: RunSpec, { lif
     return { perHour, paid: { seconds: [0], values: [perHour] }, committedGroups: committedOfSteady(candidate, groups) }
   }
   const { committedGroups, perHour } = bestCommitted([runPerHours(candidate, record, life, seconds)], candidate.prices)
-  // Calls and tokens are paid one by one: what is shown is their mean.
+  const { tokens } = candidate.prices
+  if (tokens) return { perHour, committedGroups, paid: tokensOverTime(record, tokens, seconds) }
+  // Calls are paid one by one: what is shown is their mean.
   if (!life || !isRented(candidate.purchase)) return { perHour, committedGroups, paid: { seconds: [0], values: [perHour] } }
   return { perHour, committedGroups, paid: paidSeries(billOf(candidate, life, seconds, committedGroups), candidate) }
 }

@@ -4,31 +4,18 @@ import { diskMisfit, headsMisfit, hostMisfit, packageMisfit, splitMisfit, varian
 import { cpuBytes, cpuRoom } from './host.ts'
 import { deriveBatches, deriveOnCores, deriveTokens } from './derive.ts'
 import { givenProfile, type ReplicaLimits } from './given.ts'
-import type { Calibration } from './measured/calibration.ts'
 import { calibrate, costKind, scalingOf } from './measured/calibrate.ts'
 import { factorsOf, scaled } from './measured/oneSetting.ts'
 import { largestMemoryBytes, memorySplit, needsOf, type MemorySplit } from './memory.ts'
 import type { Misfit, SlotBound } from './misfit.ts'
-import type { Profile, ProfileSource, ReplicaProfile } from './profile.ts'
+import type { ProfileSource, ReplicaProfile } from './profile.ts'
 import { devicesOfLayer, layoutOf, ratesOf } from './rates.ts'
 import { fitSold } from './soldFit.ts'
+import type { Fit } from './fitted.ts'
 import { bitsOf } from './variant.ts'
 
 export type { Misfit } from './misfit.ts'
-
-export type Fit =
-  | {
-      fits: true
-      memory?: MemorySplit
-      source: ProfileSource
-      /** the fit behind a measured profile */
-      calibration?: Calibration
-      /** requests in service that ceilings, memory for items or cores have room for; Infinity when they say nothing */
-      mostSequences: number
-      boundBy: SlotBound
-      profile: (limits: { sequences: number }) => Profile
-    }
-  | { fits: false; misfit: Misfit; memory?: MemorySplit }
+export type { Fit } from './fitted.ts'
 
 /** Everything that says what one replica is. */
 export interface Placement {
@@ -57,7 +44,7 @@ export function fit(
 ): Fit {
   if (machine.sold) {
     const misfit = whereMisfit(service, machine) ?? variantMisfit(service, variant)
-    return misfit ? { fits: false, misfit } : fitSold(service, model, machine.sold)
+    return misfit ? { fits: false, misfit } : fitSold(service, model, variant, devices, machine.sold)
   }
   const at: Placement = { plan, service, model, variant, machine, devices }
   // A CPU model has nothing to do with devices, nor with how they split.

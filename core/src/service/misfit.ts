@@ -17,6 +17,8 @@ export type Misfit =
   | { kind: 'context'; contextTokens: number; cacheTokens: number; devicesNeeded: number }
   /** something sold by tokens takes shorter requests than the service says it takes */
   | { kind: 'sold-context'; contextTokens: number; takes: number }
+  /** something sold by tokens is another model, or another variant of it */
+  | { kind: 'sold-as'; soldAs: string; asked: string }
   | { kind: 'host-memory'; neededBytes: number; hostBytes: number }
   | { kind: 'host-cores'; needed: number; hostCores: number }
   | { kind: 'no-host' }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  countCell,
   fleetWords,
   paidWords,
   price,
@@ -7,6 +8,7 @@ import {
   tightestOf,
   measureWords,
   spareWords,
+  takeWord,
   tieWords,
   waysWords,
   type Choice,
@@ -40,7 +42,7 @@ const spare = (c: Choice) => {
       <tbody>
         <tr v-for="(c, i) in [chosen, ...runnersUp]" :key="i" :class="i === 0 ? 'font-semibold' : ''">
           <td class="text-faded">
-            {{ i === 0 ? 'rent' : `${i + 1}.` }}
+            {{ i === 0 ? takeWord([c.purchase]) : `${i + 1}.` }}
           </td>
           <td> {{ fleetWords(c) }}{{ paidWords(c) }} </td>
           <td>
@@ -48,7 +50,7 @@ const spare = (c: Choice) => {
             }}<template v-if="c.policy">; {{ c.policy }}</template>
           </td>
           <td class="number">
-            {{ c.replicas }}
+            {{ countCell(c.replicas, c.purchase) }}
           </td>
           <td class="number">
             {{ price(c.money.perMonth, currency) }}<span v-if="tieWords(c)" class="text-faded"> ({{ tieWords(c) }})</span>

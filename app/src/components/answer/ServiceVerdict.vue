@@ -8,6 +8,7 @@ import {
   fleetWords,
   growthSentence,
   headRoomWords,
+  isByTokens,
   isSearched,
   limitWords,
   measureWords,
@@ -15,6 +16,7 @@ import {
   price,
   qualityWords,
   settingWords,
+  sideBySideWords,
   spanWords,
   unpromisedLosses,
   unmeasuredWords,
@@ -37,6 +39,15 @@ const props = defineProps<{
 const growth = computed(() => growthSentence(props.plan, props.answer))
 const searched = computed(() => isSearched(props.plan, props.answer.service))
 const c = computed<Choice | null>(() => props.answer.chosen)
+const byTokens = computed(() => c.value !== null && isByTokens(c.value.purchase))
+/** As how many replicas it is run; of what is sold by tokens nobody counts them. */
+const copies = computed(() => {
+  if (!c.value || byTokens.value) return ''
+  const { policy, replicas, devices } = c.value
+  const many = replicas === 1 ? 'one replica' : `${replicas} replicas`
+  const of = devices > 1 ? ` of ${devices} devices` : ''
+  return policy ? ` as at most ${replicas} replicas${of} by the policy “${policy}”` : ` as ${many}${of}`
+})
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
 const surcharge = computed(() => (c.value ? surchargeWords(props.plan, c.value.machine) : ''))
 const span = computed(() => (c.value ? spanWords(props.plan, c.value.money.perHour, props.answer.service) : ''))
@@ -52,14 +63,11 @@ const interval = (t: Choice['targets'][number]) =>
         >{{ words }}.</p
       >
       <p class="font-serif text-[1.12rem] leading-relaxed">
-        {{ searched ? 'Rent' : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{ paidWords(c)
+        {{ searched ? (byTokens ? 'Buy' : 'Rent') : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{
+          paidWords(c)
         }}<template v-if="c.provider !== AS_STATED">
-          ({{ whereWords(c) }}) {{ searched ? 'and run' : 'run' }} {{ c.model }} in {{ c.variant }}</template
-        >
-        as
-        {{ c.policy ? `at most ${c.replicas} replicas` : c.replicas === 1 ? 'one replica' : `${c.replicas} replicas`
-        }}{{ c.devices > 1 ? ` of ${c.devices} devices` : '' }}{{ c.policy ? ` by the policy “${c.policy}”` : '' }},
-        {{ c.sequences === 1 ? 'one at a time' : `${c.sequences} side by side` }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
+          ({{ whereWords(c) }}) {{ byTokens ? 'for' : searched ? 'and run' : 'run' }} {{ c.model }} in {{ c.variant }}</template
+        >{{ copies }}, {{ sideBySideWords(c) }}{{ c.setting ? `, with ${settingWords(c.setting)}` : '' }}:
         <strong class="font-semibold text-sand">{{ cost.amount }}</strong> {{ cost.of }}{{ span ? ` (${span})` : '' }},
         {{ price(c.money.perThousandRequests, currency) }} per 1&#8239;000 requests<template v-if="c.money.perMillionTokens !== undefined"
           >, {{ price(c.money.perMillionTokens, currency) }} per million tokens</template

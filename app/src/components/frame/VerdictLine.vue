@@ -8,6 +8,7 @@ import {
   measureWords,
   price,
   spareWords,
+  takeWord,
   threeDigits,
   unmeasuredWords,
   unpromisedLosses,
@@ -68,16 +69,18 @@ const early = computed(() => {
     apart: apart ? ', each service by itself' : '',
     proved,
     stated: services.every((s) => s.known === 'stated'),
+    take: takeWord(services.map((s) => s.purchase)),
   }
 })
 const how = computed(() => {
   if (props.answer?.meets || overBudget.value) return 'Meets'
   return v.value?.tightest?.certainty === 'misses' ? 'Misses' : 'As far as it goes'
 })
+const capital = (words: string) => `${words[0].toUpperCase()}${words.slice(1)}`
 /** What the line begins with: what is stated is told as it stands. */
 const lead = computed(() => {
-  const rent = v.value?.stated ? 'as stated' : 'rent'
-  return props.stale ? `Before your change: ${rent}` : `${rent[0].toUpperCase()}${rent.slice(1)}`
+  const rent = v.value?.stated ? 'as stated' : takeWord((v.value?.shopping ?? []).map((s) => s.purchase))
+  return props.stale ? `Before your change: ${rent}` : capital(rent)
 })
 /** What is missing where a budget is all that is missing. */
 const overBudget = computed(() => {
@@ -94,7 +97,13 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
         <template v-if="early">
           <p class="font-serif text-[1.42rem] leading-snug">
             <span class="text-base text-faded">{{
-              stopped ? 'Stopped; the best so far:' : early.stated ? 'As stated' : early.proved ? 'Rent' : 'So far: rent'
+              stopped
+                ? 'Stopped; the best so far:'
+                : early.stated
+                  ? 'As stated'
+                  : early.proved
+                    ? capital(early.take)
+                    : `So far: ${early.take}`
             }}</span>{{ ' ' }}<RentWords :items="early.items" :told="several" /> for {{ early.proved ? '' : 'about '
             }}<strong class="font-semibold text-sand">{{ month(early.perHour) }}</strong> a month
           </p>

@@ -2,7 +2,7 @@
 import { bare, compareQuality, percent, threeDigits, wilson, type Model, type Variant } from '@sandclock/core'
 import { computed } from 'vue'
 import type { Edit } from '../../edits/edits.ts'
-import { copyVariant, editVariant, removeVariant } from '../../edits/marketEdits.ts'
+import { copyVariant, editVariant, removeVariant, renameVariant } from '../../edits/marketEdits.ts'
 import { withField } from '../../edits/withField.ts'
 import EditableName from '../sentence/EditableName.vue'
 import EditableQuantity from '../sentence/EditableQuantity.vue'
@@ -67,7 +67,10 @@ const measured = (v: Variant) =>
               :value="v.name"
               :taken="model.variants.map((x) => x.name)"
               :label="`Variant of ${model.name}`"
-              @commit="(name) => put(v, 'name', name)" /><span v-if="v.format" class="block text-[0.78rem] text-faded">{{ v.format }}</span
+              @commit="(name) => emit('edit', renameVariant(model.name, v.name, name))" /><span
+              v-if="v.format"
+              class="block text-[0.78rem] text-faded"
+              >{{ v.format }}</span
             ><span v-if="measured(v)" class="block text-[0.78rem] text-faded">measured on {{ measured(v) }}</span>
           </td>
           <template v-if="derived">

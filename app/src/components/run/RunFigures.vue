@@ -6,6 +6,7 @@ import {
   grouped,
   MEASURE_NAMES,
   percent,
+  servedWords,
   threeDigits,
   type LateSums,
   type Measure,
@@ -37,7 +38,7 @@ const served = computed(() => {
 })
 const use = computed(() => {
   const { busyShare, meanBatch, cacheShare } = props.run.replicas
-  const batch = meanBatch === null ? '' : `, with ${threeDigits(meanBatch)} of ${props.run.slotsEach} side by side`
+  const batch = meanBatch === null ? '' : `, with ${servedWords(meanBatch, props.run.slotsEach)}`
   const cache = cacheShare === null ? '' : `; the cache is ${percent(cacheShare)} full on average`
   return `Its replicas have something to do ${percent(busyShare)} of the time${batch}${cache}.`
 })

@@ -58,13 +58,14 @@ function waiting({ run: { timeline }, other }: RunFrame, piece: number): Reading
 
 function lanes(
   { startupSeconds }: RunFrame,
-  { timeline, lanes: rows, maxSequences, fleet }: RunView,
+  { timeline, lanes: rows, maxSequences, fleet, byTokens }: RunView,
   piece: number,
   at: number,
 ): Reading[] {
   let busy = 0
   for (let r = 0; r < rows; r++) busy += timeline.inService[r * timeline.pieces + piece]
   const inService = `${threeDigits(busy)} in service`
+  if (byTokens) return titled('by tokens', inService, `${maxSequences} at most`)
   if (!fleet)
     return titled(
       rows === 1 ? '1 replica' : `${rows} replicas`,
