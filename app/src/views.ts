@@ -2,6 +2,7 @@ import {
   busiestTogether,
   costParts,
   duration,
+  isByTokens,
   isOneOff,
   isOverBudget,
   measureWords,
@@ -141,8 +142,9 @@ function howManyFit({ fits }: Known): string {
 /** The longest of the chosen configurations' start-ups from nothing. */
 function longestStart({ plan, answer }: Known): string {
   const seconds = plan.services.flatMap((s) => {
-    if (!s.start) return [s.startupSeconds ?? 0]
     const chosen = answer?.services.find((a) => a.service === s.name)?.chosen
+    if (chosen && isByTokens(chosen.purchase)) return []
+    if (!s.start) return [s.startupSeconds ?? 0]
     const [model, machine] = [plan.models.find((m) => m.name === s.model), plan.machines.find((m) => m.name === chosen?.machine)]
     const variant = model?.variants.find((v) => v.name === chosen?.variant)
     return model && machine && variant ? [startLine(startRulesOf(s, model, variant, machine), 'nothing', 1, 0).readySeconds] : []

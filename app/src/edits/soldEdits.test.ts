@@ -11,20 +11,20 @@ describe('edits of what is sold by tokens', () => {
   const one = checkPlan(addSold(demoPlan))
 
   it('begin with one of the model that the first service of tokens runs, go on with more like it, and leave nothing behind', () => {
-    expect(sold(one)).toMatchObject([{ name: 'by tokens', model: talk.model }])
+    expect(sold(one)).toMatchObject([{ name: 'hosted model', model: talk.model }])
     const two = checkPlan(addSold(one))
-    expect(sold(two)).toEqual([sold(one)[0], { ...sold(one)[0], name: 'another by tokens' }])
-    expect(removeSold('another by tokens')(two)).toEqual(one)
-    expect(removeSold('by tokens')(one)).toEqual(demoPlan)
+    expect(sold(two)).toEqual([sold(one)[0], { ...sold(one)[0], name: 'another hosted model' }])
+    expect(removeSold('another hosted model')(two)).toEqual(one)
+    expect(removeSold('hosted model')(one)).toEqual(demoPlan)
     const [, , eyes] = demoPlan.services
     const without = { ...demoPlan, services: [eyes], classes: demoPlan.classes.filter((c) => c.service === eyes.name) }
     expect(addSold(without)).toBe(without)
   })
 
   it('carry a new name to what states it', () => {
-    const configuration = { machine: 'by tokens', variant: sold(one)[0].variant, sequences: 4, replicas: 1, purchase: 'per-token' as const }
+    const configuration = { machine: 'hosted model', variant: sold(one)[0].variant, sequences: 4, replicas: 1, purchase: 'per-token' as const }
     const stated = { ...one, services: one.services.map((s, i) => (i === 0 ? { ...s, configuration } : s)) }
-    const renamed = checkPlan(editSold('by tokens', (s) => ({ ...s, name: 'Firth relay' }))(stated))
+    const renamed = checkPlan(editSold('hosted model', (s) => ({ ...s, name: 'Firth relay' }))(stated))
     expect([sold(renamed)[0].name, renamed.services[0].configuration?.machine]).toEqual(['Firth relay', 'Firth relay'])
   })
 

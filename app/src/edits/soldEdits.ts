@@ -37,7 +37,7 @@ function plainSold({ models, services }: Plan): Sold | undefined {
   const model = models.find((m) => names.includes(m.name) && (m.kind === 'dense' || m.kind === 'experts'))
   return (
     model && {
-      name: 'by tokens',
+      name: 'hosted model',
       provider: 'provider',
       region: 'region',
       model: model.name,

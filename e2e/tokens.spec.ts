@@ -1,0 +1,30 @@
+import { expect } from '@playwright/test'
+import { test } from './harbour.ts'
+import { change, openWith, settled, smallPlan, verdict } from './support.ts'
+
+test('a model that is sold by tokens is added, tried, and bought once it costs less; nothing of it starts up', async ({ page }) => {
+  await openWith(page, smallPlan(), '/fit/tokens')
+  await expect(verdict(page)).toContainText('Rent')
+  await page.getByRole('button', { name: 'add one that is sold by tokens' }).click()
+  await page.getByRole('button', { name: /^let the search try it for pilot talk/ }).click()
+  await expect(page.getByText('The search tries it for pilot talk')).toBeVisible()
+  await settled(page)
+  // At a tenth of a cent a request it is dearer than a machine that is busy all day.
+  await expect(verdict(page)).toContainText('Rent')
+  await change(page, /^hosted model, EUR a million prompt tokens/, '0.2')
+  await change(page, /^hosted model, EUR a million answer tokens/, '0.4')
+  await settled(page)
+  await expect(verdict(page)).toContainText(/Buy\s+hosted model by tokens/)
+
+  await page.keyboard.press('3')
+  await expect(page.getByText('Nothing starts up at hosted model')).toBeVisible()
+  await page.keyboard.press('4')
+  await expect(page.getByText(/^[\d.]+ in service$/)).toBeVisible()
+  await expect(page.getByText(/with [\d.]+ side by side/)).toBeVisible()
+  await page.keyboard.press('5')
+  // What is above it may grow while it is told, and is told only where somebody looks.
+  await expect(async () => {
+    await page.getByRole('heading', { name: 'Machines, or paid one by one?' }).scrollIntoViewIfNeeded()
+    await expect(page.getByText(/hosted model by tokens costs less at every volume/)).toBeVisible({ timeout: 5_000 })
+  }).toPass()
+})
