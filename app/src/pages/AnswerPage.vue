@@ -5,6 +5,7 @@ import {
   HOURS_PER_MONTH,
   isRented,
   isSearched,
+  guardWords,
   mostWords,
   movedSentence,
   nearestCheaper,
@@ -68,12 +69,12 @@ const searched = computed(
   () => answers.answer !== null && current.value !== undefined && isSearched(answers.answer.plan, current.value.service),
 )
 const most = computed(() => {
-  const { service, chosen } = current.value ?? {}
-  return answers.answer && service !== undefined && chosen
-    ? mostWords(answers.answer.plan, service, chosen)
-        .map((w) => `${w}. `)
-        .join('')
-    : ''
+  const { service, chosen, guard } = current.value ?? {}
+  if (!answers.answer || service === undefined || !chosen) return ''
+  const { plan, currency } = answers.answer
+  return [...mostWords(plan, service, chosen), ...(guard ? guardWords(guard, plan.horizon.start, currency) : [])]
+    .map((w) => `${w}. `)
+    .join('')
 })
 const purse = computed(() => (answers.answer ? purseWords(answers.answer).join(' ') : ''))
 const targets = computed(() => {

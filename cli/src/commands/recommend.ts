@@ -24,6 +24,7 @@ import {
   settingWords,
   takeWord,
   countCell,
+  guardWords,
   MOST_SIDE_BY_SIDE,
   unpromisedLosses,
   specOf,
@@ -228,6 +229,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
           .join('\n')
       : '',
     ...mostWords(answer.plan, s.service, s.chosen).map((w) => `${w}.`),
+    ...(s.guard ? guardWords(s.guard, answer.plan.horizon.start, answer.currency) : []).map((w) => `${w}.`),
     rejectedText(s.rejected, all),
   ].join('\n')
 }

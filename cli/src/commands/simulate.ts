@@ -5,6 +5,7 @@ import {
   configured,
   costWords,
   duration,
+  guardWords,
   Load,
   percent,
   perRequestCsv,
@@ -123,6 +124,7 @@ function serviceText(plan: Plan, r: SimulatedService): string {
     targetsText(r),
     relianceLine(r),
     ...callersWords(plan, r.run.met),
+    ...(r.guard ? guardWords(r.guard, plan.horizon.start, plan.currency) : []),
     ...r.remarks,
     ...fleetLines(r),
   ].join('\n')

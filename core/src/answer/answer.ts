@@ -9,6 +9,7 @@ import type { ProfileSource } from '../service/profile.ts'
 import type { BindingPart } from '../search/binding.ts'
 import type { Breaking } from '../search/breaking.ts'
 import type { Rejection } from '../search/rejection.ts'
+import type { GuardReport } from './guard.ts'
 import type { OptionName } from './optionName.ts'
 
 export const ANSWER_FORMAT = 'sand-clock-answer'
@@ -82,6 +83,8 @@ export interface ServiceAnswer {
   classes: ClassSummary[]
   /** what the callers of each class met, on the first draw */
   met: CallersMet[]
+  /** what its guard does; left out where it has none */
+  guard?: GuardReport
 }
 
 /** A whole plan answered. Running the same plan again gives the same answer, bit for bit. */

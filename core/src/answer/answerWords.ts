@@ -13,10 +13,11 @@ import { bare, percent, threeDigits } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, RejectedOption, ServiceAnswer } from './answer.ts'
 import { specOf } from '../run/specOf.ts'
+import { guardWords } from './guardWords.ts'
 import { largestBill, largestBillWords } from './largestBill.ts'
 import { nearestCheaper } from './nearestCheaper.ts'
 import { isSearched } from '../plan/searched.ts'
-import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict } from './verdict.ts'
+import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict, type Verdict } from './verdict.ts'
 
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
@@ -35,9 +36,19 @@ export function answerWords(answer: Answer): string[] {
 /** Whether every target is met, and for what; without a full stop. */
 export function metWords(answer: Answer): string {
   if (answer.meets || isOverBudget(answer)) return `Every target is met for ${costWords(answer.plan, answer.perHour)}`
-  const { unserved, missing } = verdict(answer)
-  if (missing.length === 0 || unserved.length > 0 || answer.conflict !== null) return 'Not every target can be met'
-  return `As stated ${listWords(missing)} ${missing.length > 1 ? 'do' : 'does'} not keep every promise, for ${costWords(answer.plan, answer.perHour)}`
+  const { unserved, missing, stopped } = verdict(answer)
+  if (missing.length + stopped.length === 0 || unserved.length > 0 || answer.conflict !== null) return 'Not every target can be met'
+  return `${missing.length > 0 ? 'As stated ' : ''}${shortfallWords({ missing, stopped })}, for ${costWords(answer.plan, answer.perHour)}`
+}
+
+/** What is had and does not do what is promised. @example 'near talk does not keep every promise' */
+export function shortfallWords({ missing, stopped }: Pick<Verdict, 'missing' | 'stopped'>): string {
+  return [
+    ...(missing.length > 0 ? [`${listWords(missing)} ${missing.length > 1 ? 'do' : 'does'} not keep every promise`] : []),
+    ...(stopped.length > 0
+      ? [`${listWords(stopped)} ${stopped.length > 1 ? 'are' : 'is'} stopped by ${stopped.length > 1 ? 'their guards' : 'its guard'}`]
+      : []),
+  ].join(', and ')
 }
 
 /** What is committed to together, what is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
@@ -94,6 +105,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),
     ...(searched ? cheaperWords(plan, s) : []),
     ...mostWords(plan, s.service, chosen).map((w) => `${w}.`),
+    ...(s.guard ? guardWords(s.guard, plan.horizon.start, plan.currency) : []).map((w) => `${w}.`),
     ...nextWords(plan, chosen, s.runnersUp),
   ]
   return parts.join(' ')

@@ -18,6 +18,8 @@ import { statedCandidate } from '../candidate/named.ts'
 import { refusalOf, type Refusal } from '../search/refusal.ts'
 import { statedGroups } from '../search/statedSearch.ts'
 import { bestCommitted, committedOfSteady, runPerHours, steadyPerHour } from '../cost/bill.ts'
+import { guardOf, type GuardReport } from './guard.ts'
+import { isStopped } from './guardWords.ts'
 import type { Seen } from './details.ts'
 import type { Load } from '../search/load.ts'
 import { observersFor, tellRun } from './observedRun.ts'
@@ -45,6 +47,8 @@ export interface SimulatedService {
   happenings: Happening[]
   /** every request of the first repetition */
   record: RunRecord
+  /** what its guard does; left out where it has none */
+  guard?: GuardReport
   /** what details are told of */
   seen: Seen
   /** "meets" of every target */
@@ -106,6 +110,7 @@ export function simulateConfigured(
     }),
   )
   const observed = { record, ...looking, life }
+  const guard = guardOf(plan, spec, load)
   const { run: summary, remarks } = tellRun(plan, spec, observed)
   const late = new LateArrivals(record, placed, plan.horizon.warmupSeconds)
   return {
@@ -128,7 +133,8 @@ export function simulateConfigured(
       : [],
     record,
     seen: { candidate, groups: spec.groups, observed, perHour: perHour ?? 0, committedGroups },
-    meets: targets.every((t) => t.certainty === 'meets'),
+    ...(guard && { guard }),
+    meets: targets.every((t) => t.certainty === 'meets') && !isStopped(guard ?? undefined),
   }
 }
 

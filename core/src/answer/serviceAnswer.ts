@@ -16,12 +16,13 @@ import type { Rejection } from '../search/rejection.ts'
 import type { ServiceSearch } from '../search/ranked.ts'
 import { price } from '../units/price.ts'
 import type { Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
+import { guardOf } from './guard.ts'
 import { optionName } from './optionName.ts'
 import { relianceOf } from './reliance.ts'
 import type { Whole } from './whole.ts'
 
 /** What its first draw says of the classes of a service. */
-type ClassesOf = (service: Service, chosen: Found) => Pick<ServiceAnswer, 'classes' | 'met'>
+type ClassesOf = (service: Service, chosen: Found) => Pick<ServiceAnswer, 'classes' | 'met' | 'guard'>
 
 export function answersOf(plan: Plan, { searches, chosen, shared }: Whole, load: Load, classesOf: ClassesOf): ServiceAnswer[] {
   return searches.map((search, i) =>
@@ -86,7 +87,9 @@ export function classSummaries(plan: Plan, service: Service, { candidate, groups
   const ran = run(plan, spec, load.of(service, 0), { toTheEnd: true })
   const cold = coldTimeOf(plan, spec, ran)
   const its = plan.classes.flatMap((c, i) => (c.service === service.name ? [i] : []))
+  const guard = guardOf(plan, spec, load)
   return {
+    ...(guard && { guard }),
     classes: its.map((i) => summarise(plan, ran.record, i)),
     met: its.map((i) => callersMet(plan, ran.record, cold, i, plan.classes[i].name)),
   }

@@ -4,6 +4,7 @@ import { isByCall, purchaseKey, type Purchase } from '../cost/purchase.ts'
 import { isSearched } from '../plan/searched.ts'
 import type { Plan } from '../plan/schema.ts'
 import { isKept } from '../search/found.ts'
+import { isStopped } from './guardWords.ts'
 import { percent } from '../units/number.ts'
 import type { Answer, Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
 
@@ -22,14 +23,16 @@ export interface Verdict {
   unserved: string[]
   /** services that are run as stated, and do not keep their promises so */
   missing: string[]
+  /** services whose guard turns the plan's own callers away */
+  stopped: string[]
   /** nothing was searched: all of it is run as stated */
   stated: boolean
 }
 
 /** Whether a budget is all that is missing. */
 export function isOverBudget(answer: Answer): boolean {
-  const { unserved, missing } = verdict(answer)
-  return unserved.length === 0 && missing.length === 0 && answer.conflict === null && (answer.money.budget?.left ?? 0) < 0
+  const { unserved, missing, stopped } = verdict(answer)
+  return unserved.length + missing.length + stopped.length === 0 && answer.conflict === null && (answer.money.budget?.left ?? 0) < 0
 }
 
 /** Machines of one kind that are paid in one way; `upTo` when some of them come and go, with the mean of what is there. */
@@ -57,6 +60,7 @@ export function verdict(answer: Answer): Verdict {
     runs: targets.reduce((least, t) => Math.min(least, t.interval?.runs ?? Infinity), Infinity),
     unserved: answer.services.filter((s) => !s.chosen).map((s) => s.service),
     missing: answer.services.filter((s) => s.chosen && !isKept(s.chosen)).map((s) => s.service),
+    stopped: answer.services.filter((s) => isStopped(s.guard)).map((s) => s.service),
     stated: answer.services.every((s) => !isSearched(answer.plan, s.service)),
   }
 }

@@ -5,6 +5,7 @@ import { isKept } from '../search/found.ts'
 import type { SharedPlaces } from '../search/sharedPlaces.ts'
 import { CORE_VERSION } from '../version.ts'
 import { ANSWER_FORMAT, ANSWER_VERSION, type Answer, type ServiceAnswer } from './answer.ts'
+import { isStopped } from './guardWords.ts'
 import { sum } from '../units/sum.ts'
 import type { Whole } from './whole.ts'
 
@@ -25,13 +26,15 @@ export function wholeAnswer(plan: Plan, services: ServiceAnswer[], whole: Whole)
     perMonth,
     money: rest,
     currency: plan.currency,
-    meets:
-      !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every((s) => s.chosen !== null && isKept(s.chosen)),
+    meets: !conflict && (rest.budget?.left ?? 0) >= 0 && services.length > 0 && services.every(holds),
     conflict: conflict
       ? 'The best options of several services want the same machines, more than the stock has. Raise the stock or let one service search other machines.'
       : null,
   }
 }
+
+/** Everything that is promised is kept, and its guard turns nobody of the plan's own away. */
+export const holds = ({ chosen, guard }: ServiceAnswer): boolean => chosen !== null && isKept(chosen) && !isStopped(guard)
 
 /** What of a machine is committed to together, as it is told. */
 function sharedMoney({ machine, options, committedMachines, savedPerHour }: SharedPlaces, { searches, chosen }: Whole): SharedCommitment {

@@ -56,7 +56,8 @@ export function tokensOverTime(record: Pick<RunRecord, 'requests' | 'start'>, pr
   return { seconds: values.map((_, i) => i * pieceSeconds), values }
 }
 
-function eachPaid(
+/** Calls `pay` with what each request costs, and when it is begun. */
+export function eachPaid(
   { requests, start }: Pick<RunRecord, 'requests' | 'start'>,
   prices: TokenPrices,
   pay: (money: number, start: number) => void,

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { GuardSchema } from './guardSchema.ts'
 import { ArrivalsSchema } from './arrivalKinds.ts'
 import { LossesSchema, NodesSchema, PolicySchema, PreparationSchema, StartSchema, WeightsFromSchema } from './lifeSchema.ts'
 import { SizeSchema, WaySchema } from './loadSchema.ts'
@@ -211,6 +212,7 @@ export const ServiceSchema = z.strictObject({
     .describe('what each replica takes of its host beside devices; a machine holds as many replicas as it has room for'),
   policies: z.array(PolicySchema).max(20).optional().describe('ways of scaling that the search tries beside fixed numbers'),
   limits: LimitsSchema.optional(),
+  guard: GuardSchema.optional().describe('stops the service once it has spent so much in a day or a month'),
   search: SearchSchema.optional(),
   configuration: ConfigurationSchema.optional(),
 })

@@ -18,6 +18,7 @@ import {
   settingWords,
   sideBySideWords,
   spanWords,
+  stoppedWords,
   unpromisedLosses,
   unmeasuredWords,
   valueWords,
@@ -51,6 +52,10 @@ const copies = computed(() => {
 const cost = computed(() => c.value && costParts(props.plan, c.value.money.perHour, props.answer.service))
 const surcharge = computed(() => (c.value ? surchargeWords(props.plan, c.value.machine) : ''))
 const span = computed(() => (c.value ? spanWords(props.plan, c.value.money.perHour, props.answer.service) : ''))
+const losses = computed(() => [
+  ...stoppedWords(props.answer.guard, props.plan.horizon.start, props.currency),
+  ...unpromisedLosses(props.plan, props.answer.classes),
+])
 const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) =>
   t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run'
@@ -59,9 +64,7 @@ const interval = (t: Choice['targets'][number]) =>
 <template>
   <div>
     <template v-if="c && cost">
-      <p v-for="words in unpromisedLosses(plan, answer.classes)" :key="words" class="mb-1 font-serif text-[1.12rem] text-rust" role="note"
-        >{{ words }}.</p
-      >
+      <p v-for="words in losses" :key="words" class="mb-1 font-serif text-[1.12rem] text-rust" role="note">{{ words }}.</p>
       <p class="font-serif text-[1.12rem] leading-relaxed">
         {{ searched ? (byTokens ? 'Buy' : 'Rent') : 'As stated,' }} <strong class="font-semibold">{{ fleetWords(c) }}</strong>{{
           paidWords(c)

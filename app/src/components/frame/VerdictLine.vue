@@ -7,7 +7,9 @@ import {
   limitWords,
   measureWords,
   price,
+  shortfallWords,
   spareWords,
+  stoppedWords,
   takeWord,
   threeDigits,
   unmeasuredWords,
@@ -42,7 +44,12 @@ const unmeasured = computed(() => (props.answer?.services ?? []).flatMap((s) => 
 /** A fleet that turns callers away is not recommended in silence where nothing is promised about it. */
 const losses = computed(() => {
   const { answer } = props
-  return answer ? answer.services.flatMap((s) => unpromisedLosses(answer.plan, s.classes).map((w) => `${w}.`)).join(' ') : ''
+  if (!answer) return ''
+  const { plan, currency } = answer
+  return answer.services
+    .flatMap((s) => [...stoppedWords(s.guard, plan.horizon.start, currency), ...unpromisedLosses(plan, s.classes)])
+    .map((w) => `${w}.`)
+    .join(' ')
 })
 const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
 /** Where there is more than one service it is said what is for which. */
@@ -129,9 +136,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
             <template v-else-if="v.unserved.length === 0 && !answer.conflict">
               <span class="text-base text-faded">{{ lead }}</span>{{ ' ' }}<RentWords :items="v.shopping" :told="several" /> for
               {{ cost?.amount }} {{ cost?.of }}:
-              <strong class="font-semibold text-rust"
-                >{{ v.missing.join(' and ') }} {{ v.missing.length > 1 ? 'do' : 'does' }} not keep every promise</strong
-              >
+              <strong class="font-semibold text-rust">{{ shortfallWords(v) }}</strong>
             </template>
             <template v-else>
               <span v-if="stale" class="mr-1.5 text-base text-faded">Before your change:</span>

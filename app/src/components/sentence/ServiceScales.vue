@@ -2,6 +2,7 @@
 import { profileKind, type Plan, type Service } from '@sandclock/core'
 import { computed } from 'vue'
 import { editService, setPolicy, type Edit } from '../../edits/edits.ts'
+import GuardWords from './GuardWords.vue'
 import PolicyWords from './PolicyWords.vue'
 import PurchaseWords from './PurchaseWords.vue'
 import TriedBeside from './TriedBeside.vue'
@@ -51,6 +52,7 @@ function addPolicy(): void {
         @change="(purchases) => service.search && change({ search: { ...service.search, purchases } })" />{{ ' ' }}
       <WhereWords :plan="plan" :search="service.search" :service="service.name" @change="(search) => change({ search })" />
     </template>
-    <template v-else>{{ alone ? 'it is' : 'It is' }} run as its configuration states, and not searched.</template>
+    <template v-else>{{ alone ? 'it is' : 'It is' }} run as its configuration states, and not searched.</template>{{ ' ' }}
+    <GuardWords :service="service" :currency="plan.currency" @edit="(e) => emit('edit', e)" />
   </span>
 </template>
