@@ -4,7 +4,7 @@ import {
   duration,
   isByTokens,
   isOneOff,
-  isOverBudget,
+  missingWords,
   measureWords,
   price,
   startLine,
@@ -160,7 +160,7 @@ function tightestPromise({ answer }: Known): string {
 function whatItCosts({ answer }: Known): string {
   if (!answer) return ''
   if (answer.meets) return `${costParts(answer.plan, answer.perHour).amount} ${isOneOff(answer.plan) ? 'once' : 'a month'}`
-  return isOverBudget(answer) ? 'over the budget' : 'not every target holds'
+  return missingWords(answer)
 }
 
 /** What the next best of any service would cost more. */

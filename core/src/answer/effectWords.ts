@@ -29,8 +29,15 @@ export function effectWords(before: Answer, after: Answer): string {
   return `${amount(after)} as before${spare}`
 }
 
+/** What of a plan's promises is not kept, in a few words. */
+export function missingWords(answer: Answer): string {
+  const { stopped, missing, unserved } = verdict(answer)
+  if (stopped.length > 0 && missing.length + unserved.length === 0) return 'stopped by its guard'
+  return isOverBudget(answer) ? 'over the budget' : 'not every target holds'
+}
+
 function failing(answer: Answer): string {
   const nobody = verdict(answer).unserved
   if (nobody.length > 0) return `nothing holds for ${nobody.join(' and ')}`
-  return isOverBudget(answer) ? 'over the budget' : 'not every target holds'
+  return missingWords(answer)
 }

@@ -1,6 +1,7 @@
 import { shortFleetWords } from '../explain/fleetWords.ts'
 import type { Size } from '../plan/loadSchema.ts'
-import type { Plan, RequestClass, ScalingPolicy, Service } from '../plan/schema.ts'
+import { isByTokens } from '../cost/purchase.ts'
+import type { Plan, RequestClass, ScalingPolicy, Service, Sold } from '../plan/schema.ts'
 import { strainOf } from '../measure/targets.ts'
 import { altered } from '../run/alteration.ts'
 import type { RunSpec } from '../run/spec.ts'
@@ -175,8 +176,7 @@ function leversOf(plan: Plan, service: Service, candidate: Candidate): Lever[] {
           { words: 'arithmetic 10 % slower than assumed', plan: assumed((a) => ({ arithmeticEfficiency: a.arithmeticEfficiency * 0.9 })) },
         ]
       : []),
-    ...startLevers(service),
-    ...specLevers(plan, service, candidate),
+    ...(isByTokens(candidate.purchase) ? soldLevers(candidate) : [...startLevers(service), ...specLevers(plan, service, candidate)]),
   ]
 }
 
@@ -198,6 +198,22 @@ function unevenLevers(plan: Plan, mine: (c: RequestClass) => boolean): Lever[] {
     ? 'requests by pure chance, without their bursts'
     : `gaps between requests that vary ${UNEVEN_VARIATION} times as much as by chance`
   return [{ words, plan: uneven }]
+}
+
+/** What is sold by tokens has nothing that could be set; that it is slower than its seller says is the doubt. */
+function soldLevers({ machine }: Candidate): Lever[] {
+  const slower = (times: (s: Sold) => Partial<Sold>) => (p: Plan) => ({
+    ...p,
+    soldByTokens: (p.soldByTokens ?? []).map((s) => (s.name === machine.name ? { ...s, ...times(s) } : s)),
+  })
+  const by = ({ seconds, p95Seconds }: Sold['firstToken'], factor: number) => ({
+    seconds: seconds * factor,
+    ...(p95Seconds !== undefined && { p95Seconds: p95Seconds * factor }),
+  })
+  return [
+    { words: 'first tokens 20 % later than stated', plan: slower((s) => ({ firstToken: by(s.firstToken, 1.2) })) },
+    { words: 'further tokens 20 % slower than stated', plan: slower((s) => ({ eachToken: by(s.eachToken, 1.2) })) },
+  ]
 }
 
 function startLevers({ name, start }: Service): Lever[] {

@@ -12,6 +12,8 @@ import { paidRun } from '../run/paidRun.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { Load } from '../search/load.ts'
 import { configured, refusalProblem } from './configured.ts'
+import { levers } from './levers.ts'
+import { optionName, optionOf } from './optionName.ts'
 import { volumeCurves } from './volume.ts'
 import { volumeWords } from './volumeWords.ts'
 import { largestBill, largestBillWords } from './largestBill.ts'
@@ -161,6 +163,19 @@ describe('a service that is sold by tokens', () => {
     // The same from the other side, and nothing where there is nothing that is rented.
     expect(curves(machine, [])?.breakEven).toEqual(breakEven)
     expect(curves(tokens, [tokens])).toBeUndefined()
+  })
+
+  it('depends on how late its seller is, and on nothing that could be set', () => {
+    const plan = steadyPlan()
+    const [service] = plan.services
+    const { candidate } = ran(plan)
+    const chosen = { option: optionOf(optionName(candidate)), machines: 1 }
+    const { effects } = [...levers(plan, service.name, chosen, [], new Load(plan), (p) => new Load(p))].at(-1)!
+    expect(effects.filter(({ perHour }) => perHour === null)).toEqual([])
+    // 0.45 s of 0.5 s; with first tokens 20 % later than stated 0.53.
+    const later = effects.find((e) => e.words === 'first tokens 20 % later than stated')
+    expect(later?.strain).toBeCloseTo(0.53 / 0.5, 6)
+    expect(effects.map((e) => e.words)).toContain('further tokens 20 % slower than stated')
   })
 
   it('never costs more than its largest bill, over random plans', () => {
