@@ -177,7 +177,7 @@ export function kept(page: Page, table: string): Promise<Record<string, unknown>
 /** What a view shows last, once all of it is there. */
 const SEEN_LAST: Record<string, (page: Page) => Locator> = {
   one: (page) => page.getByText('Exact figures of these pictures'),
-  'one session': (page) => page.getByRole('slider', { name: 'Time-out' }),
+  'one session': (page) => page.getByRole('slider', { name: /began as the rule/ }),
   'only a model’s size': (page) => page.getByText('Exact figures of these pictures'),
   load: (page) => page.getByRole('heading', { name: /How long requests are/ }),
   fit: (page) => page.getByRole('region', { name: 'What fits where' }).getByRole('row').nth(1),

@@ -68,7 +68,7 @@ describe('sandclock one', () => {
     [['--model', '70b', '--on', 'Northquay pebble'], '--on: has no room for Godwit 70B on Northquay pebble; see sandclock fit'],
     [[DEMO], '--service: must say which: pilot talk, manifest desk, hull eyes'],
     [[DEMO, '--service', 'tea'], '--service is tea: it must be one of pilot talk'],
-    [[DEMO, '--service', 'pilot talk', '--finds', 'x'], '--finds is x: it must be one of nothing, stopped, warm'],
+    [[DEMO, '--service', 'pilot talk', '--finds', 'x'], '--finds is x: it must be one of nothing, stopped, unloaded, warm'],
     [[DEMO, '--service', 'pilot talk', '--others', '1,x'], '--others is 1,x: it must be whole numbers such as 0,1,8'],
   ])('refuses %j with a sentence', (args, words) => {
     const { status, stdout, stderr } = one(...args)

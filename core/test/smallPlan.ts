@@ -91,6 +91,24 @@ export function smallPlan(random: RandomStream, number: number): Plan {
   }
 }
 
+/** A small plan whose machines stay when nobody is on them, with copies that only load their model again. */
+export function unloadingPlan(random: RandomStream, number: number): Plan {
+  const plan = livingPlan(random, number)
+  const [service] = plan.services
+  const backSeconds = [{}, { backSeconds: random.next() * 4 }][number % 2]
+  return {
+    ...plan,
+    horizon: { ...plan.horizon, begin: (['running', 'unloaded'] as const)[Math.floor(number / 2) % 2] },
+    services: [
+      {
+        ...service,
+        ...(service.start && { start: { ...service.start, ...backSeconds } }),
+        nodes: { ...service.nodes, whenIdle: 'unload', ...(number % 3 === 0 && { idleSeconds: 90 }) },
+      },
+    ],
+  }
+}
+
 /** A small plan beside whose machines services are sold by tokens: quick and dear, slow and cheap, with limits. */
 export function soldPlan(random: RandomStream, number: number): Plan {
   const plan = variedPlan(random, number)

@@ -104,7 +104,8 @@ function findsFrom(service: Service, { finds, idleBefore }: OneOptions, keptSeco
     throw refused('--finds', `must be one of ${Object.keys(FINDS).join(', ')}`, finds)
   }
   if (idleBefore === undefined || time('idle-before', idleBefore) <= keptSeconds) return 'warm'
-  return service.nodes?.whenIdle === 'stop' ? 'stopped' : 'nothing'
+  const left = { stop: 'stopped', unload: 'unloaded', 'give-back': 'nothing' } as const
+  return left[service.nodes?.whenIdle ?? 'give-back']
 }
 
 async function promptFrom({ prompt, promptFile }: OneOptions, otherwise: number): Promise<number> {

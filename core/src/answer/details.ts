@@ -153,8 +153,19 @@ function ledgerTable(plan: Plan, seen: Seen): DetailTable {
     rows: [
       ...parts.map((part) => [PART_WORDS[part], price(ledger[part] * month, plan.currency), percent(ledger[part] / ledger.total)]),
       ['all', price(ledger.total * month, plan.currency), ''],
+      ...preparedRows(plan, seen),
     ],
   }
+}
+
+/** What is paid before the first request, and not each month. */
+function preparedRows(plan: Plan, { candidate }: Seen): string[][] {
+  const found = preparationOf(plan, candidate)
+  if (!found) return []
+  return [
+    ['at the very first go, once', price(found.firstGo.cost, plan.currency), ''],
+    ['at each change of the model', price(found.newVersion.cost, plan.currency), ''],
+  ]
 }
 
 const VERDICTS = { better: 'worse than this', worse: 'better than this', undecided: 'undecided', unknown: 'unknown' } as const

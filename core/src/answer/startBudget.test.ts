@@ -16,6 +16,8 @@ describe('the start-up budget, worked by hand', () => {
     ['image', 'where one was before', 20],
     ['node', 'nothing', 150],
     ['node', 'where one was before', 20],
+    ['store', 'an unloaded copy', 20],
+    ['image', 'an unloaded copy', 20],
   ] as const)('weights from the %s, from %s: %d s', (weightsFrom, from, seconds) => {
     const line = startLine(startRules({ weightsFrom }), from, 1, 3600)
     expect(line.readySeconds).toBeCloseTo(seconds, 9)

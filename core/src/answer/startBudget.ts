@@ -1,16 +1,18 @@
 import { costPerHour, type Candidate } from '../candidate/candidate.ts'
 import { startRulesOf } from '../scaling/ofPlan.ts'
-import { imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
+import { backSeconds, imageBytes, stageSeconds, type StartRules } from '../life/startRules.ts'
 import { Reads } from '../life/reads.ts'
 import type { Service } from '../plan/schema.ts'
 import { waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
 
 /**
  * Where a start begins: from nothing, on a machine that was stopped and kept its disk, on one that is there and empty, or
- * where an earlier start left its image and weights.
+ * where an earlier start left its image and weights, or in a copy that runs and whose model was unloaded.
  */
-export type StartFrom = 'nothing' | 'a stopped machine' | 'a machine that is there' | 'where one was before'
+export type StartFrom = 'nothing' | 'a stopped machine' | 'a machine that is there' | 'where one was before' | 'an unloaded copy'
 export const START_FROM: readonly StartFrom[] = ['nothing', 'a stopped machine', 'a machine that is there', 'where one was before']
+/** Told beside those where a service unloads its model; it is the same wherever weights come from. */
+export const UNLOADED: StartFrom = 'an unloaded copy'
 export const STAGE_ORDER = ['machine', 'image', 'weights', 'load', 'warmup'] as const
 export type StageName = (typeof STAGE_ORDER)[number]
 
@@ -39,14 +41,18 @@ export interface StartLine {
 export function startBudget(service: Service, candidate: Candidate, copies: number): StartLine[] {
   const rules = startRulesOf(service, candidate.model, candidate.variant, candidate.machine)
   const ways = waysOf(WEIGHTS_FROM)
+  const perHour = costPerHour(candidate, 1) / candidate.group.replicas
+  const unloads = service.nodes?.whenIdle === 'unload' || rules.backSeconds !== undefined
   return ways.flatMap((weightsFrom) =>
-    START_FROM.map((from) => startLine({ ...rules, weightsFrom }, from, copies, costPerHour(candidate, 1) / candidate.group.replicas)),
+    [...START_FROM, ...(unloads && weightsFrom === rules.weightsFrom ? [UNLOADED] : [])].map((from) =>
+      startLine({ ...rules, weightsFrom }, from, copies, perHour),
+    ),
   )
 }
 
 export function startLine(rules: StartRules, from: StartFrom, copies: number, perHour: number): StartLine {
   const before = from === 'where one was before' || from === 'a stopped machine'
-  const own = stageSeconds(rules, !before)
+  const own = from === UNLOADED ? { machine: 0, image: 0, weights: 0, ...backSeconds(rules) } : stageSeconds(rules, !before)
   const fetches = own.weights > 0
   const weights = fetches ? lastOf(rules.weightBytes, rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond, copies) : 0
   const image = own.image > 0 ? lastOf(imageBytes(rules), rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond, copies) : 0

@@ -58,6 +58,19 @@ describe('what there is at the start', () => {
     expect(fleet.record.fetched).toEqual([])
   })
 
+  it('unloaded: copies are there without their model, which is loaded again, or takes the time that is stated', () => {
+    const ready = (start: object) => {
+      const fleet = livingFleet({ begin: 'unloaded', start: { keptWarmupSeconds: 40, ...start }, controller: scripted([[0, 1]]) })
+      live(fleet)
+      expect(fleet.record.fetched).toEqual([])
+      expect(fleet.record.nodes.map((n) => n.from)).toEqual([0])
+      return times(fleet, Stage.ready)
+    }
+    expect(ready({})).toEqual([5 + 15])
+    expect(ready({ backSeconds: 8 })).toEqual([8])
+    expect(ready({ weightsFrom: 'image' })).toEqual([5 + 15])
+  })
+
   it('nothing: every start-up is simulated', () => {
     const fleet = livingFleet({ begin: 'nothing', controller: scripted([[0, 1]]) })
     live(fleet)

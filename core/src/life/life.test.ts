@@ -71,6 +71,59 @@ describe('a warm-up of two parts', () => {
   })
 })
 
+describe('a copy whose model is unloaded', () => {
+  const loaded = (start: object, nodes: object = {}) => {
+    const fleet = livingFleet({
+      nodes: { replicasPerNode: 2, unloads: true, idleSeconds: Infinity, ...nodes },
+      controller: scripted([
+        [0, 1],
+        [200, 0],
+        [300, 1],
+        [500, 2],
+        [600, 0],
+        [700, 2],
+      ]),
+      start: { keptWarmupSeconds: 40, ...start },
+    })
+    return { fleet, ...live(fleet, arrivals([]), 2000) }
+  }
+
+  it('only loads it again, on a machine that stays and is paid all the while', () => {
+    const { fleet, life } = loaded({})
+    // The first from nothing: 100 + 10 + 20 + 5 + 15 + 40. Unloaded at 200, and back 5 + 15 after 300. The second copy on that machine has
+    // the image there and reads weights for itself: 500 + 20 + 5 + 15. Both are unloaded, and back at once.
+    expect(times(fleet, Stage.ready)).toEqual([190, 320, 540, 720, 720])
+    expect(life.nodes).toEqual([{ from: 0, until: 2000, spot: false }])
+    expect(life.fetched.map((f) => f.seconds)).toEqual([500])
+  })
+
+  it('takes the time that is stated for it, wherever weights come from', () => {
+    for (const weightsFrom of ['store', 'image', 'node'] as const)
+      expect(times(loaded({ weightsFrom, backSeconds: 7 }).fleet, Stage.ready).slice(3)).toEqual([707, 707])
+  })
+
+  it('goes with its machine where that is given back after a time', () => {
+    const { fleet, life } = loaded({}, { idleSeconds: 60 })
+    expect(life.nodes.map((n) => [n.from, n.until]).slice(0, 2)).toEqual([
+      [0, 260],
+      [300, 660],
+    ])
+    expect(times(fleet, Stage.ready).slice(0, 2)).toEqual([190, 490])
+  })
+
+  it('that broke has nothing to load again', () => {
+    const fleet = livingFleet({
+      nodes: { unloads: true, idleSeconds: Infinity },
+      controller: scripted([[0, 1]]),
+      start: { weightsFrom: 'store' },
+      losses: { drills: [{ seconds: 300, what: 'replica', number: 0 }] },
+    })
+    live(fleet)
+    // On the same machine, whose image is there: 20 of weights, 5, 15.
+    expect(times(fleet, Stage.ready)).toEqual([150, 340])
+  })
+})
+
 describe('images that several machines pull at once', () => {
   it('share the rate of their source: two of 10 GB at 1 GB/s together, the second machine 4 s later, as worked by hand', () => {
     // 100–104 s: the first has 4 GB. From 104 s both at 0.5: the first is done at 116, with 6 of the second's; alone at 1 it is done at

@@ -13,6 +13,7 @@ import {
   fetchesWeights,
   imageBytes,
   Stage,
+  backSeconds,
   warmupSecondsOf,
   type Begin,
   type LifeRecord,
@@ -75,7 +76,7 @@ export class LivingFleet implements FleetLife {
   private ready = 0
   private readonly waits = new SlotClocks()
 
-  /** @param begin whether what there is at the start is ready, has to start up, or has to come back on machines that were stopped */
+  /** @param begin whether what there is at the start is ready, has to start up, is stopped and has to come back, or is unloaded */
   constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number, begin: Begin = 'nothing') {
     this.start = start
     this.nodeRules = nodeRules
@@ -101,7 +102,7 @@ export class LivingFleet implements FleetLife {
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'start')
     if (begin === 'running') this.alreadyRunning()
-    else if (begin === 'stopped') this.nodes.stopped(Math.ceil(this.wanted / nodeRules.replicasPerNode))
+    else if (begin !== 'nothing') this.nodes[begin](Math.ceil(this.wanted / nodeRules.replicasPerNode))
   }
 
   /**
@@ -310,9 +311,17 @@ export class LivingFleet implements FleetLife {
     const s = this.replicas[r]
     this.kept.turned(r, false, now)
     this.reads.leave('weights', r, now)
-    this.nodes.leave(this.nodes.all[s.node], now)
+    const node: Node | undefined = this.nodes.all[s.node]
+    this.nodes.leave(node, now)
+    if (node && this.leavesCopy(s, cause)) node.unloaded++
     this.tell(r, Stage.none, now, cause)
     this.replicas[r] = emptySlot(s.lives + 1)
+  }
+
+  /** Whoever ends without breaking stays as a copy without its model, where copies do; as does one that was to load it again. */
+  private leavesCopy({ stage, reloads }: Slot, cause: Cause): boolean {
+    const drained = stage === Stage.draining && (cause === 'all-done' || cause === 'grace-over')
+    return (this.nodeRules.unloads ?? false) && (drained || (reloads && cause === 'fewer-wanted'))
   }
 
   /** On a node that is there and has room, else on one that comes, else on a new one; else it waits for room. */
@@ -321,6 +330,10 @@ export class LivingFleet implements FleetLife {
     if (!node) return
     this.nodes.take(node)
     this.replicas[r].node = node.number
+    if (node.unloaded > 0) {
+      node.unloaded--
+      this.replicas[r].reloads = true
+    }
     if (node.state === 'there') return this.enter(r, Stage.image, now, hands)
     this.replicas[r].stage = Stage.machine
     this.tell(r, Stage.machine, now, { machineInSeconds: node.due - now })
@@ -339,15 +352,22 @@ export class LivingFleet implements FleetLife {
     this.tell(r, stage, now, 'stage-done')
     if (stage === Stage.ready) return this.becomeReady(r, now, hands)
     if (stage === Stage.weights) {
-      if (!fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
+      if (s.reloads || !fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
       this.reads.join('weights', r, s.node, start.weightBytes, now)
       if (!s.first) this.record.fetched.push({ seconds: now, bytes: start.weightBytes })
       return
     }
     if (stage === Stage.image) return this.awaitImage(r, node, now, hands)
-    const seconds = stage === Stage.load ? start.weightBytes / start.loadBytesPerSecond : warmupSecondsOf(start, node.isWarm)
+    const seconds = this.lastSeconds(stage === Stage.load ? 'load' : 'warmup', s, node)
     if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
     s.due = now + seconds
+  }
+
+  /** Seconds of the stages that read nothing from afar. */
+  private lastSeconds(stage: 'load' | 'warmup', { reloads }: Slot, node: Node): number {
+    const { start } = this
+    if (reloads) return backSeconds(start)[stage]
+    return stage === 'load' ? start.weightBytes / start.loadBytesPerSecond : warmupSecondsOf(start, node.isWarm)
   }
 
   /** One pull serves all replicas of a node. */
@@ -381,6 +401,7 @@ export class LivingFleet implements FleetLife {
   private giveUp(r: number, now: number, hands: FleetHands): void {
     this.reads.leave('weights', r, now)
     this.replicas[r].stage = Stage.unplaced
+    this.replicas[r].reloads = false
     this.tell(r, Stage.unplaced, now, 'timed-out')
     this.enter(r, Stage.image, now, hands)
   }

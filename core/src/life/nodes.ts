@@ -19,6 +19,8 @@ export interface Node {
   hasWeights: boolean
   /** somebody has warmed up on it: what of that is kept need not be done again */
   isWarm: boolean
+  /** copies on it whose model was unloaded: they only load it again */
+  unloaded: number
   /** since when it has no replica; Infinity while it has one */
   emptySince: number
   from: number
@@ -58,6 +60,17 @@ export class NodePool {
   stopped(count: number): void {
     for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++)
       this.disks.push({ from: 0, until: NaN, hasImage: true, hasWeights: true, isWarm: true })
+  }
+
+  /** So many machines that are there from the start, each with copies whose model is unloaded. */
+  unloaded(count: number): void {
+    for (let i = 0; i < Math.min(count, this.rules.mostNodes); i++) {
+      const node = this.made(0, 0, this.randomOf(this.all.length))
+      node.image = 'there'
+      node.hasWeights = node.isWarm = true
+      node.unloaded = this.rules.replicasPerNode
+      this.arrive(node, 0)
+    }
   }
 
   /** A machine with room that is there from the start, ready to serve; undefined when no more can be had. */
@@ -116,6 +129,7 @@ export class NodePool {
       image: 'none',
       hasWeights: false,
       isWarm: false,
+      unloaded: 0,
       emptySince: from,
       from,
       until: NaN,

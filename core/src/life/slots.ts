@@ -14,6 +14,8 @@ export interface Slot {
   lives: number
   /** the fleet began with it */
   first: boolean
+  /** it is a copy that runs and only loads its model again */
+  reloads: boolean
 }
 
 export const emptySlot = (lives: number): Slot => ({
@@ -24,6 +26,7 @@ export const emptySlot = (lives: number): Slot => ({
   lostAt: Infinity,
   lives,
   first: false,
+  reloads: false,
 })
 
 /** Replicas that are there or on their way, those that drain left out. */

@@ -31,6 +31,8 @@ export interface StartRules {
   warmupSeconds: number
   /** what the first start on a machine does beside that, and leaves there */
   keptWarmupSeconds: number
+  /** until a copy whose model was unloaded serves again; its load, and what is not kept of its warm-up, if left out */
+  backSeconds?: number
   /** a start-up that is not ready so long after its node was is given up and begun anew; Infinity for never */
   timeoutSeconds: number
 }
@@ -43,6 +45,8 @@ export interface NodeRules {
   /** a node without replicas is given back after so long, or stopped */
   idleSeconds: number
   stops: boolean
+  /** a node without replicas still has the copy that ran on it, its model unloaded */
+  unloads?: boolean
   /** so many nodes are bought so that they are not taken away: whichever is ordered while fewer are there; Infinity for all */
   safeNodes: number
   /** what a replica may take at the most to finish what it has, once it drains */
@@ -63,7 +67,7 @@ export interface LossRules {
 }
 
 /** What a fleet has at the start: see docs/model.md, 9. */
-export type Begin = 'running' | 'nothing' | 'stopped'
+export type Begin = 'running' | 'nothing' | 'stopped' | 'unloaded'
 
 /** Stages of a start-up in their order, with their names. */
 export const STAGES = ['none', 'waiting for room', 'machine', 'image', 'weights', 'load', 'warm-up', 'ready', 'draining'] as const
@@ -107,6 +111,12 @@ export function imageBytes(rules: StartRules): number {
  */
 export function fetchesWeights({ weightsFrom }: StartRules, leftThere: boolean): boolean {
   return weightsFrom === 'store' || (weightsFrom === 'node' && !leftThere)
+}
+
+/** Seconds until a copy that runs, whose model was unloaded, serves again. */
+export function backSeconds(rules: StartRules): { load: number; warmup: number } {
+  if (rules.backSeconds !== undefined) return { load: rules.backSeconds, warmup: 0 }
+  return { load: rules.weightBytes / rules.loadBytesPerSecond, warmup: warmupSecondsOf(rules, true) }
 }
 
 /** Seconds of a warm-up: what is kept of it is not done again where somebody has warmed up before. */

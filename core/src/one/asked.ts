@@ -1,9 +1,10 @@
 import type { WaySeconds } from '../plan/way.ts'
 
-/** Where a request finds its service: nothing there, a machine that was stopped with its disk, or a replica that is ready. */
+/** Where a request finds its service: nothing there, a stopped machine with its disk, a copy without its model, or a ready replica. */
 export const FINDS = {
   nothing: { words: 'nothing there', begin: 'nothing', from: 'nothing' },
   stopped: { words: 'a stopped machine', begin: 'stopped', from: 'a stopped machine' },
+  unloaded: { words: 'a copy whose model is unloaded', begin: 'unloaded', from: 'an unloaded copy' },
   warm: { words: 'a ready replica', begin: 'running', from: null },
 } as const
 export type Finds = keyof typeof FINDS

@@ -114,7 +114,7 @@ describe('one request', () => {
 
   it('its parts follow each other from the call to the machine’s return, whatever is asked', () => {
     const asked = fc.record({
-      finds: fc.constantFrom('nothing' as const, 'stopped' as const, 'warm' as const),
+      finds: fc.constantFrom('nothing' as const, 'stopped' as const, 'unloaded' as const, 'warm' as const),
       input: fc.integer({ min: 1, max: 4000 }),
       output: fc.integer({ min: 1, max: 60 }),
       others: fc.constantFrom(0, 1, 3, 40),

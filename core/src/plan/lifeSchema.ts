@@ -24,6 +24,9 @@ export const StartSchema = z.strictObject({
   keptWarmupSeconds: nonNegative
     .optional()
     .describe('and of the first on a machine, which leaves it there: compiled programs, captured graphs; 0 if left out'),
+  backSeconds: nonNegative
+    .optional()
+    .describe('until a copy whose model was unloaded (nodes.whenIdle) serves again; its load and the warm-up of every start if left out'),
   timeoutSeconds: positive.optional().describe('a start-up that takes longer is begun anew; never if left out'),
 })
 
@@ -44,11 +47,13 @@ export const PreparationSchema = z
 
 export const NodesSchema = z.strictObject({
   whenIdle: z
-    .enum(['give-back', 'stop'])
+    .enum(['give-back', 'stop', 'unload'])
     .optional()
-    .describe('stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; give-back if left out'),
+    .describe(
+      'stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; unload: it stays, paid, and its copy with it, whose model is loaded again; give-back if left out',
+    ),
   diskBytes: positive.optional().describe('disk of one machine; image and weights if left out'),
-  idleSeconds: nonNegative.optional().describe('a machine without replicas is given back after so long; 60 if left out'),
+  idleSeconds: nonNegative.optional().describe('a machine without replicas is given back after so long; 60 if left out, never where it is unloaded'),
   graceSeconds: nonNegative.optional().describe('what a replica may take to finish what it has; 30 if left out'),
 })
 

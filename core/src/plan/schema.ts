@@ -236,10 +236,10 @@ export const PlanSchema = z.strictObject({
     start: z.iso.datetime({ offset: true }),
     seconds: positive.max(366 * 86_400),
     begin: z
-      .enum(['running', 'nothing', 'stopped'])
+      .enum(['running', 'nothing', 'stopped', 'unloaded'])
       .optional()
       .describe(
-        'what there is at the start: a fixed number, or a policy’s minimum, ready on machines that are there; nothing, so that it has to start up; or stopped machines with image and kept weights; running if left out',
+        'what there is at the start: a fixed number, or a policy’s minimum, ready on machines that are there; nothing, so that it has to start up; or stopped machines with image and kept weights; or copies that are there with their model unloaded; running if left out',
       ),
     warmupSeconds: nonNegative.describe('requests that arrive in this first part are simulated and not counted'),
   }),

@@ -50,7 +50,7 @@ function instancesOf(
   most: number,
   repetition: number,
 ): LivingFleet {
-  const rules = { ...nodeRulesOf(service, 1, most), idleSeconds: 0, stops: false }
+  const rules = { ...nodeRulesOf(service, 1, most), idleSeconds: 0, stops: false, unloads: false }
   return new LivingFleet(
     startRulesOf(service, model, variant, machine),
     rules,

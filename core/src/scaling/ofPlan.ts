@@ -56,6 +56,7 @@ export function startRulesOf(service: Service, model: Model, variant: Variant, m
     loadBytesPerSecond: start.loadBytesPerSecond,
     warmupSeconds: start.warmupSeconds,
     keptWarmupSeconds: start.keptWarmupSeconds ?? 0,
+    ...(start.backSeconds !== undefined && { backSeconds: start.backSeconds }),
     timeoutSeconds: start.timeoutSeconds ?? Infinity,
   }
 }
@@ -66,7 +67,8 @@ export function nodeRulesOf(service: Service, replicasPerNode: number, mostNodes
     mostNodes,
     safeNodes,
     stops: service.nodes?.whenIdle === 'stop',
-    idleSeconds: service.nodes?.idleSeconds ?? DEFAULT_IDLE_SECONDS,
+    unloads: service.nodes?.whenIdle === 'unload',
+    idleSeconds: service.nodes?.idleSeconds ?? (service.nodes?.whenIdle === 'unload' ? Infinity : DEFAULT_IDLE_SECONDS),
     graceSeconds: service.nodes?.graceSeconds ?? DEFAULT_GRACE_SECONDS,
   }
 }

@@ -8,7 +8,7 @@ import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { purchaseKey } from '../../src/cost/purchase.ts'
 import { RANKED } from '../../src/search/searchService.ts'
-import { boughtPlan, livingPlan, settingsPlan, smallPlan, soldPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, settingsPlan, smallPlan, soldPlan, unloadingPlan, variedPlan } from '../smallPlan.ts'
 import { solveLater } from '../solver.ts'
 import { tryEverything } from '../tryEverything.ts'
 
@@ -34,6 +34,7 @@ describe('the search and trying everything', () => {
   const living = new RandomStream(7, 'living plans')
   const paying = new RandomStream(8, 'bought plans')
   const setting = new RandomStream(9, 'plans with settings')
+  const unloading = new RandomStream(11, 'plans that unload')
   const tokens = new RandomStream(10, 'plans with tokens for sale')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
@@ -42,6 +43,7 @@ describe('the search and trying everything', () => {
     ...Array.from({ length: 16 }, (_, i) => checkPlan(boughtPlan(paying, 100 + i))),
     ...Array.from({ length: 10 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
     ...Array.from({ length: 14 }, (_, i) => checkPlan(soldPlan(tokens, 126 + i))),
+    ...Array.from({ length: 12 }, (_, i) => checkPlan(unloadingPlan(unloading, 140 + i))),
   ]
   const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, paid: new Set<string>() }
 

@@ -13,7 +13,9 @@ const props = defineProps<{ calls: NonNullable<PlanSwitchOff['calls']>; currency
 
 const box = useTemplateRef<HTMLElement>('box')
 const width = useWidth(box)
-const PLOT = { left: 76, right: 190, top: 26, bottom: 30 }
+/** Of a tab over the picture, and of all of them. */
+const TAB = 22
+const PLOT = { left: 76, right: 190, top: 2 * TAB + 4, bottom: 30 }
 const TICKS_SECONDS = [1, 5, 10, 30, 60, 120, 300, 600, 1800, 3600, 6 * 3600, 86_400, 7 * 86_400]
 
 const course = computed(() => props.calls.course)
@@ -27,19 +29,28 @@ const xAxis = computed((): Axis => ({
   ticks: TICKS_SECONDS.filter(within).map((at) => ({ at, label: duration(at) })),
 }))
 const yAxis = computed((): Axis => ({ scale: y.value, ticks: y.value.ticks(5).map((at) => ({ at, label: price(at, props.currency) })) }))
-/** The place of the course that is held: at first the one next to the rule. */
-const held = ref(0)
+/** Never is beyond the end of the picture: the longest there. */
 const nearest = (seconds: number) =>
   course.value.reduce((best, _, i) => {
-    const apart = (k: number) => Math.abs(Math.log(course.value[k].timeoutSeconds / Math.max(1, seconds)))
+    const wanted = Math.min(Math.max(1, seconds), course.value.at(-1)!.timeoutSeconds)
+    const apart = (k: number) => Math.abs(Math.log(course.value[k].timeoutSeconds / wanted))
     return apart(i) < apart(best) ? i : best
   }, 0)
+/** Places of the course that are held: at first those next to the rule and to the best here. */
+const held = ref<number[]>([])
 watch(
   () => props.calls,
-  ({ fair }) => (held.value = nearest(fair.timeoutSeconds)),
+  ({ fair, best }) => (held.value = [fair, best].map((s) => nearest(s.timeoutSeconds))),
   { immediate: true },
 )
-const at = computed(() => course.value[Math.min(held.value, course.value.length - 1)])
+const NAMES = ['rule', 'best']
+const pulled = computed(() =>
+  held.value.map((place, i) => {
+    const at = course.value[Math.min(place, course.value.length - 1)]
+    return { at, place, label: `Time-out that began as the ${NAMES[i]}`, reading: readingOf(at) }
+  }),
+)
+const hold = (which: number, place: number) => (held.value = held.value.map((p, i) => (i === which ? place : p)))
 const shown = computed(() => [
   { name: 'by the rule', ...props.calls.fair },
   ...(within(props.calls.best.timeoutSeconds) ? [{ name: 'best here', ...props.calls.best }] : []),
@@ -53,16 +64,22 @@ const series = computed((): Series[] => [
     shape: 'disc',
     radius: 5,
   },
-  { kind: 'points', points: [{ x: at.value.timeoutSeconds, y: at.value.cost }], colour: '--water', shape: 'ring', radius: 7 },
+  {
+    kind: 'points',
+    points: pulled.value.map(({ at }) => ({ x: at.timeoutSeconds, y: at.cost })),
+    colour: '--water',
+    shape: 'ring',
+    radius: 7,
+  },
 ])
 const LINES = computed(() => [
   { words: 'who knows every gap', cost: props.calls.clairvoyantCost },
   { words: 'twice that', cost: 2 * props.calls.clairvoyantCost },
 ])
 const marks = computed((): Mark[] => LINES.value.map(({ cost }) => ({ kind: 'line', y: cost, colour: '--water', dash: [3, 3] })))
-const reading = computed(
-  () => `after ${duration(at.value.timeoutSeconds)}: ${price(at.value.cost, props.currency)}, ${at.value.cold} cold callers`,
-)
+function readingOf({ timeoutSeconds, cost, cold }: (typeof course.value)[number]): string {
+  return `after ${duration(timeoutSeconds)}: ${price(cost, props.currency)}, ${cold} cold callers`
+}
 </script>
 
 <template>
@@ -92,23 +109,26 @@ const reading = computed(
       >
       <span class="chart-word" :style="{ right: `${PLOT.right}px`, bottom: '-4px' }">switched off after so long without a call</span>
       <PullTab
+        v-for="(p, i) in pulled"
+        :key="p.label"
         axis="x"
-        :left="x(at.timeoutSeconds)"
-        :top="2"
-        :value="held"
+        :left="x(p.at.timeoutSeconds)"
+        :top="2 + i * TAB"
+        :value="p.place"
         :least="0"
         :most="course.length - 1"
         :step="1"
-        label="Time-out"
-        :words="reading"
+        :label="p.label"
+        :words="p.reading"
         :value-at="(pixels) => nearest(x.invert(pixels))"
-        @pull="(i) => (held = i)"
-        @commit="(i) => (held = i)"
-        >⇥ {{ duration(at.timeoutSeconds) }}</PullTab
+        @pull="(to) => hold(i, to)"
+        @commit="(to) => hold(i, to)"
+        >⇥ {{ duration(p.at.timeoutSeconds) }}</PullTab
       >
     </ChartPicture>
     <p class="text-[0.92rem]" aria-live="polite"
-      >Switched off {{ reading }}<span class="text-faded">; pull the tab, or use the arrow keys on it.</span></p
+      >Switched off {{ pulled.map((p) => p.reading).join('; ')
+      }}<span class="text-faded">; pull the tabs, or use the arrow keys on them.</span></p
     >
   </div>
 </template>

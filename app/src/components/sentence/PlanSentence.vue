@@ -32,6 +32,7 @@ const BEGIN_WORDS = {
   running: 'the replicas are there',
   nothing: 'nothing is there yet',
   stopped: 'machines are there and stopped',
+  unloaded: 'copies are there without their model',
 } as const
 const setBegin = (words: string) => {
   const begin = (Object.keys(BEGIN_WORDS) as (keyof typeof BEGIN_WORDS)[]).find((key) => BEGIN_WORDS[key] === words)
