@@ -42,6 +42,7 @@ test('hours and days are painted, and spikes and dated events laid on the axis, 
   await page.getByRole('button', { name: 'give it hours and days' }).click()
   const hours = page.getByRole('slider', { name: /^Requests a second of pilot desk in each hour/ })
   await expect(hours).toBeVisible()
+  await settled(page) // the words above may take another line until then
   const box = await hours.boundingBox()
   if (!box) throw new Error('the hours have no place')
   // From the left below to the right above: it rises from hour to hour.

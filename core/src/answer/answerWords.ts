@@ -17,7 +17,8 @@ import { guardWords } from './guardWords.ts'
 import { largestBill, largestBillWords } from './largestBill.ts'
 import { nearestCheaper } from './nearestCheaper.ts'
 import { isSearched } from '../plan/searched.ts'
-import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict, type Verdict } from './verdict.ts'
+import { listWords, shortfallWords } from './shortfallWords.ts'
+import { growthSentence, isOverBudget, isTie, tieWords, tightestOf, verdict } from './verdict.ts'
 
 /** Why the answer is what it is, a paragraph a service, fit for a decision. */
 export function answerWords(answer: Answer): string[] {
@@ -39,16 +40,6 @@ export function metWords(answer: Answer): string {
   const { unserved, missing, stopped } = verdict(answer)
   if (missing.length + stopped.length === 0 || unserved.length > 0 || answer.conflict !== null) return 'Not every target can be met'
   return `${missing.length > 0 ? 'As stated ' : ''}${shortfallWords({ missing, stopped })}, for ${costWords(answer.plan, answer.perHour)}`
-}
-
-/** What is had and does not do what is promised. @example 'near talk does not keep every promise' */
-export function shortfallWords({ missing, stopped }: Pick<Verdict, 'missing' | 'stopped'>): string {
-  return [
-    ...(missing.length > 0 ? [`${listWords(missing)} ${missing.length > 1 ? 'do' : 'does'} not keep every promise`] : []),
-    ...(stopped.length > 0
-      ? [`${listWords(stopped)} ${stopped.length > 1 ? 'are' : 'is'} stopped by ${stopped.length > 1 ? 'their guards' : 'its guard'}`]
-      : []),
-  ].join(', and ')
 }
 
 /** What is committed to together, what is paid beside machines, what a budget leaves, and when a balance is spent; a sentence each. */
@@ -80,9 +71,6 @@ export function purseWords({ money: { fixed, shared, budget, prepaid }, currency
       : []),
   ]
 }
-
-/** @example listWords(['a', 'b', 'c']) // 'a, b and c' */
-const listWords = (names: readonly string[]) => [names.slice(0, -1).join(', '), ...names.slice(-1)].filter(Boolean).join(' and ')
 
 function serviceWords(plan: Plan, s: ServiceAnswer): string {
   const { chosen } = s

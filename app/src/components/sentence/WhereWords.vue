@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Plan, Service } from '@sandclock/core'
+import { offersOf, type Plan, type Service } from '@sandclock/core'
 import { computed, ref } from 'vue'
 import EditableFigure from './EditableFigure.vue'
 import StruckWord from './StruckWord.vue'
@@ -11,14 +11,14 @@ const emit = defineEmits<{ change: [search: NonNullable<Service['search']>] }>()
 type List = 'regions' | 'zones' | 'providers'
 const FIELDS = { regions: 'region', zones: 'zone', providers: 'provider' } as const
 const open = ref(false)
-const named = (list: List) => [...new Set(props.plan.machines.flatMap((m) => m[FIELDS[list]] ?? []))]
+const named = (list: List) => [...new Set(offersOf(props.plan).flatMap((m) => m[FIELDS[list]] ?? []))]
 const lists = computed(() =>
   (['regions', 'zones', 'providers'] as const)
     .map((list) => ({ list, names: named(list) }))
     .filter(({ list, names }) => names.length > 1 && (open.value || props.search[list])),
 )
 const isTold = computed(
-  () => props.plan.machines.some((m) => m.trust !== undefined) && (open.value || props.search.leastTrust !== undefined),
+  () => offersOf(props.plan).some((m) => m.trust !== undefined) && (open.value || props.search.leastTrust !== undefined),
 )
 const may = (list: List, name: string) => props.search[list]?.includes(name) ?? true
 
