@@ -7,6 +7,7 @@ import { oneCommand } from './commands/one.ts'
 import { sessionCommand } from './commands/session.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
+import { standInCommand } from './commands/standIn.ts'
 import { BAD_INPUT, type ExitStatus } from './exitStatus.ts'
 
 const program = new Command('sandclock')
@@ -200,6 +201,16 @@ program
   .addOption(requestsOption('take the lengths from a request log'))
   .option('--columns <list>', COLUMNS)
   .action(run(fitCommand))
+
+program
+  .command('stand-in')
+  .argument('<plan>', 'plan file')
+  .description('serve, in real time and to this machine alone, what the configuration of a plan would: to be asked, and measured')
+  .option('--service <name>', 'which of its services; the only one if left out')
+  .option('--port <n>', 'where it listens; any that is free if left out')
+  .option('--speed <n>', 'so many times as fast as the clock; 1 if left out')
+  .option('--fail <share>', 'this share of the requests fails in the middle of its answer, such as 0.01')
+  .action(run(standInCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

@@ -1,3 +1,4 @@
-/** What asks machines outside of this program, for the server and the command line alike. */
+/** What asks machines outside of this program, for the server and the command line alike, and a machine that stands in for such. */
 export { askHistory, type HistoryQuestion } from './askHistory.ts'
+export { serveStandIn, type ServedStandIn } from './standIn/serveStandIn.ts'
 export { isAllowed } from './allowed.ts'

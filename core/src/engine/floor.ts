@@ -55,7 +55,7 @@ export class Floor {
     this.requests = requests
     this.rules = rules
     this.observers = observers
-    this.watched = observers.watch !== undefined || observers.late !== undefined
+    this.watched = observers.watch !== undefined || observers.late !== undefined || observers.listener !== undefined
     this.record = emptyRecord(requests, rules.classes.length, retried, columns)
     this.retries = this.record.retries
     this.start = this.record.start
@@ -162,6 +162,7 @@ export class Floor {
       requests.output[request],
     )
     observers.late?.finished(record, request)
+    observers.listener?.ended(request, now)
   }
 
   /** Turns an attempt away; the request comes again if its class retries, and is lost otherwise. */
@@ -183,6 +184,7 @@ export class Floor {
     record.end[request] = now
     this.observers.watch?.lost(c, record.at[request])
     this.observers.late?.lost(record, request)
+    this.observers.listener?.ended(request, now)
     this.ended(request, now)
   }
 

@@ -23,8 +23,11 @@ const NEAR = 1e-6
 /** The leap that each replica is in: its coefficients, and sums over its steps in closed form. */
 export class Leaps {
   private readonly state: Float64Array
+  /** steps of a leap at the most */
+  private readonly most: number
 
-  constructor(replicas: number) {
+  constructor(replicas: number, most = Infinity) {
+    this.most = most
     this.state = new Float64Array(replicas << STRIDE_BITS)
   }
 
@@ -41,6 +44,7 @@ export class Leaps {
   /**
    * Begins a leap of a replica.
    *
+   * @param wanted steps, of which no more than the most are taken
    * @param a seconds to read weights and cache in the first step
    * @param s seconds by which that grows each step, ≥ 0
    * @param c seconds of arithmetic, the same for each step
@@ -48,8 +52,9 @@ export class Leaps {
    * @param q seconds by which o grows each step, ≥ 0
    * @returns when it ends
    */
-  begin(replica: number, now: number, steps: number, a: number, s: number, c: number, o: number, q: number): number {
-    const { state } = this
+  begin(replica: number, now: number, wanted: number, a: number, s: number, c: number, o: number, q: number): number {
+    const { state, most } = this
+    const steps = wanted < most ? wanted : most
     const at = replica << STRIDE_BITS
     let flat = 0
     // First steps whose maximum is c because a + i·s is still below it.

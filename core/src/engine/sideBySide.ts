@@ -32,8 +32,8 @@ export function soldCosts(profile: SoldProfile, requests: Requests, classes: rea
   return {
     slots: profile.slots,
     slowness: () => 1,
-    needs: (request) => whole[request],
-    untilFirst: (request) => first[request],
+    needs: whole,
+    untilFirst: first,
     tooLarge: (request) => requests.input[request] + requests.output[request] > profile.requestTokens,
   }
 }

@@ -40,7 +40,8 @@ function replicasOf(floor: Floor): Replicas {
 const Next = { change: 0, arrival: 1, step: 2, deadline: 3, reading: 4 } as const
 type Next = (typeof Next)[keyof typeof Next]
 
-class Simulation {
+/** A service as it goes on; see {@link simulate}. */
+export class Simulation {
   private readonly floor: Floor
   private readonly replicas: Replicas
   private readonly router: Router
@@ -53,8 +54,14 @@ class Simulation {
   /** replicas that finish what they have */
   private draining: number[] = []
   private arrived = 0
+  /** until when all has happened */
+  private now = 0
+  /** nobody keeps a gauge that is never read */
+  private readonly gauged: boolean
+  /** until when the areas of the gauge are added up, and the areas */
+  private readonly measured = new Float64Array(4)
 
-  constructor(requests: Requests, rules: ServiceRules, observers: Observers, memory: RunMemory | undefined) {
+  constructor(requests: Requests, rules: ServiceRules, observers: Observers, memory?: RunMemory) {
     this.life = rules.life ? rules.life() : new FixedFleet(rules.readyAtSeconds)
     this.gauge = {
       now: 0,
@@ -71,24 +78,28 @@ class Simulation {
     this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
     if (this.life.onCall) this.floor.busy.turned = []
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
+    this.gauged = this.life.moves && this.life.nextReading() < Infinity
     this.skipFollowers()
   }
 
   run(): RunRecord {
-    const { floor, replicas, life, gauge } = this
+    this.advance(this.floor.rules.horizonSeconds)
+    return this.end()
+  }
+
+  /** Lets everything happen up to and including a time. Looks at what it goes by once, since the loop is what takes the time. */
+  advance(untilSeconds: number): void {
+    const { floor, replicas, life, gauge, gauged } = this
     const { clock, record, comings, patience, busy, lines, sharedLine } = floor
     const { watch } = floor.observers
-    const { horizonSeconds } = floor.rules
     const { moves, onCall } = life
     const { length } = lines
     let nextChange = life.nextChange()
     let nextReading = life.nextReading()
-    // Nobody keeps a gauge that is never read.
-    const gauged = moves && nextReading < Infinity
     const readsHosts = gauge.hostAreas.length > 0
-    let [measuredAt, inFlightArea, waitingArea, busyArea] = [0, 0, 0, 0]
+    let [measuredAt, inFlightArea, waitingArea, busyArea] = this.measured
     let onTheirOwn = this.nextOwnTime()
-    let now = 0
+    let { now } = this
     let events = 0
     for (;;) {
       const coming = comings.firstTime()
@@ -98,7 +109,7 @@ class Simulation {
       const rest = nextDeadline < nextReading ? nextDeadline : nextReading
       const later = nextStep < rest ? nextStep : rest
       const soonest = Math.min(nextChange, nextArrival, later)
-      if (soonest > horizonSeconds || soonest === Infinity) break
+      if (soonest > untilSeconds || soonest === Infinity) break
       events++
       let next: Next
       if (nextChange <= soonest + INSTANT_SECONDS) [next, now] = [Next.change, nextChange]
@@ -145,9 +156,28 @@ class Simulation {
         break
       }
     }
-    record.events = events
-    record.endSeconds = record.stopped ? now : horizonSeconds
-    if (moves) life.end(record.endSeconds)
+    this.now = now
+    this.measured.set([measuredAt, inFlightArea, waitingArea, busyArea])
+    record.events += events
+  }
+
+  /** When something happens next; Infinity for never. */
+  nextTime(): number {
+    const { clock, comings, patience } = this.floor
+    const own = Math.min(comings.firstTime(), this.nextOwnTime())
+    return Math.min(own, clock.firstTime(), patience.matters ? patience.next() : Infinity, this.life.nextChange(), this.life.nextReading())
+  }
+
+  /** How it stands now: replicas that are ready, requests that wait and that are in service, and what is written of all. */
+  get state(): { ready: number; waiting: number; inService: number; record: RunRecord } {
+    const { busy, lines, sharedLine, waiting, record } = this.floor
+    return { ready: this.open, waiting, inService: busy.total + lines.length[sharedLine] - waiting, record }
+  }
+
+  private end(): RunRecord {
+    const { record, rules } = this.floor
+    record.endSeconds = record.stopped ? this.now : rules.horizonSeconds
+    if (this.life.moves) this.life.end(record.endSeconds)
     return record
   }
 

@@ -13,10 +13,10 @@ const EACH = 601
 /** Half a step of the draws: neither 0 nor 1, whose quantiles are infinite. */
 const HALF_STEP = 1 / 8_589_934_592
 
-/** By request, seconds from its start to its first token, and to its last. */
+/** By request, seconds from its start to its first token, and to its last; reckoned when somebody asks. */
 export interface SoldTimes {
-  first: Float64Array
-  whole: Float64Array
+  first: (request: number) => number
+  whole: (request: number) => number
 }
 
 /** What requests take of something sold by tokens: drawn for each, the same whoever else is there. */
@@ -24,17 +24,22 @@ export function soldTimes(profile: SoldProfile, requests: Requests, classes: rea
   const { firstToken, eachToken, secondsPerInputToken } = profile
   const shares = classes.map((c) => c.cachedShare)
   const key = `sold, seed ${seed}: ${JSON.stringify([firstToken, eachToken, secondsPerInputToken, shares])}`
-  return remembered(requests, key, () => {
-    const first = new Float64Array(requests.count)
-    const whole = new Float64Array(requests.count)
-    for (let i = 0; i < requests.count; i++) {
-      const input = requests.input[i]
-      const fresh = input - cachedTokens(input, shares[requests.classIndex[i]])
-      first[i] = drawn(firstToken, seed, i, FIRST) + secondsPerInputToken * fresh
-      whole[i] = first[i] + Math.max(0, requests.output[i] - 1) * drawn(eachToken, seed, i, EACH)
-    }
-    return { first, whole }
-  })
+  // The same for every candidate.
+  const known = remembered(requests, key, () => ({
+    first: new Float64Array(requests.count).fill(NaN),
+    whole: new Float64Array(requests.count).fill(NaN),
+  }))
+  const reckon = (i: number): void => {
+    const input = requests.input[i]
+    const fresh = input - cachedTokens(input, shares[requests.classIndex[i]])
+    known.first[i] = drawn(firstToken, seed, i, FIRST) + secondsPerInputToken * fresh
+    known.whole[i] = known.first[i] + Math.max(0, requests.output[i] - 1) * drawn(eachToken, seed, i, EACH)
+  }
+  const of = (times: Float64Array) => (request: number) => {
+    if (times[request] !== times[request]) reckon(request)
+    return times[request]
+  }
+  return { first: of(known.first), whole: of(known.whole) }
 }
 
 function drawn({ median, p95 }: DrawnSeconds, seed: number, request: number, purpose: number): number {

@@ -4,6 +4,7 @@ import type { Floor } from './floor.ts'
 import type { LateSplit } from './lateSplit.ts'
 import { Leaps } from './leaps.ts'
 import type { Meter } from './meter.ts'
+import type { Listener } from './observers.ts'
 import type { ReplicaClock } from './replicaClock.ts'
 import type { Replicas } from './replicas.ts'
 import { INSTANT_SECONDS, TOKEN_SLACK } from './rules.ts'
@@ -47,6 +48,7 @@ export abstract class TokenReplicas implements Replicas {
   protected readonly clock: ReplicaClock
   protected readonly late: LateSplit | undefined
   protected readonly meter: Meter | undefined
+  private readonly listener: Listener | undefined
   /** optimistic: tokens that a sequence had when it last began, and its place in the order of admission */
   private readonly made: Int32Array
   private readonly stamp: Int32Array
@@ -62,7 +64,8 @@ export abstract class TokenReplicas implements Replicas {
     this.cached = new Float64Array(replicas)
     this.reserved = new Float64Array(replicas)
     this.steps = new Float64Array(replicas)
-    this.leaps = new Leaps(replicas)
+    this.listener = floor.observers.listener
+    this.leaps = new Leaps(replicas, this.listener ? 1 : Infinity)
     this.active = new FinishLines(replicas, profile.maxSequences)
     this.prompts = new Int32Array(replicas * profile.maxSequences)
     this.promptCount = new Int32Array(replicas)
@@ -217,6 +220,7 @@ export abstract class TokenReplicas implements Replicas {
     const { active } = this
     this.cached[replica] += steps * this.grows(replica)
     this.steps[replica] += steps
+    if (this.listener) this.tellTokens(this.listener, replica, steps * this.tokensPerStep, now)
     while (active.size[replica] > 0 && active.firstMark(replica) <= this.steps[replica]) {
       const request = active.pop(replica)
       const begunWith = this.optimistic ? this.made[request] : 1
@@ -225,6 +229,10 @@ export abstract class TokenReplicas implements Replicas {
       this.leave(replica, request, now)
     }
     if (active.size[replica] === 0) this.cached[replica] = 0
+  }
+
+  private tellTokens(listener: Listener, replica: number, count: number, now: number): void {
+    for (let i = 0; i < this.active.size[replica]; i++) listener.tokens(this.active.requestAt(replica, i), count, now)
   }
 
   private leave(replica: number, request: number, now: number): void {
@@ -248,6 +256,7 @@ export abstract class TokenReplicas implements Replicas {
       made = ++this.made[request]
     }
     if (firstToken[request] !== firstToken[request]) firstToken[request] = now
+    this.listener?.tokens(request, 1, now)
     if (late) late.others[request] -= this.promptClock[replica]
     const left = this.output[request] - made
     if (left <= 0) return this.leave(replica, request, now)

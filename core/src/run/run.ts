@@ -3,6 +3,8 @@ import type { Observers } from '../engine/observers.ts'
 import type { RunRecord } from '../engine/record.ts'
 import type { RunMemory } from '../engine/runMemory.ts'
 import { simulate } from '../engine/simulate.ts'
+import type { ServiceRules } from '../engine/rules.ts'
+import type { LivingFleet } from '../life/livingFleet.ts'
 import type { LifeRecord } from '../life/startRules.ts'
 import { waySeconds } from '../plan/way.ts'
 import type { Plan } from '../plan/schema.ts'
@@ -34,6 +36,18 @@ export interface RunOptions {
   toTheEnd?: boolean
 }
 
+/** What the engine needs of a configuration, with its fleet for this run only. */
+export function rulesOfRun(
+  plan: Plan,
+  spec: RunSpec,
+  requests: Requests,
+  repetition: number,
+): { rules: ServiceRules; fleet: LivingFleet | undefined; profile: Profile } {
+  const { profile, replicas } = partsOf(spec)
+  const fleet = fleetOfRun(plan, spec, requests, repetition)
+  return { rules: rulesFor(plan, spec.service, profile, replicas, repetition, fleet, spec.candidate.machine.sold), fleet, profile }
+}
+
 /** Simulates a configuration on one set of requests. Here alone rules, step costs and fleet are put together. */
 export function run(plan: Plan, spec: RunSpec, requests: Requests, options: RunOptions & { toTheEnd: true }): Complete
 export function run(plan: Plan, spec: RunSpec, requests: Requests, options?: RunOptions): Complete | Broken
@@ -43,15 +57,9 @@ export function run(
   requests: Requests,
   { repetition = 0, observers, memory, toTheEnd = false }: RunOptions = {},
 ): Complete | Broken {
-  const { profile, replicas } = partsOf(spec)
-  const fleet = fleetOfRun(plan, spec, requests, repetition)
+  const { rules, fleet, profile } = rulesOfRun(plan, spec, requests, repetition)
   const watching = toTheEnd ? undefined : new TargetWatch(plan, spec.service, requests)
-  const record = simulate(
-    requests,
-    rulesFor(plan, spec.service, profile, replicas, repetition, fleet, spec.candidate.machine.sold),
-    { ...observers, ...(watching && { watch: watching.watch }) },
-    memory,
-  )
+  const record = simulate(requests, rules, { ...observers, ...(watching && { watch: watching.watch }) }, memory)
   if (plan.classes.some((c) => c.way)) record.ways = plan.classes.map(waySeconds)
   return record.stopped && watching ? watching.said() : { kind: 'complete', record, life: fleet?.record ?? null, profile }
 }
