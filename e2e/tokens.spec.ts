@@ -27,4 +27,18 @@ test('a model that is sold by tokens is added, tried, and bought once it costs l
     await page.getByRole('heading', { name: 'Machines, or paid one by one?' }).scrollIntoViewIfNeeded()
     await expect(page.getByText(/hosted model by tokens costs less at every volume/)).toBeVisible({ timeout: 5_000 })
   }).toPass()
+
+  // A guard that is spent before noon turns the plan's own callers away; what it does is said first, and gone when it is taken out.
+  await page.keyboard.press('4')
+  await page.getByRole('button', { name: 'Guard what pilot talk spends' }).click()
+  await change(page, /^Guard of pilot talk, EUR/, '1')
+  await settled(page)
+  await expect(verdict(page)).toContainText('pilot talk is stopped by its guard')
+  await expect(verdict(page)).toContainText(
+    /The guard of 1.00\sEUR a day stops it on 1 of 1 days, first from Mon 0\d:\d\d: [\d\s]+ of [\d\s]+ callers/,
+  )
+  await page.getByRole('button', { name: 'Take out the guard of pilot talk' }).click()
+  await settled(page)
+  await expect(verdict(page)).toContainText(/Buy\s+hosted model by tokens/)
+  await expect(verdict(page)).not.toContainText('guard')
 })

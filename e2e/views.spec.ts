@@ -68,6 +68,7 @@ test('hours and days are painted, and spikes and dated events laid on the axis, 
   await expect(height).toHaveText('2.5 ×')
   await page.getByRole('button', { name: 'a dated event there' }).click()
   const end = page.getByRole('slider', { name: 'End of event 1 of pilot desk' })
+  await settled(page)
   const at = await end.boundingBox()
   if (!at) throw new Error('the tab has no place')
   await page.mouse.move(at.x + 6, at.y + 6)

@@ -175,7 +175,7 @@ export { countCell, fleetWords, shortFleetWords, takeWord } from './explain/flee
 export { Stage, STAGES, stageSeconds, type LifeRecord, type StartRules } from './life/startRules.ts'
 export { readyAt } from './run/readyAt.ts'
 export { startRulesOf } from './scaling/ofPlan.ts'
-export { START_FROM, STAGE_ORDER, startBudget, startLine, type StageName, type StartFrom, type StartLine } from './answer/startBudget.ts'
+export { STARTS, STAGE_ORDER, startBudget, startLine, type StageName, type StartFrom, type StartLine } from './answer/startBudget.ts'
 export { policyRemarks } from './explain/policyWords.ts'
 export { settingWords, servedWords, sideBySideWords, waysWords } from './explain/waysWords.ts'
 export { settingsOf, TRIED_BESIDE } from './candidate/settings.ts'

@@ -19,7 +19,7 @@ import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
 import type { DetailTable } from './detailTable.ts'
 import { preparationOf, preparationTable } from './preparation.ts'
-import { startBudget } from './startBudget.ts'
+import { startBudget, STARTS } from './startBudget.ts'
 
 /** What is run, and what was seen of it. */
 export interface Seen {
@@ -54,7 +54,7 @@ function startTable({ candidate }: Seen): DetailTable {
   const { service, model, variant, machine } = candidate
   const rules = startRulesOf(service, model, variant, machine)
   const lines = startBudget(service, candidate, 1).filter((l) => l.weightsFrom === rules.weightsFrom)
-  const rows = lines.map((l) => [`from ${l.from}`, ...l.stages.map((s) => duration(s.seconds)), duration(l.readySeconds)])
+  const rows = lines.map((l) => [`from ${STARTS[l.from]}`, ...l.stages.map((s) => duration(s.seconds)), duration(l.readySeconds)])
   const limit = rules.timeoutSeconds === Infinity ? 'no time-out' : `time-out ${duration(rules.timeoutSeconds)}`
   return {
     title: `start-up (${limit}; it takes ${duration(neededTimeout(rules))} once a machine is there)`,

@@ -8,16 +8,16 @@ describe('the start-up budget, worked by hand', () => {
   // machine 100, image 10 GB at 1 GB/s, weights 20 GB at 1 GB/s of one reader, load 5, warm-up 15
   it.each([
     ['store', 'nothing', 150],
-    ['store', 'a machine that is there', 50],
-    ['store', 'where one was before', 40],
-    ['store', 'a stopped machine', 100],
-    ['node', 'a stopped machine', 80],
+    ['store', 'empty', 50],
+    ['store', 'before', 40],
+    ['store', 'stopped', 100],
+    ['node', 'stopped', 80],
     ['image', 'nothing', 150],
-    ['image', 'where one was before', 20],
+    ['image', 'before', 20],
     ['node', 'nothing', 150],
-    ['node', 'where one was before', 20],
-    ['store', 'an unloaded copy', 20],
-    ['image', 'an unloaded copy', 20],
+    ['node', 'before', 20],
+    ['store', 'unloaded', 20],
+    ['image', 'unloaded', 20],
   ] as const)('weights from the %s, from %s: %d s', (weightsFrom, from, seconds) => {
     const line = startLine(startRules({ weightsFrom }), from, 1, 3600)
     expect(line.readySeconds).toBeCloseTo(seconds, 9)

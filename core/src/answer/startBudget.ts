@@ -9,10 +9,16 @@ import { waysOf, WEIGHTS_FROM } from '../plan/ways.ts'
  * Where a start begins: from nothing, on a machine that was stopped and kept its disk, on one that is there and empty, or
  * where an earlier start left its image and weights, or in a copy that runs and whose model was unloaded.
  */
-export type StartFrom = 'nothing' | 'a stopped machine' | 'a machine that is there' | 'where one was before' | 'an unloaded copy'
-export const START_FROM: readonly StartFrom[] = ['nothing', 'a stopped machine', 'a machine that is there', 'where one was before']
-/** Told beside those where a service unloads its model; it is the same wherever weights come from. */
-export const UNLOADED: StartFrom = 'an unloaded copy'
+export const STARTS = {
+  nothing: 'nothing',
+  stopped: 'a stopped machine',
+  empty: 'a machine that is there',
+  before: 'where one was before',
+  unloaded: 'an unloaded copy',
+} as const
+export type StartFrom = keyof typeof STARTS
+/** The last is told where a service unloads its model; it is the same wherever weights come from. */
+const ALWAYS: readonly StartFrom[] = ['nothing', 'stopped', 'empty', 'before']
 export const STAGE_ORDER = ['machine', 'image', 'weights', 'load', 'warmup'] as const
 export type StageName = (typeof STAGE_ORDER)[number]
 
@@ -44,20 +50,20 @@ export function startBudget(service: Service, candidate: Candidate, copies: numb
   const perHour = costPerHour(candidate, 1) / candidate.group.replicas
   const unloads = service.nodes?.whenIdle === 'unload' || rules.backSeconds !== undefined
   return ways.flatMap((weightsFrom) =>
-    [...START_FROM, ...(unloads && weightsFrom === rules.weightsFrom ? [UNLOADED] : [])].map((from) =>
+    [...ALWAYS, ...(unloads && weightsFrom === rules.weightsFrom ? (['unloaded'] as const) : [])].map((from) =>
       startLine({ ...rules, weightsFrom }, from, copies, perHour),
     ),
   )
 }
 
 export function startLine(rules: StartRules, from: StartFrom, copies: number, perHour: number): StartLine {
-  const before = from === 'where one was before' || from === 'a stopped machine'
-  const own = from === UNLOADED ? { machine: 0, image: 0, weights: 0, ...backSeconds(rules) } : stageSeconds(rules, !before)
+  const before = from === 'before' || from === 'stopped'
+  const own = from === 'unloaded' ? { machine: 0, image: 0, weights: 0, ...backSeconds(rules) } : stageSeconds(rules, !before)
   const fetches = own.weights > 0
   const weights = fetches ? lastOf(rules.weightBytes, rules.weightBytesPerSecond, rules.weightTotalBytesPerSecond, copies) : 0
   const image = own.image > 0 ? lastOf(imageBytes(rules), rules.imageBytesPerSecond, rules.imageTotalBytesPerSecond, copies) : 0
   const lengths: Record<StageName, number> = {
-    machine: from === 'nothing' ? rules.nodeSeconds : from === 'a stopped machine' ? rules.resumeSeconds : 0,
+    machine: from === 'nothing' ? rules.nodeSeconds : from === 'stopped' ? rules.resumeSeconds : 0,
     image,
     weights,
     load: own.load,

@@ -3,8 +3,8 @@ import type { WaySeconds } from '../plan/way.ts'
 /** Where a request finds its service: nothing there, a stopped machine with its disk, a copy without its model, or a ready replica. */
 export const FINDS = {
   nothing: { words: 'nothing there', begin: 'nothing', from: 'nothing' },
-  stopped: { words: 'a stopped machine', begin: 'stopped', from: 'a stopped machine' },
-  unloaded: { words: 'a copy whose model is unloaded', begin: 'unloaded', from: 'an unloaded copy' },
+  stopped: { words: 'a stopped machine', begin: 'stopped', from: 'stopped' },
+  unloaded: { words: 'a copy whose model is unloaded', begin: 'unloaded', from: 'unloaded' },
   warm: { words: 'a ready replica', begin: 'running', from: null },
 } as const
 export type Finds = keyof typeof FINDS

@@ -23,7 +23,7 @@ export interface BestSoFar {
    * what one knows of it: at first that its busiest stretch holds, then one whole draw, and in the end that nothing cheaper does over all
    * draws; of what is stated that it was run
    */
-  known: 'held its busiest stretch' | 'held' | 'proved' | 'stated'
+  known: 'held-in-stretch' | 'held' | 'proved' | 'stated'
 }
 
 export function bestOf(candidate: Candidate, groups: number, perHour: number, known: BestSoFar['known']): BestSoFar {

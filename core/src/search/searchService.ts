@@ -278,7 +278,7 @@ export class ServiceSearcher {
         this.likely.option.candidate,
         this.likely.groups,
         costPerHour(this.likely.option.candidate, this.likely.groups),
-        'held its busiest stretch',
+        'held-in-stretch',
       )
     )
   }

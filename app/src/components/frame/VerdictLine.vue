@@ -64,7 +64,7 @@ const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer
 const early = computed(() => {
   const { perHour, services, leastPerHour, apart, proved } = props.soFar
   if (perHour === null || (props.answer && !props.stale)) return null
-  const inStretch = services.some((s) => s.known === 'held its busiest stretch')
+  const inStretch = services.some((s) => s.known === 'held-in-stretch')
   const holds = inStretch
     ? 'It holds every target in the busiest stretch of the load, run alone. '
     : 'It holds every target on one draw of the load. '

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bytes, duration, price, waysOf, WEIGHTS_FROM, type StageName, type StartLine } from '@sandclock/core'
+import { bytes, duration, price, STARTS, waysOf, WEIGHTS_FROM, type StageName, type StartLine } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useTemplateRef } from 'vue'
 import ChartPicture from '../../charts/ChartPicture.vue'
@@ -72,7 +72,7 @@ const series = computed((): Series[] => {
   )
 })
 /** What another way of keeping weights saves against the one in use, from nothing. */
-const baseline = computed(() => props.lines.find((l) => l.weightsFrom === props.used && l.from === 'where one was before'))
+const baseline = computed(() => props.lines.find((l) => l.weightsFrom === props.used && l.from === 'before'))
 
 /** The line whose stages are pulled: the plan's own, from nothing. */
 const pulled = computed(() => {
@@ -93,7 +93,7 @@ function commit(stage: StageName, seconds: number): void {
 
 function saving(l: StartLine): string {
   const b = baseline.value
-  if (!b || l.from !== 'where one was before' || l.weightsFrom === props.used) return ''
+  if (!b || l.from !== 'before' || l.weightsFrom === props.used) return ''
   const seconds = b.readySeconds - l.readySeconds
   if (Math.abs(seconds) < 0.5) return 'no difference'
   return `${duration(Math.abs(seconds))} and ${price(Math.abs(b.paid - l.paid), props.currency)} ${seconds > 0 ? 'less' : 'more'} a start`
@@ -117,7 +117,7 @@ function saving(l: StartLine): string {
           >{{ WAYS[g.way] }}{{ g.way === used ? ', as in the plan' : '' }}</span
         >
         <template v-for="(l, li) in g.lines" :key="l.from">
-          <span class="chart-word" :style="{ left: '12px', top: `${top(gi, li) + 6}px` }">from {{ l.from }}</span>
+          <span class="chart-word" :style="{ left: '12px', top: `${top(gi, li) + 6}px` }">from {{ STARTS[l.from] }}</span>
           <template v-for="s in l.stages" :key="s.stage">
             <span
               v-if="x(s.seconds) - x(0) > 62"
@@ -212,7 +212,7 @@ function saving(l: StartLine): string {
               {{ WAYS[l.weightsFrom] }}
             </td>
             <td>
-              {{ l.from }}
+              {{ STARTS[l.from] }}
             </td>
             <td v-for="s in l.stages" :key="s.stage" class="number">
               {{ s.seconds === 0 ? '–' : duration(s.seconds) }}
