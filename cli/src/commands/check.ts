@@ -7,6 +7,7 @@ import {
   measureWords,
   planMoney,
   price,
+  stoppedWords,
   unmeasuredWords,
   valueWords,
   type Plan,
@@ -30,7 +31,7 @@ export async function checkCommand(planFile: string, options: LogOptions): Promi
   const purse = spent
     ? [`All of it costs ${price(-budget.left, plan.currency)} a month more than the budget of ${price(budget.perMonth, plan.currency)}.`]
     : []
-  process.stdout.write(`${[...results.map((r) => serviceText(plan, r)), verdictText(broken), ...purse].join('\n')}\n`)
+  process.stdout.write(`${[...results.map((r) => serviceText(plan, r)), verdictText(plan, broken), ...purse].join('\n')}\n`)
   return broken.length === 0 && !spent ? MET : NOT_MET
 }
 
@@ -50,16 +51,17 @@ function serviceText(plan: Plan, result: SimulatedService): string {
   return `${service}${money ? `, ${costWords(plan, money.perHour, service)}` : ''}\n${table(['class', 'target', 'limit', 'simulated', 'to spare', ''], rows)}\n${unmeasured}${relianceLine(result)}`
 }
 
-function verdictText(broken: readonly SimulatedService[]): string {
+function verdictText({ horizon, currency }: Plan, broken: readonly SimulatedService[]): string {
   if (broken.length === 0) return 'Every stated configuration keeps its promises.'
   return broken
-    .flatMap(({ service, targets }) =>
-      targets
+    .flatMap(({ service, targets, guard }) => [
+      ...stoppedWords(guard, horizon.start, currency).map((words) => `${service}: ${words}.`),
+      ...targets
         .filter((t) => t.certainty !== 'meets')
         .map(
           (t) =>
             `${service} no longer keeps its promise: ${t.className}, ${measureWords(t.target)} ${valueWords(t.target, t.interval?.mean)}, promised ${limitWords(t.target)}${t.certainty === 'likely' ? ' (it may, by chance: the interval is not all on the right side)' : ''}.`,
         ),
-    )
+    ])
     .join('\n')
 }
