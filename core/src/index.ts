@@ -141,6 +141,7 @@ export { largestBill, largestBillWords, type LargestBill } from './answer/larges
 export { copiesNeeded, copiesTable, type CopiesReport } from './answer/copiesNeeded.ts'
 export { onMachines } from './answer/onMachines.ts'
 export { shortfallWords } from './answer/shortfallWords.ts'
+export { capital } from './units/capital.ts'
 export { offersOf } from './plan/offers.ts'
 export { MOST_SIDE_BY_SIDE } from './plan/soldSchema.ts'
 export { isByCall, isByTokens, isRented } from './cost/purchase.ts'

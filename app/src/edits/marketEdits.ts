@@ -126,9 +126,10 @@ export function editModel(name: string, change: (m: Model) => Model): Edit {
 /** Renames a model, and what runs it. */
 export function renameModel(from: string, to: string): Edit {
   return (plan) => ({
-    ...editModel(from, (m) => ({ ...m, name: to }))(plan),
+    ...withSold(editModel(from, (m) => ({ ...m, name: to }))(plan), (list) =>
+      list.map((s) => (s.model === from ? { ...s, model: to } : s)),
+    ),
     services: plan.services.map((s) => (s.model === from ? { ...s, model: to } : s)),
-    ...(plan.soldByTokens && { soldByTokens: plan.soldByTokens.map((s) => (s.model === from ? { ...s, model: to } : s)) }),
   })
 }
 
@@ -136,7 +137,9 @@ export function renameModel(from: string, to: string): Edit {
 export function renameVariant(modelName: string, from: string, to: string): Edit {
   const named = <T extends { variant?: string | undefined }>(entry: T): T => (entry.variant === from ? { ...entry, variant: to } : entry)
   return (plan) => ({
-    ...editVariant(modelName, from, (v) => ({ ...v, name: to }))(plan),
+    ...withSold(editVariant(modelName, from, (v) => ({ ...v, name: to }))(plan), (list) =>
+      list.map((s) => (s.model === modelName ? named(s) : s)),
+    ),
     services: plan.services.map((s) => {
       if (s.model !== modelName) return s
       const { search, configuration } = s
@@ -152,7 +155,6 @@ export function renameVariant(modelName: string, from: string, to: string): Edit
         }),
       }
     }),
-    ...(plan.soldByTokens && { soldByTokens: plan.soldByTokens.map((s) => (s.model === modelName ? named(s) : s)) }),
   })
 }
 
@@ -166,12 +168,12 @@ export function copyModel(name: string): Edit {
 
 export const removeModel =
   (name: string): Edit =>
-  (plan) => ({ ...soldStays(plan, (s) => s.model !== name), models: plan.models.filter((m) => m.name !== name) })
+  (plan) => ({ ...withSold(plan, (list) => list.filter((s) => s.model !== name)), models: plan.models.filter((m) => m.name !== name) })
 
-/** What is sold by tokens goes with the model or variant that it serves. */
-function soldStays({ soldByTokens, ...plan }: Plan, stays: (sold: Sold) => boolean): Plan {
-  const left = soldByTokens?.filter(stays) ?? []
-  return { ...plan, ...(left.length > 0 && { soldByTokens: left }) }
+/** A plan in which something else is sold by tokens; no list where nothing is. What serves a model or variant goes with it. */
+export function withSold({ soldByTokens = [], ...plan }: Plan, change: (list: readonly Sold[]) => readonly Sold[]): Plan {
+  const list = change(soldByTokens)
+  return { ...plan, ...(list.length > 0 && { soldByTokens: [...list] }) }
 }
 
 export function editVariant(modelName: string, variantName: string, change: (v: Variant) => Variant): Edit {
@@ -197,7 +199,7 @@ export function removeVariant(modelName: string, variantName: string): Edit {
     )(plan)
     const isLeft = next.models.some((m) => m.name === modelName && m.variants.some((v) => v.name === variantName))
     return {
-      ...soldStays(next, (s) => isLeft || s.model !== modelName || s.variant !== variantName),
+      ...withSold(next, (list) => list.filter((s) => isLeft || s.model !== modelName || s.variant !== variantName)),
       services: next.services.map((s) => {
         if (s.model !== modelName || !s.search?.variants?.includes(variantName)) return s
         const { variants, ...search } = s.search

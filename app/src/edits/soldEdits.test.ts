@@ -22,7 +22,13 @@ describe('edits of what is sold by tokens', () => {
   })
 
   it('carry a new name to what states it', () => {
-    const configuration = { machine: 'hosted model', variant: sold(one)[0].variant, sequences: 4, replicas: 1, purchase: 'per-token' as const }
+    const configuration = {
+      machine: 'hosted model',
+      variant: sold(one)[0].variant,
+      sequences: 4,
+      replicas: 1,
+      purchase: 'per-token' as const,
+    }
     const stated = { ...one, services: one.services.map((s, i) => (i === 0 ? { ...s, configuration } : s)) }
     const renamed = checkPlan(editSold('hosted model', (s) => ({ ...s, name: 'Firth relay' }))(stated))
     expect([sold(renamed)[0].name, renamed.services[0].configuration?.machine]).toEqual(['Firth relay', 'Firth relay'])

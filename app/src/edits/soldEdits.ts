@@ -1,35 +1,34 @@
 import { PURCHASES, waysOf, type Plan, type Sold } from '@sandclock/core'
 import { editService, freeName, type Edit } from './edits.ts'
-import { renamed } from './marketEdits.ts'
-
-const withSold = (plan: Plan, soldByTokens: readonly Sold[]): Plan => {
-  const { soldByTokens: _, ...rest } = plan
-  return { ...rest, ...(soldByTokens.length > 0 && { soldByTokens: [...soldByTokens] }) }
-}
+import { renamed, withSold } from './marketEdits.ts'
 
 /** Another name goes to all that points to it. */
 export function editSold(name: string, change: (s: Sold) => Sold): Edit {
   return (plan) => {
-    const next = (plan.soldByTokens ?? []).map((s) => (s.name === name ? change(s) : s))
-    const to = next.find((_, i) => plan.soldByTokens?.[i].name === name)?.name ?? name
-    return renamed(withSold(plan, next), name, to)
+    const before = plan.soldByTokens?.find((s) => s.name === name)
+    if (!before) return plan
+    const after = change(before)
+    return renamed(
+      withSold(plan, (list) => list.map((s) => (s === before ? after : s))),
+      name,
+      after.name,
+    )
   }
 }
 
 export const removeSold =
   (name: string): Edit =>
   (plan) =>
-    withSold(
-      plan,
-      (plan.soldByTokens ?? []).filter((s) => s.name !== name),
-    )
+    withSold(plan, (list) => list.filter((s) => s.name !== name))
 
 /** One more that is sold by tokens: like the last, or of the model that the first service of tokens runs; nothing where none does. */
 export const addSold: Edit = (plan) => {
   const { soldByTokens: had = [] } = plan
   const taken = [...had, ...plan.machines]
   const like = had.at(-1) ?? plainSold(plan)
-  return like ? withSold(plan, [...had, { ...like, name: freeName(had.length > 0 ? `another ${like.name}` : like.name, taken) }]) : plan
+  if (!like) return plan
+  const name = freeName(had.length > 0 ? `another ${like.name}` : like.name, taken)
+  return withSold(plan, (list) => [...list, { ...like, name }])
 }
 
 function plainSold({ models, services }: Plan): Sold | undefined {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bendWords, loadTestTable, type LoadTest, type Pressing, type TestedLoad } from '@sandclock/core'
+import { capital, bendWords, loadTestTable, type LoadTest, type Pressing, type TestedLoad } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import LineSwatch from '../charts/LineSwatch.vue'
 import FigureTable from '../components/frame/FigureTable.vue'
@@ -73,7 +73,7 @@ const shown = computed(() =>
 )
 const without = computed(() => wanted.value.filter(({ key }) => tests.value[key] === null && !working.value))
 const hasTokens = computed(() => shown.value[0]?.test.steps[0]?.ttft !== undefined)
-const sentence = (words: string) => `${words[0].toUpperCase()}${words.slice(1)}.`
+const sentence = (words: string) => `${capital(words)}.`
 const standing = ({ replicas, places, withoutPolicy }: LoadTest) =>
   `${replicas === 1 ? '1 copy' : `${replicas} copies`}${withoutPolicy === null ? '' : ` without “${withoutPolicy}”`}, ${places} places`
 </script>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { estimatedTokens, FINDS, waySeconds, proofWords, type OneAsked, type Service } from '@sandclock/core'
+import { capital, estimatedTokens, FINDS, waySeconds, proofWords, type OneAsked, type Service } from '@sandclock/core'
 import { computed, ref, watch } from 'vue'
 import OneLaid from '../components/one/OneLaid.vue'
 import EstimatePart from '../components/one/EstimatePart.vue'
@@ -43,11 +43,7 @@ const firstPlace = computed(() => {
 
 /** What readings of real tries prove of the first of them. */
 const proved = computed(() =>
-  ones.proof
-    ? proofWords(ones.proof, currency.value).map((w) => w[0].toUpperCase() + w.slice(1))
-    : ones.proofTrouble === ''
-      ? []
-      : [ones.proofTrouble],
+  ones.proof ? proofWords(ones.proof, currency.value).map(capital) : ones.proofTrouble === '' ? [] : [ones.proofTrouble],
 )
 watch([() => ones.read, () => props.rows, () => views.generation], () => void ones.prove(props.rows[0]))
 

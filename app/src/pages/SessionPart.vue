@@ -1,5 +1,15 @@
 <script setup lang="ts">
-import { branchRows, clockSeconds, LOOKED_AT, sessionWords, switchOffWords, USUAL_LOAD, type OneAsked, type Service } from '@sandclock/core'
+import {
+  capital,
+  branchRows,
+  clockSeconds,
+  LOOKED_AT,
+  sessionWords,
+  switchOffWords,
+  USUAL_LOAD,
+  type OneAsked,
+  type Service,
+} from '@sandclock/core'
 import { computed, watch } from 'vue'
 import FigureTable from '../components/frame/FigureTable.vue'
 import OneRow from '../components/one/OneRow.vue'
@@ -26,7 +36,6 @@ const [BY_HAND, BY_LOAD] = ['requests by hand', 'a small load']
 const begins = computed(() => clockOf(sessions.use.beginsAtSeconds))
 const startIso = computed(() => `${plans.plan.horizon.start.slice(0, 10)}T${begins.value}:00Z`)
 const currency = computed(() => plans.plan.currency)
-const capital = (w: string) => w[0].toUpperCase() + w.slice(1)
 function setPlace(patch: Partial<OneAsked>): void {
   const { name } = props.service
   ones.set(

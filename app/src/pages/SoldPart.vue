@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Service, type Sold } from '@sandclock/core'
+import type { Service, Sold } from '@sandclock/core'
 import { computed } from 'vue'
 import SoldWords from '../components/market/SoldWords.vue'
 import { firstFrom } from '../composables/firstFrom.ts'

@@ -1,4 +1,5 @@
 import {
+  capital,
   BadInput,
   bendWords,
   configured,
@@ -133,6 +134,6 @@ function testText(test: LoadTest): string {
   return [
     `${className.toUpperCase()} at ${service}, ${sentWords(sent)}: ${copies(replicas)}${without}, ${places} places; latency${hasTokens ? ', and at the right the time to the first token' : ''}`,
     table(header, rows),
-    `${words[0].toUpperCase()}${words.slice(1)}.`,
+    `${capital(words)}.`,
   ].join('\n')
 }

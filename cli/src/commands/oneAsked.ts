@@ -1,4 +1,5 @@
 import {
+  capital,
   beginPlan,
   estimatedTokens,
   figuresOf,
@@ -132,4 +133,4 @@ export function time(option: string, text: string): number {
 }
 
 /** Words without a full stop as sentences, a line each. */
-export const sentences = (words: readonly string[]) => words.map((w) => `${w[0].toUpperCase()}${w.slice(1)}.`).join('\n')
+export const sentences = (words: readonly string[]) => words.map((w) => `${capital(w)}.`).join('\n')

@@ -56,7 +56,7 @@ interface Spent {
  * @returns null for a service without a guard
  */
 export function guardOf(plan: Plan, spec: RunSpec, load: Load): GuardReport | null {
-  const { guard } = plan.services.find((s) => s.name === spec.service.name) ?? spec.service
+  const { guard } = spec.service
   if (!guard) return null
   const draws = load.repetitions(spec.service)
   const told = Array.from({ length: draws }, (_, r) => drawOf(plan, spec, load, r, guard))

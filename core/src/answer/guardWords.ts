@@ -1,3 +1,4 @@
+import { capital } from '../units/capital.ts'
 import { clock, duration } from '../units/duration.ts'
 import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
@@ -36,5 +37,3 @@ function stopWords({ every, stops, periods, callers, turnedAway, stoppedDraws, d
 /** What has to be said first: that the plan's own callers are turned away; nothing where none are. */
 export const stoppedWords = (report: GuardReport | undefined, start: string, currency: string): string[] =>
   report && isStopped(report) ? guardWords(report, start, currency).slice(0, 1) : []
-
-const capital = (words: string) => `${words[0].toUpperCase()}${words.slice(1)}`

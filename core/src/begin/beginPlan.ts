@@ -1,3 +1,4 @@
+import { capital } from '../units/capital.ts'
 import {
   PLAN_FORMAT,
   PLAN_VERSION,
@@ -42,7 +43,7 @@ export function beginPlan(figures: Figures, machines: readonly Machine[], curren
   return {
     format: PLAN_FORMAT,
     version: PLAN_VERSION,
-    name: `${opening.words[0].toUpperCase()}${opening.words.slice(1)}`,
+    name: capital(opening.words),
     currency,
     horizon: { start: ASSUMED.start, seconds: ASSUMED.horizonSeconds, warmupSeconds: ASSUMED.warmupSeconds },
     seed: 1,

@@ -53,7 +53,9 @@ export const NodesSchema = z.strictObject({
       'stop: a machine without replicas keeps its disk, which is paid, and comes back in the resume time; unload: it stays, paid, and its copy with it, whose model is loaded again; give-back if left out',
     ),
   diskBytes: positive.optional().describe('disk of one machine; image and weights if left out'),
-  idleSeconds: nonNegative.optional().describe('a machine without replicas is given back after so long; 60 if left out, never where it is unloaded'),
+  idleSeconds: nonNegative
+    .optional()
+    .describe('a machine without replicas is given back after so long; 60 if left out, never where it is unloaded'),
   graceSeconds: nonNegative.optional().describe('what a replica may take to finish what it has; 30 if left out'),
 })
 

@@ -1,7 +1,7 @@
 import { Hono, type Context } from 'hono'
 import { streamSSE, type SSEStreamingApi } from 'hono/streaming'
 import * as z from 'zod'
-import { estimatedTokens } from '@sandclock/core'
+import { capital, estimatedTokens } from '@sandclock/core'
 import { metricsText } from './metricsText.ts'
 import type { Ending, Question, StandIn } from './standIn.ts'
 
@@ -166,7 +166,7 @@ async function answered(c: Context, standIn: StandIn, question: Question, answer
 
 function refusal(c: Context, { status, why, retryAfterSeconds }: Extract<Ending, { kind: 'refused' }>): Response {
   if (retryAfterSeconds !== undefined) c.header('retry-after', String(retryAfterSeconds))
-  return c.json({ error: `${why[0].toUpperCase()}${why.slice(1)}.` }, status)
+  return c.json({ error: `${capital(why)}.` }, status)
 }
 
 interface Message {

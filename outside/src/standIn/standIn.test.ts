@@ -151,6 +151,10 @@ describe('a stand-in that is asked by HTTP', () => {
   it('fails a stated share, and is counted so', async () => {
     await begin(planWith(), { failShare: 1 })
     expect((await post('/answer', {})).status).toBe(500)
-    expect(served!.standIn.tally).toMatchObject({ arrivals: 1, failed: 1, answered: 0 })
+    const streamed = await (await post('/answer', { output: 10, stream: true })).text()
+    expect(streamed).toMatch(/event: error\ndata: \{"error":"it fails/)
+    expect(streamed.match(/"token"/g)!.length).toBeGreaterThanOrEqual(5)
+    expect(streamed.match(/"token"/g)!.length).toBeLessThan(10)
+    expect(served!.standIn.tally).toMatchObject({ arrivals: 2, failed: 2, answered: 0 })
   })
 })

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  capital,
   AS_STATED,
   breakingSentences,
   callersWords,
@@ -56,7 +57,7 @@ const losses = computed(() => [
   ...stoppedWords(props.answer.guard, props.plan.horizon.start, props.currency),
   ...unpromisedLosses(props.plan, props.answer.classes),
 ])
-const sentences = (lines: readonly string[]) => lines.map((l) => `${l[0].toUpperCase()}${l.slice(1)}.`).join(' ')
+const sentences = (lines: readonly string[]) => lines.map((l) => `${capital(l)}.`).join(' ')
 const interval = (t: Choice['targets'][number]) =>
   t.interval && t.interval.runs > 1 ? `${valueWords(t.target, t.interval.low)} – ${valueWords(t.target, t.interval.high)}` : 'one run'
 </script>

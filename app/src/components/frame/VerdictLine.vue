@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  capital,
   costParts,
   duration,
   HOURS_PER_MONTH,
@@ -83,7 +84,6 @@ const how = computed(() => {
   if (props.answer?.meets || overBudget.value) return 'Meets'
   return v.value?.tightest?.certainty === 'misses' ? 'Misses' : 'As far as it goes'
 })
-const capital = (words: string) => `${words[0].toUpperCase()}${words.slice(1)}`
 /** What the line begins with: what is stated is told as it stands. */
 const lead = computed(() => {
   const rent = v.value?.stated ? 'as stated' : takeWord((v.value?.shopping ?? []).map((s) => s.purchase))
