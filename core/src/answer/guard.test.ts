@@ -106,6 +106,15 @@ describe('a guard', () => {
     expect(report.stops[0].stoppedAt).toBeCloseTo(3 * 3600 + 180 * 60, 6)
   })
 
+  it('takes a shorter horizon over and over for a day', () => {
+    // Three hours of one request a minute: the thousandth of the day is in the sixth round.
+    const report = reported(guarded({ budget: 4.9999, every: 'day' }, { seconds: 3 * 3600 }))!
+    expect(report.stops.map((s) => s.stoppedAt)).toEqual([expect.closeTo(999 * 60, 6)])
+    expect(report).toMatchObject({ periods: 1, callers: 1440, turnedAway: 440 })
+    expect(report.fullest.spent).toBeCloseTo(7.2, 9)
+    expect(report.strangers!.turnedAwayShare).toBeCloseTo(1 - report.strangers!.spentAfterSeconds / DAY, 9)
+  })
+
   it('takes a shorter horizon over and over for a month', () => {
     // 730 h of one request a minute cost 219 EUR; 146 EUR are spent after two thirds of it.
     const report = reported(guarded({ budget: 146, every: 'month' }))!

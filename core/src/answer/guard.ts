@@ -51,7 +51,7 @@ interface Spent {
 /**
  * Runs a configuration on every draw of the load and stops it wherever the budget of a period is spent. Until then all is as run without
  * a guard; whoever comes between then and the end of the period is turned away. The next period begins as it was run. A horizon that is
- * shorter than a month stands for it, over and over.
+ * shorter than a period stands for it, over and over.
  *
  * @returns null for a service without a guard
  */
@@ -91,7 +91,7 @@ function drawOf(plan: Plan, spec: RunSpec, load: Load, repetition: number, guard
   const { seconds, start } = plan.horizon
   const { tokens } = spec.candidate.prices
   const spent = tokens ? spentOnTokens(ran.record, tokens, seconds) : spentOf(paid, perHour, seconds)
-  const within = guard.every === 'day' ? daysOf(start, seconds) : monthsOf(seconds)
+  const within = periodsOf(start, seconds, guard.every)
   const found = within.map((p) => ({ ...p, ...stopOf(spent, seconds, p, guard.budget) }))
   const stops = found.flatMap(({ from, until, stoppedAt }) =>
     stoppedAt === null ? [] : [{ periodFrom: from, stoppedAt, periodUntil: until }],
@@ -139,22 +139,17 @@ function spentOnTokens(record: RunRecord, prices: TokenPrices, horizonSeconds: n
 interface Period {
   from: number
   until: number
+  /** a horizon that is shorter stands for it, over and over */
+  repeats: boolean
 }
 
-/** The days of a horizon by its own clock; the first and the last may be cut. */
-function daysOf(start: string, horizonSeconds: number): Period[] {
-  const into = weekPlace(start).secondOfWeek % PERIOD_SECONDS.day
-  const count = Math.ceil((into + horizonSeconds) / PERIOD_SECONDS.day)
-  return Array.from({ length: count }, (_, i) => {
-    const from = i * PERIOD_SECONDS.day - into
-    return { from, until: from + PERIOD_SECONDS.day }
-  })
-}
-
-/** Months from the start on; a shorter horizon is one, and goes on over and over. */
-function monthsOf(horizonSeconds: number): Period[] {
-  const count = Math.max(1, Math.floor(horizonSeconds / PERIOD_SECONDS.month))
-  return Array.from({ length: count }, (_, i) => ({ from: i * PERIOD_SECONDS.month, until: (i + 1) * PERIOD_SECONDS.month }))
+/** Days by the clock of the start, of which the first and the last may be cut, or months from the start on. */
+function periodsOf(start: string, horizonSeconds: number, every: Guard['every']): Period[] {
+  const length = PERIOD_SECONDS[every]
+  if (horizonSeconds < length) return [{ from: 0, until: length, repeats: true }]
+  const into = every === 'day' ? weekPlace(start).secondOfWeek % length : 0
+  const count = every === 'day' ? Math.ceil((into + horizonSeconds) / length) : Math.floor(horizonSeconds / length)
+  return Array.from({ length: count }, (_, i) => ({ from: i * length - into, until: (i + 1) * length - into, repeats: false }))
 }
 
 /** When in a period the budget is spent, and what all of it costs without a guard. */
@@ -165,9 +160,9 @@ function stopOf(spent: Spent, horizonSeconds: number, period: Period, budget: nu
   return { stoppedAt, spent: whole - before }
 }
 
-/** As much of a period as is run: of days what lies in the horizon, while a month goes on behind it. */
-function seenOf({ from, until }: Period, horizonSeconds: number): [number, number] {
-  return [Math.max(0, from), until - from > PERIOD_SECONDS.day ? until : Math.min(until, horizonSeconds)]
+/** As much of a period as is run: what lies in the horizon, or all of it where that goes on over and over. */
+function seenOf({ from, until, repeats }: Period, horizonSeconds: number): [number, number] {
+  return [Math.max(0, from), repeats ? until : Math.min(until, horizonSeconds)]
 }
 
 /** Spent before a time, the horizon over and over. */
@@ -210,7 +205,7 @@ function callersOf(record: RunRecord, stops: readonly GuardStop[], periods: read
     callers: periods.reduce((sum, p) => sum + between(...seenOf(p, horizonSeconds)), 0),
     // Whoever spends the last of it is served, and those who come at the same moment.
     turnedAway: stops.reduce(
-      (sum, s) => sum + between(s.stoppedAt + 1e-9, seenOf({ from: s.periodFrom, until: s.periodUntil }, horizonSeconds)[1]),
+      (sum, s) => sum + between(s.stoppedAt + 1e-9, periods[0].repeats ? s.periodUntil : Math.min(s.periodUntil, horizonSeconds)),
       0,
     ),
   }
@@ -227,14 +222,14 @@ function below(times: readonly number[], at: number): number {
   return low
 }
 
-/** Of the callers of a period those who come later than so long after its begin: by the hours of the day, or of a month alike. */
+/** Of the callers of a period those who come later than so long after its begin: by the hours of a day that is run, or alike. */
 function shareAfter(
   record: RunRecord,
   { start, seconds: horizonSeconds }: Plan['horizon'],
   every: Guard['every'],
   seconds: number,
 ): number {
-  if (every === 'month') return 1 - seconds / PERIOD_SECONDS.month
+  if (every === 'month' || horizonSeconds < PERIOD_SECONDS.day) return 1 - seconds / PERIOD_SECONDS[every]
   const into = weekPlace(start).secondOfWeek
   let [all, after] = [0, 0]
   for (let i = 0; i < record.requests.count; i++) {
