@@ -1,6 +1,7 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
 import { bundleWhole } from './test/bundleWhole.ts'
+import { LongFirst } from './test/longFirst.ts'
 
 export default defineConfig({
   plugins: [vue(), bundleWhole()],
@@ -21,6 +22,7 @@ export default defineConfig({
     // Generous, for machines that are shared: nothing here is about speed.
     // One less than there are would be one alone where there are two.
     maxWorkers: '100%',
+    sequence: { sequencer: LongFirst },
     testTimeout: 300_000,
     hookTimeout: 60_000,
     expect: { poll: { timeout: 30_000 } },

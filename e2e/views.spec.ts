@@ -338,22 +338,23 @@ test('what it costs to spare a cold caller is in Answer what the command line sa
   await expect(verdict(page)).toContainText(/As stated/)
   await page.keyboard.press('5')
   await expect(page.locator('main')).toContainText('a: 0 of 1 caller found a ready replica; 1 caller waited for the machine')
-  const title = page.getByRole('heading', { name: /^What does it cost to spare a cold caller/ })
-  await title.scrollIntoViewIfNeeded()
+  await page.getByRole('heading', { name: /^What does it cost to spare a cold caller/ }).scrollIntoViewIfNeeded()
   const rows = page.getByRole('region', { name: 'Ways of sparing cold callers' }).locator('tbody tr')
-  await expect(title).not.toContainText('ways simulated')
-  await expect(rows).not.toHaveCount(1)
-  const shown = (await rows.allInnerTexts()).map((t) => t.replace(/^\d+\s/, '').replace(/\s+make it so$/, ''))
   const plain = (text: string) => text.replaceAll(/\s+/g, ' ').trim()
   const told = execFileSync('node', ['cli/bin/sandclock.mjs', 'simulate', file, '--details'], {
     encoding: 'utf8',
     stdio: ['ignore', 'pipe', 'ignore'],
   })
-  const table = told
-    .slice(told.indexOf('what it costs to spare'))
+  const [table] = told.slice(told.indexOf('what it costs to spare')).trim().split('\n\n')
+  const ways = table
     .split('\n')
-    .slice(2, 2 + shown.length)
-  expect(shown.map(plain)).toEqual(table.map((line) => plain(line.replace(/^\*/, '').replace(/kept\s*$/, ''))))
+    .slice(2)
+    .map((line) => plain(line.replace(/^\*/, '').replace(/kept\s*$/, '')))
+  expect(ways.length).toBeGreaterThan(5)
+  // Each way is laid beside the others as it is found: the page is at its end when it has what the command line has.
+  await expect
+    .poll(async () => (await rows.allInnerTexts()).map((t) => plain(t.replace(/^\d+\s/, '').replace(/\s+make it so$/, ''))))
+    .toEqual(ways)
   await page.getByRole('button', { name: 'Make it so: weights as part of the image' }).click()
   // 80 s for the machine, 65 s for 39 GB at 600 MB/s, 5 s of loading, 20 s of warm-up.
   await expect(page.locator('main')).toContainText(/at the longest 2\smin\s50\ss/)

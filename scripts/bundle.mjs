@@ -15,7 +15,7 @@ export async function bundle(entry, name) {
     format: 'esm',
     target: 'node20',
     logLevel: 'error',
-    sourcemap: 'inline',
+    sourcemap: 'linked',
     external: ['piscina', 'highs'],
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   })

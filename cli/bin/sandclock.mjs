@@ -30,7 +30,7 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     format: 'esm',
     target: 'node20',
     logLevel: 'error',
-    sourcemap: 'inline',
+    sourcemap: 'linked',
     // commander and piscina are CommonJS in part: give them a require
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
     external: ['piscina', 'highs'],
