@@ -5,7 +5,7 @@ const LONG = /\/(core\/test\/(analytic|property)\/|server\/src\/searchMemory|cli
 
 /** The tests in Vitest's order, but in a project first those that are known to be long: a fresh clone has no former times to go by. */
 export class LongFirst extends BaseSequencer {
-  async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
     const sorted = await super.sort(files)
     const projects = [...new Set(sorted.map((f) => f.project))]
     return projects.flatMap((project) => {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import InTurn from './components/frame/InTurn.vue'
 import KeySheet from './components/frame/KeySheet.vue'
 import ThrownSheet from './components/frame/ThrownSheet.vue'
 import ViewWay from './components/frame/ViewWay.vue'
@@ -64,7 +65,9 @@ onMounted(() => plans.start())
     <AppNotes @back="haveBack" />
     <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
     <div class="grid flex-1 grid-cols-1" :class="look.asText ? 'lg:grid-cols-[29rem_minmax(0,1fr)]' : 'lg:grid-cols-[21rem_minmax(0,1fr)]'">
-      <AppSentence ref="sentence" class="order-2 border-r border-rule lg:order-1" />
+      <div class="order-2 border-r border-rule lg:order-1">
+        <InTurn><AppSentence ref="sentence" /></InTurn>
+      </div>
       <main id="view" class="pane order-1 min-w-0 lg:order-2" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import { drawSoon, neverMind } from './drawQueue.ts'
+import { drawSoon, neverMind } from '../composables/frames.ts'
 import { HeldChart } from './heldChart.ts'
 import type { Axis, Mark, Series } from './spec.ts'
 import { useTheme } from './useTheme.ts'
@@ -24,7 +24,11 @@ let chart: HeldChart | undefined
 
 function draw(): void {
   if (!canvas.value?.getContext('2d')) return
-  chart ??= new HeldChart(canvas.value)
+  // The library sets itself up in one frame, and draws in another.
+  if (!chart) {
+    chart = new HeldChart(canvas.value)
+    return drawSoon(draw)
+  }
   chart.show({ x, y, series, marks, width, height })
 }
 

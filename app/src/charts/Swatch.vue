@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { sharpPen } from '../composables/sharpPen.ts'
-import { drawSoon, neverMind } from './drawQueue.ts'
+import { drawSoon, neverMind } from '../composables/frames.ts'
 import { fillOf, type Ink } from './ink.ts'
 import { useTheme } from './useTheme.ts'
 

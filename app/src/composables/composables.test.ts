@@ -1,6 +1,7 @@
-import { describe, expect, it, vi } from 'vitest'
+// @vitest-environment happy-dom
+import { describe, expect, it } from 'vitest'
 import type { Timeline } from '@sandclock/core'
-import { nextTick, ref } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 import { timelineRows } from './timelineRows.ts'
 import { timeTicks } from './timeTicks.ts'
 import { useLater } from './useLater.ts'
@@ -44,24 +45,18 @@ describe('timelineRows', () => {
 })
 
 describe('what may come later', () => {
-  it('follows its source after so many frames, and skips what was replaced meanwhile', () => {
-    const frames: (() => void)[] = []
-    vi.stubGlobal('requestAnimationFrame', (f: () => void) => frames.push(f))
-    const frame = () => frames.splice(0).forEach((f) => f())
+  it('follows its source in a frame of its own, and skips what was replaced meanwhile', async () => {
     const source = ref('a')
-    const later = useLater(source, 2)
-    expect(later.value).toBe('a')
+    const later = useLater(source)
+    const seen: unknown[] = []
+    watch(later, (value) => seen.push(value), { flush: 'sync' })
+    expect(later.value).toBeUndefined()
+    await expect.poll(() => later.value).toBe('a')
     source.value = 'b'
-    return nextTick().then(async () => {
-      frame()
-      expect(later.value).toBe('a')
-      source.value = 'c'
-      await nextTick()
-      frame()
-      expect(later.value).toBe('a')
-      frame()
-      expect(later.value).toBe('c')
-      vi.unstubAllGlobals()
-    })
+    await nextTick()
+    expect(later.value).toBe('a')
+    source.value = 'c'
+    await expect.poll(() => later.value).toBe('c')
+    expect(seen).toEqual(['a', 'c'])
   })
 })

@@ -1,5 +1,5 @@
-import { useRafFn } from '@vueuse/core'
-import { computed, ref, watch, type Ref } from 'vue'
+import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
+import { letInSoon, neverMind } from './frames.ts'
 
 /**
  * A long list a few entries more every frame, so that no single frame has to make all of it.
@@ -13,20 +13,22 @@ export function useGradually<T>(
   anew: () => unknown = () => undefined,
 ): Readonly<Ref<readonly T[]>> {
   const count = ref(step)
-  const { pause, resume } = useRafFn(() => {
+  const more = () => {
     count.value += step
-    if (count.value >= list.value.length) pause()
-  })
-  watch(list, (now, before) => {
-    if (now.length > (before?.length ?? 0) || count.value < now.length) resume()
-  })
+    goOn()
+  }
+  const goOn = () => {
+    if (count.value < list.value.length) letInSoon(more)
+  }
+  watch(list, goOn, { immediate: true })
   watch(
     anew,
     () => {
       count.value = step
-      resume()
+      goOn()
     },
     { flush: 'sync' },
   )
+  onScopeDispose(() => neverMind(more))
   return computed(() => list.value.slice(0, count.value))
 }

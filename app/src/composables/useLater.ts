@@ -1,14 +1,14 @@
-import { shallowRef, watch, type Ref } from 'vue'
+import { onScopeDispose, shallowRef, watch, type Ref } from 'vue'
+import { letInSoon, neverMind } from './frames.ts'
 
-/** A value as it was some frames ago: for parts of a page that need not change in the frame in which all the others do. */
-export function useLater<T>(source: Readonly<Ref<T>>, frames: number): Readonly<Ref<T>> {
-  const later = shallowRef(source.value)
-  watch(source, (next) => {
-    const wait = (left: number) => {
-      if (left === 0) later.value = next
-      else requestAnimationFrame(() => source.value === next && wait(left - 1))
-    }
-    wait(frames)
-  })
+/**
+ * A value as it was a little ago, undefined until then: for parts of a page that need not come, or change, in the frame in which all
+ * the others do. What is replaced meanwhile is skipped.
+ */
+export function useLater<T>(source: Readonly<Ref<T>>): Readonly<Ref<T | undefined>> {
+  const later = shallowRef<T>()
+  const follow = () => void (later.value = source.value)
+  watch(source, () => letInSoon(follow), { immediate: true })
+  onScopeDispose(() => neverMind(follow))
   return later
 }

@@ -32,6 +32,7 @@ import SparingPicture from '../components/answer/SparingPicture.vue'
 import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
 import WhenSeen from '../components/answer/WhenSeen.vue'
+import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { useChosenRun } from '../composables/useChosenRun.ts'
 import { useLater } from '../composables/useLater.ts'
@@ -55,9 +56,8 @@ const points = computed(() => {
   if (!plan || !service || !current.value) return []
   return [...rankedPoints(plan, service, current.value), ...(answers.frontiers[service.name] ?? [])]
 })
-/** Thousands of reasons come a frame after the verdict, in two parts. */
-const lower = useLater(current, 2)
-const lowest = useLater(current, 4)
+/** Thousands of reasons come after the verdict. */
+const lower = useLater(current)
 const layers = computed(() => (lower.value ? settledLayers(lower.value) : []))
 const dust = computed(() => (lower.value ? dustOf(lower.value) : NO_DUST))
 const moved = computed(() =>
@@ -122,7 +122,7 @@ watch(
             :chosen="chosenName"
             :height="320" />
         </ServiceVerdict>
-        <template v-if="current.chosen">
+        <InTurn v-if="current.chosen">
           <p v-if="cheaper" class="mt-2 text-[0.95rem]"
             >The nearest that costs less,
             <strong>{{ cheaper.machines }} × {{ cheaper.option.machine }}{{ purchaseSuffix(cheaper.option.purchase) }}</strong> with
@@ -146,6 +146,8 @@ watch(
               :start-iso="answers.answer.plan.horizon.start"
               :currency="answers.answer.currency" />
           </WhenSeen>
+        </InTurn>
+        <InTurn v-if="current.chosen">
           <h2 class="mb-1 mt-4 text-[1.15rem]"
             >What matters
             <span v-if="report && !report.done" class="text-[0.86rem] font-normal text-faded" role="status"
@@ -172,6 +174,8 @@ watch(
                 @make="make" />
             </WhenSeen>
           </template>
+        </InTurn>
+        <InTurn v-if="current.chosen">
           <h2 class="mb-1 mt-4 text-[1.15rem]">Machines, or paid one by one?</h2>
           <WhenSeen v-model:seen="seen.volume" :until="volume !== null" :height="260">
             <VolumePicture
@@ -192,15 +196,19 @@ watch(
           </details>
           <h2 v-if="searched" class="mb-1 mt-4 text-[1.15rem]">Next best</h2>
           <RunnersTable v-if="searched" :chosen="current.chosen" :runners-up="current.runnersUp" :currency="answers.answer.currency" />
-        </template>
+        </InTurn>
         <h2 v-if="searched" class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ current.rejected.length }} </h2>
-        <SettledLayers
-          v-if="searched && lower && layers.length > 0"
-          :layers="layers"
-          :rejected="lower.rejected"
-          :chosen-per-hour="lower.chosen?.money.perHour ?? null"
-          :currency="answers.answer.currency" />
-        <RejectedList v-if="searched && lowest" :rejected="lowest.rejected" />
+        <InTurn v-if="searched && lower">
+          <SettledLayers
+            v-if="layers.length > 0"
+            :layers="layers"
+            :rejected="lower.rejected"
+            :chosen-per-hour="lower.chosen?.money.perHour ?? null"
+            :currency="answers.answer.currency" />
+        </InTurn>
+        <InTurn v-if="searched && lower">
+          <RejectedList :rejected="lower.rejected" />
+        </InTurn>
       </div>
     </template>
     <p v-else class="font-serif text-[1.1rem] text-faded">The first answer is on its way.</p>

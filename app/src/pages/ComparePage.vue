@@ -7,6 +7,7 @@ import ComparePicture from '../components/compare/ComparePicture.vue'
 import CompareTable from '../components/compare/CompareTable.vue'
 import { compareRows } from '../components/compare/series.ts'
 import WayPicture from '../components/compare/WayPicture.vue'
+import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import { classColour, classDash } from '../composables/classColour.ts'
 import { useRunChoices, type RunChoice } from '../composables/useRunChoices.ts'
@@ -176,16 +177,20 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
             <span class="text-rust">hatched</span> where it has more.</template
           >
         </p>
-        <CompareTable
-          :runs="found"
-          :reference="Math.min(reference, found.length - 1)"
-          :currency="plans.plan.currency"
-          :horizon-seconds="plans.plan.horizon.seconds" />
-        <RunParts :runs="compared" :from="0" :until="plans.plan.horizon.seconds" letters />
-        <template v-if="way && way.of > 0">
-          <h2 class="mb-1 mt-4 text-[1.15rem]">One change at a time</h2>
-          <WayPicture :way="way" :from="letter(reference)" :to="letter(other)" :currency="plans.plan.currency" />
-        </template>
+        <InTurn>
+          <CompareTable
+            :runs="found"
+            :reference="Math.min(reference, found.length - 1)"
+            :currency="plans.plan.currency"
+            :horizon-seconds="plans.plan.horizon.seconds" />
+        </InTurn>
+        <InTurn>
+          <RunParts :runs="compared" :from="0" :until="plans.plan.horizon.seconds" letters />
+          <template v-if="way && way.of > 0">
+            <h2 class="mb-1 mt-4 text-[1.15rem]">One change at a time</h2>
+            <WayPicture :way="way" :from="letter(reference)" :to="letter(other)" :currency="plans.plan.currency" />
+          </template>
+        </InTurn>
       </template>
     </template>
   </div>

@@ -16,6 +16,7 @@ import FitDerivation from '../components/fit/FitDerivation.vue'
 import FitRows from '../components/fit/FitRows.vue'
 import FitWords from '../components/fit/FitWords.vue'
 import RoomPicture from '../components/fit/RoomPicture.vue'
+import InTurn from '../components/frame/InTurn.vue'
 import { rowKey } from '../composables/fitOrder.ts'
 import { editService } from '../edits/edits.ts'
 import { editMachine, removeMeasurement, removeProfile, takeProfile } from '../edits/marketEdits.ts'
@@ -123,7 +124,7 @@ function mend(remedy: Remedy): void {
       @service="setService"
       @share="setShare"
       @assume="setAssumptions" />
-    <template v-if="selected">
+    <InTurn v-if="selected">
       <FitRows
         v-model="selectedKey"
         :rows="rows"
@@ -143,6 +144,8 @@ function mend(remedy: Remedy): void {
         >
         so that the next one is compared with it.</p
       >
+    </InTurn>
+    <InTurn v-if="selected">
       <CreditPicture
         class="mt-3"
         v-if="comparison && pinned && pinned !== selected"
@@ -185,7 +188,7 @@ function mend(remedy: Remedy): void {
             service.model && plans.edit(removeMeasurement(service.model, detail.at.variant, detail.at.machine, detail.at.devices))
           " />
       </details>
-    </template>
+    </InTurn>
     <p v-else class="font-serif text-[1.05rem]"> {{ service.name }} states its own step costs: there is nothing to place.</p>
   </div>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from '../components/frame/InTurn.vue'
 import LoadCurve from '../components/load/LoadCurve.vue'
 import AskHistory from '../components/load/AskHistory.vue'
 import HistoryReport from '../components/load/HistoryReport.vue'
@@ -10,7 +11,6 @@ import { computed, ref } from 'vue'
 import { demoPlan } from '../data/demo.ts'
 import { scalePeak } from '../edits/edits.ts'
 import { putLaid, removeLaid } from '../edits/loadEdits.ts'
-import { useNextFrame } from '../composables/useNextFrame.ts'
 import { useHistoryStore } from '../stores/historyStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
@@ -23,7 +23,6 @@ const logs = useLogStore()
 const histories = useHistoryStore()
 const look = useLookStore()
 const emit = defineEmits<{ pickFile: [] }>()
-const drawn = useNextFrame()
 /** The class whose hours and days are there to be painted: the first one until another is chosen. */
 const chosenName = ref('')
 const chosen = computed(
@@ -73,18 +72,20 @@ async function beginFrom(source: typeof logs | typeof histories, figures: Figure
       @choose="(name) => (chosenName = name)"
       @put="(laid) => chosen && plans.edit(putLaid(chosen.name, laid))"
       @remove="(laid) => chosen && plans.edit(removeLaid(chosen.name, laid))" />
-    <LoadShape
-      v-if="chosen && drawn"
-      :plan="plans.plan"
-      :request-class="chosen"
-      :cursor-seconds="look.cursorSeconds"
-      @edit="(edit) => plans.edit(edit)" />
+    <InTurn>
+      <LoadShape
+        v-if="chosen"
+        :plan="plans.plan"
+        :request-class="chosen"
+        :cursor-seconds="look.cursorSeconds"
+        @edit="(edit) => plans.edit(edit)" />
+    </InTurn>
     <h2 class="mb-1 mt-4 text-[1.15rem]"
       >How long requests are
       <span class="font-sans text-[0.82rem] text-faded">tokens or work units; filled: prompt, outlined: answer</span>
     </h2>
     <div :style="{ minHeight: `${views.load.length * 66 + 26}px` }">
-      <SizeCurves v-if="drawn && views.load.length > 0" :classes="views.load" />
+      <InTurn><SizeCurves v-if="views.load.length > 0" :classes="views.load" /></InTurn>
     </div>
     <details class="mt-3 text-[0.9rem]">
       <summary class="cursor-pointer text-water">Exact figures of this picture</summary>

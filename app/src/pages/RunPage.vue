@@ -3,6 +3,7 @@ import { clock, clockText, duration, grouped, readyAt, type BadMoment, type Scal
 import { useDebounceFn, useRafFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import FigureTable from '../components/frame/FigureTable.vue'
+import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import GlassRow from '../components/run/GlassRow.vue'
 import MomentPanel from '../components/run/MomentPanel.vue'
@@ -208,77 +209,83 @@ const tableOpen = ref(false)
         <span class="text-rust">hatched</span> where it has more; the broken line is the run below.
         <button type="button" class="word" @click="below = ''">only the run above</button>
       </p>
-      <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">
-        <span class="text-faded">{{ shown.moments.length > 0 ? 'bad moments:' : 'no bad moment' }}</span>
-        <button
-          v-for="m in shown.moments.slice(0, 6)"
-          :key="m.fromSeconds"
-          type="button"
-          class="word"
-          :aria-pressed="moment === m"
-          @click="openMoment(m)"
-          >{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{
-            m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : ''
-          }})</button
-        >
-        <button v-if="policy" type="button" class="word ml-auto" @click="addWindow"
-          >raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button
-        >
-      </p>
-      <MomentPanel
-        v-if="moment"
-        :plan="plans.plan"
-        :service="service.name"
-        :moment="moment"
-        :late="late"
-        :progress="progress"
-        :per-hour="shown.perHour"
-        @close="moment = null"
-        @beside="(p) => shown && tryBeside(shown.of, p)"
-        @make="(a) => shown && edit(makeSo(shown.of.name, a))" />
-      <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-        <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
-        <GlassRow
-          :timeline="shown.timeline"
-          :replicas="shown.lanes"
-          :max-sequences="shown.maxSequences"
-          :fleet="shown.fleet"
-          :ready="look.cursorSeconds >= readyAt(plans.plan, service)"
-          :cursor-seconds="look.cursorSeconds" />
-        <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
-        <span class="ml-auto whitespace-nowrap text-[0.86rem]"
-          ><button type="button" class="word" :aria-pressed="running" @click="run">{{
-            running ? 'halt the cursor' : 'let the cursor run'
-          }}</button>
-          at
-          <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"
-            ><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select
-          ></span
-        >
-      </div>
-      <details v-if="shown.told.length > 0" class="mt-2 text-[0.9rem]" open>
-        <summary class="cursor-pointer text-water">What happened to the fleet{{ wholeWeek ? '' : ' in the time shown' }}</summary>
-        <ol class="max-h-36 overflow-auto" tabindex="0" aria-label="What happened to the fleet">
-          <li v-for="(h, i) in shown.told" :key="i">
-            <button type="button" class="text-left hover:bg-sand-soft" @click="look.cursorSeconds = h.seconds">{{ h.words }}</button>
-          </li>
-        </ol>
-      </details>
-      <RunFiguresTable
-        v-if="figures"
-        :plan="plans.plan"
-        :cursor-seconds="look.cursorSeconds"
-        :run="figures.run"
-        :remarks="figures.remarks"
-        :late="figures.late"
-        :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
-      <RunParts :runs="compared" :from="seen.from" :until="seen.until" />
-      <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
-        <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
-        <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">
-          <FigureTable :header="table.header" :rows="table.rows" :words="[0]" />
+      <InTurn>
+        <p v-if="shown.moments.length > 0 || policy" class="mt-1 flex flex-wrap items-baseline gap-x-3 text-[0.86rem]">
+          <span class="text-faded">{{ shown.moments.length > 0 ? 'bad moments:' : 'no bad moment' }}</span>
+          <button
+            v-for="m in shown.moments.slice(0, 6)"
+            :key="m.fromSeconds"
+            type="button"
+            class="word"
+            :aria-pressed="moment === m"
+            @click="openMoment(m)"
+            >{{ clock(plans.plan.horizon.start, m.fromSeconds) }} ({{ grouped(m.late, 0) }} late{{
+              m.untilSeconds <= plans.plan.horizon.warmupSeconds ? ', not counted' : ''
+            }})</button
+          >
+          <button v-if="policy" type="button" class="word ml-auto" @click="addWindow"
+            >raise the minimum from {{ clock(plans.plan.horizon.start, Math.floor(look.cursorSeconds / 3600) * 3600) }}</button
+          >
+        </p>
+        <MomentPanel
+          v-if="moment"
+          :plan="plans.plan"
+          :service="service.name"
+          :moment="moment"
+          :late="late"
+          :progress="progress"
+          :per-hour="shown.perHour"
+          @close="moment = null"
+          @beside="(p) => shown && tryBeside(shown.of, p)"
+          @make="(a) => shown && edit(makeSo(shown.of.name, a))" />
+        <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+          <span class="w-28 text-[0.86rem] text-faded">{{ clock(plans.plan.horizon.start, look.cursorSeconds) }}</span>
+          <GlassRow
+            :timeline="shown.timeline"
+            :replicas="shown.lanes"
+            :max-sequences="shown.maxSequences"
+            :fleet="shown.fleet"
+            :ready="look.cursorSeconds >= readyAt(plans.plan, service)"
+            :cursor-seconds="look.cursorSeconds" />
+          <span class="text-[0.82rem] text-faded">sand above waits, water below is in service</span>
+          <span class="ml-auto whitespace-nowrap text-[0.86rem]"
+            ><button type="button" class="word" :aria-pressed="running" @click="run">{{
+              running ? 'halt the cursor' : 'let the cursor run'
+            }}</button>
+            at
+            <select v-model="speed" class="changeable w-auto" aria-label="How fast the cursor runs"
+              ><option v-for="s in SPEEDS" :key="s" :value="s">{{ duration(s) }} a second</option></select
+            ></span
+          >
         </div>
-      </details>
+      </InTurn>
+      <InTurn>
+        <details v-if="shown.told.length > 0" class="mt-2 text-[0.9rem]" open>
+          <summary class="cursor-pointer text-water">What happened to the fleet{{ wholeWeek ? '' : ' in the time shown' }}</summary>
+          <ol class="max-h-36 overflow-auto" tabindex="0" aria-label="What happened to the fleet">
+            <li v-for="(h, i) in shown.told" :key="i">
+              <button type="button" class="text-left hover:bg-sand-soft" @click="look.cursorSeconds = h.seconds">{{ h.words }}</button>
+            </li>
+          </ol>
+        </details>
+        <RunFiguresTable
+          v-if="figures"
+          :plan="plans.plan"
+          :cursor-seconds="look.cursorSeconds"
+          :run="figures.run"
+          :remarks="figures.remarks"
+          :late="figures.late"
+          :window="wholeWeek ? 'In the whole time' : 'In the time shown'" />
+      </InTurn>
+      <InTurn>
+        <RunParts :runs="compared" :from="seen.from" :until="seen.until" />
+        <details class="mt-2 text-[0.9rem]" @toggle="tableOpen = ($event.target as HTMLDetailsElement).open">
+          <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
+          <div v-if="tableOpen && table" class="max-h-72 overflow-auto" tabindex="0" role="region" aria-label="Figures of the run">
+            <FigureTable :header="table.header" :rows="table.rows" :words="[0]" />
+          </div>
+        </details>
+      </InTurn>
     </template>
   </div>
 </template>

@@ -17,6 +17,7 @@ import {
   type WaitLeft,
 } from '@sandclock/core'
 import { computed, ref, shallowRef, watch } from 'vue'
+import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
 import PreparedPart from '../components/start/PreparedPart.vue'
@@ -119,86 +120,88 @@ function takeApart(): void {
       Nothing starts up at {{ bought }}, which is bought by tokens; what follows is of the best that runs on machines.
     </p>
     <template v-if="service.start">
-      <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
-        A machine comes in
-        <EditableQuantity
-          :value="service.start.machineSeconds ?? 0"
-          kind="duration"
-          :min="0"
-          label="Until a machine is there"
-          @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined">
-          (this offer says {{ duration(offerSeconds) }} itself)</template
-        >, one that was stopped in
-        <EditableQuantity
-          :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0"
-          kind="duration"
-          :min="0"
-          label="Until a stopped machine is there again"
-          @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
-        <EditableQuantity
-          :value="service.start.imageBytes"
-          kind="bytes"
-          :min="0"
-          label="Size of the image"
-          @commit="(v) => v !== undefined && setStart({ imageBytes: v })" />
-        at
-        <EditableQuantity
-          :value="service.start.imageBytesPerSecond"
-          kind="byteRate"
-          :min="1"
-          label="Rate at which an image is pulled"
-          @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" />
-        each and
-        <EditableQuantity
-          :value="service.start.imageTotalBytesPerSecond"
-          kind="byteRate"
-          :min="1"
-          optional
-          label="Rate of the source of images for all machines"
-          @commit="setImageTotal" />
-        for all who pull at once, weights at
-        <EditableQuantity
-          :value="service.start.weights.bytesPerSecond"
-          kind="byteRate"
-          :min="1"
-          label="Rate at which one reader gets weights"
-          @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" />
-        each and
-        <EditableQuantity
-          :value="service.start.weights.totalBytesPerSecond"
-          kind="byteRate"
-          :min="1"
-          optional
-          label="Rate of the source of weights for all readers"
-          @commit="(v) => setWeights({ totalBytesPerSecond: v })" />
-        for all who read at once, to the device at
-        <EditableQuantity
-          :value="service.start.loadBytesPerSecond"
-          kind="byteRate"
-          :min="1"
-          label="Rate at which weights are loaded"
-          @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes
-        <EditableQuantity
-          :value="service.start.warmupSeconds"
-          kind="duration"
-          :min="0"
-          label="Warm-up"
-          @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, the first on a machine
-        <EditableQuantity
-          :value="service.start.keptWarmupSeconds ?? 0"
-          kind="duration"
-          :min="0"
-          label="Warm-up of the first start alone"
-          @commit="(v) => v !== undefined && setStart({ keptWarmupSeconds: v })" />
-        more, which stays there, and a start is given up after
-        <EditableQuantity
-          :value="service.start.timeoutSeconds"
-          kind="duration"
-          :min="1"
-          optional
-          label="Time-out of a start-up"
-          @commit="setLimit" />.
-      </p>
+      <InTurn>
+        <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">
+          A machine comes in
+          <EditableQuantity
+            :value="service.start.machineSeconds ?? 0"
+            kind="duration"
+            :min="0"
+            label="Until a machine is there"
+            @commit="(v) => setStart({ machineSeconds: v ?? 0 })" /><template v-if="offerSeconds !== undefined">
+            (this offer says {{ duration(offerSeconds) }} itself)</template
+          >, one that was stopped in
+          <EditableQuantity
+            :value="service.start.resumeSeconds ?? service.start.machineSeconds ?? 0"
+            kind="duration"
+            :min="0"
+            label="Until a stopped machine is there again"
+            @commit="(v) => setStart({ resumeSeconds: v ?? 0 })" />; the image of
+          <EditableQuantity
+            :value="service.start.imageBytes"
+            kind="bytes"
+            :min="0"
+            label="Size of the image"
+            @commit="(v) => v !== undefined && setStart({ imageBytes: v })" />
+          at
+          <EditableQuantity
+            :value="service.start.imageBytesPerSecond"
+            kind="byteRate"
+            :min="1"
+            label="Rate at which an image is pulled"
+            @commit="(v) => v !== undefined && setStart({ imageBytesPerSecond: v })" />
+          each and
+          <EditableQuantity
+            :value="service.start.imageTotalBytesPerSecond"
+            kind="byteRate"
+            :min="1"
+            optional
+            label="Rate of the source of images for all machines"
+            @commit="setImageTotal" />
+          for all who pull at once, weights at
+          <EditableQuantity
+            :value="service.start.weights.bytesPerSecond"
+            kind="byteRate"
+            :min="1"
+            label="Rate at which one reader gets weights"
+            @commit="(v) => v !== undefined && setWeights({ bytesPerSecond: v })" />
+          each and
+          <EditableQuantity
+            :value="service.start.weights.totalBytesPerSecond"
+            kind="byteRate"
+            :min="1"
+            optional
+            label="Rate of the source of weights for all readers"
+            @commit="(v) => setWeights({ totalBytesPerSecond: v })" />
+          for all who read at once, to the device at
+          <EditableQuantity
+            :value="service.start.loadBytesPerSecond"
+            kind="byteRate"
+            :min="1"
+            label="Rate at which weights are loaded"
+            @commit="(v) => v !== undefined && setStart({ loadBytesPerSecond: v })" />; warming up takes
+          <EditableQuantity
+            :value="service.start.warmupSeconds"
+            kind="duration"
+            :min="0"
+            label="Warm-up"
+            @commit="(v) => v !== undefined && setStart({ warmupSeconds: v })" />, the first on a machine
+          <EditableQuantity
+            :value="service.start.keptWarmupSeconds ?? 0"
+            kind="duration"
+            :min="0"
+            label="Warm-up of the first start alone"
+            @commit="(v) => v !== undefined && setStart({ keptWarmupSeconds: v })" />
+          more, which stays there, and a start is given up after
+          <EditableQuantity
+            :value="service.start.timeoutSeconds"
+            kind="duration"
+            :min="1"
+            optional
+            label="Time-out of a start-up"
+            @commit="setLimit" />.
+        </p>
+      </InTurn>
       <p v-if="worst && candidate" class="mb-2">
         <strong>{{ candidate.machine.name }}, {{ candidate.variant.name }}</strong
         >: the first caller after a quiet night waits
@@ -220,17 +223,21 @@ function takeApart(): void {
           ></span
         >
       </p>
-      <StartWaterfall
-        v-if="lines.length > 0"
-        :lines="lines"
-        :used="used"
-        :currency="plans.plan.currency"
-        :timeout-seconds="service.start.timeoutSeconds"
-        @use="(from) => setWeights({ from })"
-        @stage="setStage"
-        @timeout="setLimit" />
-      <PreparedPart v-if="prepared" :found="prepared" :service="service.name" :currency="plans.plan.currency" />
-      <WaitLeftPart v-if="left" :left="left" />
+      <InTurn>
+        <StartWaterfall
+          v-if="lines.length > 0"
+          :lines="lines"
+          :used="used"
+          :currency="plans.plan.currency"
+          :timeout-seconds="service.start.timeoutSeconds"
+          @use="(from) => setWeights({ from })"
+          @stage="setStage"
+          @timeout="setLimit" />
+      </InTurn>
+      <InTurn>
+        <PreparedPart v-if="prepared" :found="prepared" :service="service.name" :currency="plans.plan.currency" />
+        <WaitLeftPart v-if="left" :left="left" />
+      </InTurn>
       <p v-if="lines.length === 0" class="text-faded">No machine fits {{ service.name }}: there is nothing to start.</p>
     </template>
     <p v-else class="font-serif text-[1.08rem]">

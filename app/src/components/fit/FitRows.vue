@@ -162,6 +162,7 @@ watch(
           <tr
             v-for="r in shown"
             :key="rowKey(r)"
+            v-memo="[r, currency, stated, ...[selected, tabStop, chosen, pinned].map((key) => key === rowKey(r))]"
             class="fit-row"
             :class="[r.reason ? 'text-faded' : '', rowKey(r) === selected ? 'looked-at' : '']"
             :data-looked-at="rowKey(r) === selected ? '' : undefined"

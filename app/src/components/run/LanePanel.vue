@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import { drawSoon, neverMind } from '../../charts/drawQueue.ts'
+import { drawSoon, neverMind } from '../../composables/frames.ts'
 import { useTheme } from '../../charts/useTheme.ts'
 import { sharpPen } from '../../composables/sharpPen.ts'
 import { LanePen, type LaneFrame } from './lanePen.ts'

@@ -7,6 +7,7 @@ import { across } from '../../charts/plot.ts'
 import { pixelAxis, type Axis, type BarSeries, type Series } from '../../charts/spec.ts'
 import Swatch from '../../charts/Swatch.vue'
 import { STAGE_INKS } from './stageInks.ts'
+import InTurn from '../frame/InTurn.vue'
 import PullTab from '../frame/PullTab.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 
@@ -176,60 +177,62 @@ function saving(l: StartLine): string {
         >
       </template>
     </ChartPicture>
-    <p class="flex flex-wrap gap-x-5 text-[0.84rem]">
-      <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"
-        ><Swatch :ink="STAGE_INKS[stage as StageName]" outlined />{{ name }}</span
+    <InTurn>
+      <p class="flex flex-wrap gap-x-5 text-[0.84rem]">
+        <span v-for="[stage, name] in Object.entries(NAMES)" :key="stage" class="inline-flex items-center gap-1.5"
+          ><Swatch :ink="STAGE_INKS[stage as StageName]" outlined />{{ name }}</span
+        >
+        <span class="text-faded">a heavy frame marks the longest stage</span>
+      </p>
+      <p class="mt-1 text-[0.9rem]"
+        >Keep weights
+        <template v-for="(g, i) in groups" :key="g.way"
+          ><template v-if="i > 0">{{ i === 2 ? ' or ' : ', ' }}</template
+          ><button type="button" class="word" :disabled="g.way === used" @click="emit('use', g.way)">{{
+            WEIGHTS_FROM[g.way].kept
+          }}</button></template
+        >.</p
       >
-      <span class="text-faded">a heavy frame marks the longest stage</span>
-    </p>
-    <p class="mt-1 text-[0.9rem]"
-      >Keep weights
-      <template v-for="(g, i) in groups" :key="g.way"
-        ><template v-if="i > 0">{{ i === 2 ? ' or ' : ', ' }}</template
-        ><button type="button" class="word" :disabled="g.way === used" @click="emit('use', g.way)">{{
-          WEIGHTS_FROM[g.way].kept
-        }}</button></template
-      >.</p
-    >
-    <details class="mt-1 text-[0.9rem]">
-      <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
-      <table class="exact">
-        <thead>
-          <tr>
-            <th scope="col">weights</th>
-            <th scope="col">from</th>
-            <th v-for="n in NAMES" :key="n" scope="col" class="number">
-              {{ n }}
-            </th>
-            <th scope="col" class="number">ready after</th>
-            <th scope="col" class="number">fetched by all</th>
-            <th scope="col" class="number">paid until ready</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in lines" :key="l.weightsFrom + l.from">
-            <td>
-              {{ WAYS[l.weightsFrom] }}
-            </td>
-            <td>
-              {{ STARTS[l.from] }}
-            </td>
-            <td v-for="s in l.stages" :key="s.stage" class="number">
-              {{ s.seconds === 0 ? '–' : duration(s.seconds) }}
-            </td>
-            <td class="number">
-              {{ duration(l.readySeconds) }}
-            </td>
-            <td class="number">
-              {{ bytes(l.fetchedBytes) }}
-            </td>
-            <td class="number">
-              {{ price(l.paid, currency) }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </details>
+      <details class="mt-1 text-[0.9rem]">
+        <summary class="cursor-pointer text-water">Exact figures of this picture</summary>
+        <table class="exact">
+          <thead>
+            <tr>
+              <th scope="col">weights</th>
+              <th scope="col">from</th>
+              <th v-for="n in NAMES" :key="n" scope="col" class="number">
+                {{ n }}
+              </th>
+              <th scope="col" class="number">ready after</th>
+              <th scope="col" class="number">fetched by all</th>
+              <th scope="col" class="number">paid until ready</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="l in lines" :key="l.weightsFrom + l.from">
+              <td>
+                {{ WAYS[l.weightsFrom] }}
+              </td>
+              <td>
+                {{ STARTS[l.from] }}
+              </td>
+              <td v-for="s in l.stages" :key="s.stage" class="number">
+                {{ s.seconds === 0 ? '–' : duration(s.seconds) }}
+              </td>
+              <td class="number">
+                {{ duration(l.readySeconds) }}
+              </td>
+              <td class="number">
+                {{ bytes(l.fetchedBytes) }}
+              </td>
+              <td class="number">
+                {{ price(l.paid, currency) }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </details>
+    </InTurn>
   </div>
 </template>
 

@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 import { expect, it } from 'vitest'
-import { drawSoon, neverMind } from './drawQueue.ts'
+import { drawSoon, letInSoon, neverMind } from './frames.ts'
 
 const frame = () => new Promise((next) => requestAnimationFrame(next))
 const busy = (ms: number) => {
@@ -19,4 +19,24 @@ it('draws everything once and in order, over as many frames as it takes, and not
   await frame()
   expect(drawn).toEqual(['first', 'long'])
   await expect.poll(() => drawn).toEqual(['first', 'long', 'last'])
+})
+
+it('lets parts in one a frame, in order, each after the pictures that were there', async () => {
+  const seen: string[] = []
+  const see = (what: string) => () => void seen.push(what)
+  const never = see('never')
+  letInSoon(() => {
+    seen.push('upper')
+    drawSoon(see('picture of the upper'))
+  })
+  letInSoon(never)
+  letInSoon(see('lower'))
+  drawSoon(see('picture'))
+  neverMind(never)
+  await frame()
+  expect(seen).toEqual(['picture'])
+  await frame()
+  expect(seen).toEqual(['picture', 'upper'])
+  await frame()
+  expect(seen).toEqual(['picture', 'upper', 'picture of the upper', 'lower'])
 })
