@@ -1,6 +1,7 @@
-import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
+import { costPerHour, fleetOf, type LimitedBy } from '../candidate/candidate.ts'
 import { HOURS_PER_MONTH } from '../cost/money.ts'
 import { isRented } from '../cost/purchase.ts'
+import { LIMIT_WORDS } from '../explain/limitWords.ts'
 import type { Plan } from '../plan/schema.ts'
 import { altered } from '../run/alteration.ts'
 import { run } from '../run/run.ts'
@@ -23,7 +24,7 @@ export interface CopiesReport {
   of: number
   rows: CopiesNeeded[]
   /** the most that can be had, and what keeps it from more */
-  most: { machines: number; limitedBy: Candidate['limitedBy'] }
+  most: { machines: number; limitedBy: LimitedBy }
 }
 
 /** Multiples of the load that people ask for. */
@@ -80,7 +81,7 @@ function fewest(holds: (groups: number) => boolean, guess: number, most: number)
 
 export function copiesTable({ rows, most }: CopiesReport, currency: string): DetailTable {
   return {
-    title: `copies that keep every promise when more comes (first draw; ${grouped(most.machines, 0)} machines can be had, by the ${most.limitedBy})`,
+    title: `copies that keep every promise when more comes (first draw; ${grouped(most.machines, 0)} machines can be had, by the ${LIMIT_WORDS[most.limitedBy].name})`,
     header: ['times the load', 'copies', 'machines', 'a month'],
     rows: rows.map(({ multiple, needed }) => [
       String(multiple),

@@ -1,4 +1,5 @@
-import { fleetOf, profileOf, type Candidate } from '../candidate/candidate.ts'
+import { fleetOf, profileOf, type Candidate, type LimitedBy } from '../candidate/candidate.ts'
+import { LIMIT_WORDS } from '../explain/limitWords.ts'
 import type { Plan } from '../plan/schema.ts'
 import { sustainedRequestsPerSecond } from '../service/sustained.ts'
 import type { Profile } from '../service/profile.ts'
@@ -17,7 +18,7 @@ export interface LargestBill {
   machines: number
   replicas: number
   /** what keeps it from being more */
-  carriedBy: Candidate['limitedBy'] | 'fixed number' | LargestOfTokens['carriedBy']
+  carriedBy: LimitedBy | 'fixed number' | LargestOfTokens['carriedBy']
   /** calls of that month where they are paid one by one; null elsewhere */
   calls: number | null
   /** tokens of that month where they are paid; null elsewhere */
@@ -115,19 +116,15 @@ function shortestPerSecond(profile: Profile, sequences: number): number {
   return (sequences / (profile.baseSeconds + profile.secondsPerWorkUnit)) * (1 / (1 + profile.slowdown * (sequences - 1)))
 }
 
-const CARRIES: Record<LargestBill['carriedBy'], string> = {
+const CARRIES: Record<Exclude<LargestBill['carriedBy'], LimitedBy>, string> = {
   'fixed number': 'the number of its machines is fixed',
-  'maximum of the policy': 'the maximum of the policy carries it',
-  stock: 'the stock of the offer carries it, and no limit of your own',
-  quota: 'the quota carries it, and no limit of your own',
-  'replica ceiling': 'the ceiling of the offer carries it, and no limit of your own',
-  'replica limit': 'the limit on its replicas carries it',
-  'one key': 'there is no more of it to be had',
   'rate limits': 'the rate limits of its classes carry it',
   'offer limits': 'what the offer lets a key ask for carries it, and no limit of your own',
   'side by side': 'the requests that the offer serves side by side carry it, and no limit of your own',
   nothing: 'nothing limits it',
 }
+const carries = (by: LargestBill['carriedBy']) =>
+  by in CARRIES ? CARRIES[by as keyof typeof CARRIES] : LIMIT_WORDS[by as LimitedBy].carries
 
 /**
  * The largest bill beside the expected one, a sentence each without a full stop.
@@ -149,10 +146,10 @@ export function largestBillWords(bill: LargestBill, expectedPerMonth: number, cu
   const besides = beside.length > 0 ? `; beside it come ${beside.join(' and ')}` : ''
   if (carriedBy === 'fixed number')
     return [
-      `It can not cost more than ${price(perMonth, currency)} a month, whoever calls: ${CARRIES[carriedBy]}. Strangers who find the address take places, not money${besides}`,
+      `It can not cost more than ${price(perMonth, currency)} a month, whoever calls: ${carries(carriedBy)}. Strangers who find the address take places, not money${besides}`,
     ]
   return [
-    `At the most it costs ${price(perMonth, currency)} a month${times} (${howWords(bill)}): ${CARRIES[carriedBy]}`,
+    `At the most it costs ${price(perMonth, currency)} a month${times} (${howWords(bill)}): ${carries(carriedBy)}`,
     `Strangers who find the address could cause ${price(Math.max(0, strangers), currency)} of it${besides}`,
   ]
 }

@@ -6,6 +6,9 @@ import type { Fit } from '../service/fit.ts'
 import type { Group } from '../service/host.ts'
 import type { Profile } from '../service/profile.ts'
 
+/** What keeps more of it from being had; worded by `explain`. */
+export type LimitedBy = 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy' | 'one key'
+
 /** One thing to try: everything but the number of machines. */
 export interface Candidate {
   /** place in the order of enumeration, which breaks ties of cost */
@@ -39,7 +42,7 @@ export interface Candidate {
   maxGroups: number
   /** the same, whatever a policy may have: who drains keeps its machine while its successor needs another */
   obtainableGroups: number
-  limitedBy: 'stock' | 'quota' | 'replica ceiling' | 'replica limit' | 'maximum of the policy' | 'one key'
+  limitedBy: LimitedBy
   fit: Fit
 }
 

@@ -4,7 +4,7 @@ import { MOST_REPLICAS } from '../plan/primitives.ts'
 import type { Model, Plan } from '../plan/schema.ts'
 import { fit, type Fit } from '../service/fit.ts'
 import { groupOf, type Group } from '../service/host.ts'
-import type { Candidate } from './candidate.ts'
+import type { Candidate, LimitedBy } from './candidate.ts'
 import { isElastic, isPaidByRun } from './paidByRun.ts'
 
 const DEFAULT_MAX_REPLICAS = 200
@@ -96,7 +96,7 @@ function unusedOf({ statedReplicas, policy }: Entry, group: Group): number {
   return Math.ceil(statedReplicas / group.replicas) * group.replicas - statedReplicas
 }
 
-type Limit = [Candidate['limitedBy'], number]
+type Limit = [LimitedBy, number]
 
 function mostGroups(
   { service, machine, policy, purchase, statedReplicas = Infinity }: Entry,

@@ -1,5 +1,6 @@
 import type { BindingPart } from '../search/binding.ts'
 import { percent } from '../units/number.ts'
+import { LIMIT_WORDS } from './limitWords.ts'
 
 /** What gives way, as the rest of a sentence after "because". @example 'late requests wait 83 % of their time for a start-up' */
 export function bindingWords(binding: BindingPart): string {
@@ -10,7 +11,7 @@ export function bindingWords(binding: BindingPart): string {
     case 'start-up':
       return `${wait} for a start-up: image, weights, load and warm-up are slower than the load rises`
     case 'maximum':
-      return `${wait} while all ${binding.replicas} replicas are there that ${LIMITS[binding.limitedBy] ?? binding.limitedBy} lets there be`
+      return `${wait} while all ${binding.replicas} replicas are there that ${LIMIT_WORDS[binding.limitedBy].who} lets there be`
     case 'policy':
       return `${wait} while the policy asks for only ${binding.wanted} of the ${binding.most} replicas that there may be`
     case 'cache':
@@ -26,12 +27,4 @@ export function bindingWords(binding: BindingPart): string {
     case 'own work':
       return `late requests are in service for ${percent(binding.share)} of their time: their own work, and what is served beside it`
   }
-}
-
-const LIMITS: Record<string, string> = {
-  stock: 'the stock',
-  quota: 'the quota',
-  'replica ceiling': 'the offer',
-  'replica limit': 'the limit of the search',
-  'maximum of the policy': 'the policy',
 }

@@ -1,6 +1,8 @@
+import type { LimitedBy } from '../candidate/candidate.ts'
 import { Stage, type LifeRecord } from '../life/startRules.ts'
 import type { Cause } from '../life/cause.ts'
 import { causeWords } from './causeWords.ts'
+import { LIMIT_WORDS } from './limitWords.ts'
 import { clock, duration } from '../units/duration.ts'
 import { grouped } from '../units/number.ts'
 
@@ -18,8 +20,7 @@ export interface Around {
   startIso: string
   /** how many requests were late between two times; nobody is if left out */
   late?: (fromSeconds: number, untilSeconds: number) => number
-  /** what keeps more machines from being had, such as "stock" */
-  limitedBy: string
+  limitedBy: LimitedBy
 }
 
 /**
@@ -65,7 +66,7 @@ export function happenings(
     const unplaced = stages.length === 0
     out.push({
       seconds,
-      words: `${at(seconds)} ${ordinal(number)} copy asked for (${causeWords(cause)}); ${unplaced ? `it could not be placed: no more machines are to be had, by the ${limitedBy}${meanwhile(late(seconds, untilSeconds))}` : 'it is not ready by the end'}`,
+      words: `${at(seconds)} ${ordinal(number)} copy asked for (${causeWords(cause)}); ${unplaced ? `it could not be placed: no more machines are to be had, by the ${LIMIT_WORDS[limitedBy].name}${meanwhile(late(seconds, untilSeconds))}` : 'it is not ready by the end'}`,
     })
   }
   return out.filter((h) => h.seconds >= fromSeconds && h.seconds < untilSeconds).sort((a, b) => a.seconds - b.seconds)

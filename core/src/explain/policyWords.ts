@@ -4,6 +4,7 @@ import { scalingRulesOf, startRulesOf } from '../scaling/ofPlan.ts'
 import { neededTimeout, neverReady, type StartRules } from '../life/startRules.ts'
 import { duration } from '../units/duration.ts'
 import { percent } from '../units/number.ts'
+import { LIMIT_WORDS } from './limitWords.ts'
 
 /** What one should know of a policy and of its start-up before one believes in them; empty when there is nothing. */
 export function policyRemarks(service: Service, candidate: Candidate): string[] {
@@ -21,7 +22,9 @@ export function policyRemarks(service: Service, candidate: Candidate): string[] 
   const tooLong = timeoutRemarks(startRulesOf(service, model, variant, machine))
   const beyond =
     policy && policy.max > maxGroups * group.replicas
-      ? [`The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${candidate.limitedBy}.`]
+      ? [
+          `The policy may ask for ${policy.max} replicas; ${maxGroups * group.replicas} can be placed, by the ${LIMIT_WORDS[candidate.limitedBy].name}.`,
+        ]
       : []
   return [...blind, ...tooLong, ...beyond]
 }

@@ -6,6 +6,7 @@ import type { Rejection } from '../search/rejection.ts'
 import { duration } from '../units/duration.ts'
 import { grouped, percent } from '../units/number.ts'
 import { price } from '../units/price.ts'
+import { LIMIT_WORDS } from './limitWords.ts'
 import { misfitSentence } from './misfitSentence.ts'
 import { purchaseName } from './purchaseWords.ts'
 import { limitWords, measureWords, valueWords } from './targetWords.ts'
@@ -23,17 +24,17 @@ export function rejectionSentence(rejection: Rejection, plan: Plan): string {
     }
     case 'no-stock':
       return rejection.has === 0
-        ? `no ${rejection.machine} can be had: the ${rejection.limitedBy} is 0`
-        : `a replica takes ${machines(rejection.needed)}, the ${rejection.limitedBy} is ${rejection.has}`
+        ? `no ${rejection.machine} can be had: the ${LIMIT_WORDS[rejection.limitedBy].name} is 0`
+        : `a replica takes ${machines(rejection.needed)}, the ${LIMIT_WORDS[rejection.limitedBy].name} is ${rejection.has}`
     case 'not-sold':
       return `${rejection.machine} is not sold ${purchaseName(rejection.purchase)}; it is sold ${rejection.sold.map((kind) => purchaseName(purchase(kind))).join(', ')}`
     case 'too-many':
-      return `it takes ${machines(rejection.wantedMachines)}, the ${rejection.limitedBy} is ${machines(rejection.mostMachines)} (${replicas(rejection.mostReplicas)})`
+      return `it takes ${machines(rejection.wantedMachines)}, the ${LIMIT_WORDS[rejection.limitedBy].name} is ${machines(rejection.mostMachines)} (${replicas(rejection.mostReplicas)})`
     case 'work':
-      return `the work alone keeps ${machines(rejection.machinesNeeded)} busy all the time, the ${rejection.limitedBy} is ${rejection.maxMachines}`
+      return `the work alone keeps ${machines(rejection.machinesNeeded)} busy all the time, the ${LIMIT_WORDS[rejection.limitedBy].name} is ${rejection.maxMachines}`
     case 'limit':
       if (rejection.limitedBy === 'one key') return `${missedWords(rejection.missed, plan)}, and there is no more of it to be had`
-      return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}), the ${rejection.limitedBy}`
+      return `${missedWords(rejection.missed, plan)} with ${machines(rejection.machines)} (${replicas(rejection.replicas)}), the ${LIMIT_WORDS[rejection.limitedBy].name}`
     case 'dearer-bound':
       return `at least ${machines(rejection.machines)}, ${month(rejection.perHour)}: no cheaper than ${month(rejection.thanPerHour)}, which the options above cost at most`
     case 'dearer':

@@ -6,7 +6,7 @@ import { limitSeconds } from '../measure/targets.ts'
 import { valueAt } from '../measure/fleetPicture.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Found } from './found.ts'
-import { fleetOf } from '../candidate/candidate.ts'
+import { fleetOf, type LimitedBy } from '../candidate/candidate.ts'
 import { run } from '../run/run.ts'
 import { targetsOf } from '../measure/placedTargets.ts'
 import type { TokenProfile } from '../service/profile.ts'
@@ -16,7 +16,7 @@ export type BindingPart =
   /** callers wait for capacity that is on its way: for machines, or for what follows until they are ready */
   | { part: 'machines that come' | 'start-up'; share: number }
   /** they wait while all that may be there is there; `limitedBy` says what keeps more from coming */
-  | { part: 'maximum'; share: number; limitedBy: string; replicas: number }
+  | { part: 'maximum'; share: number; limitedBy: LimitedBy; replicas: number }
   /** they wait although more might come: the policy asks for it too late */
   | { part: 'policy'; share: number; wanted: number; most: number }
   /** they wait for a fixed number of replicas whose caches are full, or whose sequence limit is reached, or that are all busy */

@@ -1,3 +1,4 @@
+import type { LimitedBy } from '../candidate/candidate.ts'
 import type { Setting } from '../candidate/settings.ts'
 import type { Purchase } from '../cost/purchase.ts'
 import type { PurchaseKind } from '../plan/ways.ts'
@@ -9,14 +10,14 @@ import type { Missed } from './order.ts'
 export type Rejection =
   | { kind: 'misfit'; misfit: Misfit }
   | { kind: 'hopeless'; hopeless: Hopeless }
-  | { kind: 'no-stock'; machine: string; limitedBy: string; has: number; needed: number }
+  | { kind: 'no-stock'; machine: string; limitedBy: LimitedBy; has: number; needed: number }
   /** the offer has no price for this way of paying */
   | { kind: 'not-sold'; machine: string; purchase: Purchase; sold: PurchaseKind[] }
   /** more than can be had */
-  | { kind: 'too-many'; machine: string; limitedBy: string; wantedMachines: number; mostMachines: number; mostReplicas: number }
+  | { kind: 'too-many'; machine: string; limitedBy: LimitedBy; wantedMachines: number; mostMachines: number; mostReplicas: number }
   /** even fully busy, more machines are needed than can be had */
-  | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: string }
-  | { kind: 'limit'; machines: number; replicas: number; perHour: number; limitedBy: string; missed: Missed }
+  | { kind: 'work'; machinesNeeded: number; maxMachines: number; limitedBy: LimitedBy }
+  | { kind: 'limit'; machines: number; replicas: number; perHour: number; limitedBy: LimitedBy; missed: Missed }
   /** the least that it can cost is no better than options that were found */
   | { kind: 'dearer-bound'; machines: number; perHour: number; thanPerHour: number }
   /** it misses with `machines`; one more costs `leastPerHour`, no better than options that were found */
