@@ -6,22 +6,10 @@ import { Drills } from './drills.ts'
 import type { FleetHands, FleetLife, Gauge, WaitClocks } from './fleet.ts'
 import { GaugeHistory } from './gaugeHistory.ts'
 import { NodePool, type Node } from './nodes.ts'
-import { Reads } from './reads.ts'
 import { KeptEmpty } from './keptEmpty.ts'
 import { currentOf, emptySlot, leastMissed, SlotClocks, type Slot } from './slots.ts'
-import {
-  fetchesWeights,
-  imageBytes,
-  Stage,
-  backSeconds,
-  warmupSecondsOf,
-  type Begin,
-  type LifeRecord,
-  type LossRules,
-  type NodeRules,
-  type StageCode,
-  type StartRules,
-} from './startRules.ts'
+import { Stage, type Begin, type LifeRecord, type LossRules, type NodeRules, type StartRules } from './startRules.ts'
+import { StartUps } from './startUps.ts'
 
 /** Windows longer than this are not remembered. */
 const LONGEST_WINDOW_SECONDS = 3600
@@ -38,14 +26,13 @@ export class LivingFleet implements FleetLife {
   readonly onCall: boolean
   private readonly kept: KeptEmpty
   readonly record: LifeRecord = { events: [], nodes: [], stopped: [], fetched: [], wanted: [], readings: { seconds: [], values: [] } }
-  private readonly start: StartRules
   private readonly nodeRules: NodeRules
   private readonly losses: LossRules
   private readonly controller: Controller
   private readonly seed: number
   private readonly replicas: Slot[]
   private readonly nodes: NodePool
-  private readonly reads: Reads
+  private readonly starts: StartUps
   private readonly history: GaugeHistory
   readonly hostCurves: readonly HostCurve[]
   /** what the controller sees, at the last reading */
@@ -78,7 +65,6 @@ export class LivingFleet implements FleetLife {
 
   /** @param begin whether what there is at the start is ready, has to start up, is stopped and has to come back, or is unloaded */
   constructor(start: StartRules, nodeRules: NodeRules, losses: LossRules, controller: Controller, seed: number, begin: Begin = 'nothing') {
-    this.start = start
     this.nodeRules = nodeRules
     this.losses = losses
     this.drills = new Drills(losses)
@@ -92,13 +78,7 @@ export class LivingFleet implements FleetLife {
     this.onCall = controller.onCall !== undefined
     this.kept = new KeptEmpty(this.slots, controller.onCall?.keptSeconds ?? Infinity)
     this.replicas = Array.from({ length: this.slots }, () => emptySlot(0))
-    this.reads = new Reads(
-      {
-        image: { eachBytesPerSecond: start.imageBytesPerSecond, totalBytesPerSecond: start.imageTotalBytesPerSecond },
-        weights: { eachBytesPerSecond: start.weightBytesPerSecond, totalBytesPerSecond: start.weightTotalBytesPerSecond },
-      },
-      start.networkBytesPerSecond,
-    )
+    this.starts = new StartUps(start, this.replicas, this.nodes, this.record, (r, now, hands) => this.becomeReady(r, now, hands))
     this.ping = controller.nextPing(0)
     this.want(controller.initial, 0, 'start')
     if (begin === 'running') this.alreadyRunning()
@@ -119,7 +99,7 @@ export class LivingFleet implements FleetLife {
   private unmoved = 0
 
   private soonestUnmoved(): number {
-    let next = Math.min(this.nodes.next(), this.reads.nextEnd(), this.ping, this.drills.next())
+    let next = Math.min(this.nodes.next(), this.starts.reads.nextEnd(), this.ping, this.drills.next())
     this.graceEnd = Infinity
     for (const s of this.replicas) {
       if (s.stage === Stage.draining) this.graceEnd = Math.min(this.graceEnd, s.lostAt)
@@ -231,29 +211,17 @@ export class LivingFleet implements FleetLife {
     })
     if (this.onCall) this.letEmptyGo(now, hands)
     this.wakeAndSleep(now)
-    for (let done = this.reads.takeDone(now); done; done = this.reads.takeDone(now)) {
-      if (done.kind === 'image') this.arriveImage(this.nodes.all[done.reader], now, hands)
-      else this.enter(done.reader, Stage.load, now, hands)
-    }
-    this.replicas.forEach((s, r) => {
-      if (s.due <= now)
-        this.enter(r, (s.stage + 1) as StageCode, now, hands) // the stage after one that has an end
-      else if (s.giveUpAt <= now) this.giveUp(r, now, hands)
-    })
+    this.starts.goOn(now, hands)
     this.reconcile(now, hands)
     // A machine that was told it goes has room for nobody; once it is given back another may be had in its place.
     const given = this.nodes.settle(now)
-    for (const n of given) this.reads.leave('image', n.number, now)
+    for (const n of given) this.starts.reads.leave('image', n.number, now)
     if (given.length > 0) this.reconcile(now, hands)
     this.unmoved = this.soonestUnmoved()
   }
 
   clocks(now: number): WaitClocks {
     return this.waits.read(this.replicas, now)
-  }
-
-  private tell(replica: number, stage: StageCode, now: number, cause: Cause): void {
-    this.record.events.push({ seconds: now, replica, node: this.replicas[replica].node, stage, cause })
   }
 
   /**
@@ -266,12 +234,12 @@ export class LivingFleet implements FleetLife {
       if (r < 0) break
       this.replicas[r] = { ...emptySlot(this.replicas[r].lives), stage: Stage.unplaced, first: now === 0 }
       const lost = this.missed.shift()
-      this.tell(r, Stage.unplaced, now, lost === undefined ? (this.record.wanted.at(-1)?.cause ?? 'start') : { inPlaceOf: lost })
+      this.starts.tell(r, Stage.unplaced, now, lost === undefined ? (this.record.wanted.at(-1)?.cause ?? 'start') : { inPlaceOf: lost })
     }
     this.missed = []
     for (let spare = currentOf(this.replicas) - this.wanted; spare > 0; spare--) this.sendHome(leastMissed(this.replicas), now, hands)
     this.replicas.forEach((s, r) => {
-      if (s.stage === Stage.unplaced) this.place(r, now, hands)
+      if (s.stage === Stage.unplaced) this.starts.place(r, now, hands)
     })
   }
 
@@ -286,7 +254,7 @@ export class LivingFleet implements FleetLife {
     this.ready--
     s.stage = Stage.draining
     s.lostAt = until
-    this.tell(r, Stage.draining, now, cause)
+    this.starts.tell(r, Stage.draining, now, cause)
     hands.drain(r)
   }
 
@@ -310,11 +278,11 @@ export class LivingFleet implements FleetLife {
   private vacate(r: number, now: number, cause: Cause): void {
     const s = this.replicas[r]
     this.kept.turned(r, false, now)
-    this.reads.leave('weights', r, now)
+    this.starts.reads.leave('weights', r, now)
     const node: Node | undefined = this.nodes.all[s.node]
     this.nodes.leave(node, now)
     if (node && this.leavesCopy(s, cause)) node.unloaded++
-    this.tell(r, Stage.none, now, cause)
+    this.starts.tell(r, Stage.none, now, cause)
     this.replicas[r] = emptySlot(s.lives + 1)
   }
 
@@ -324,70 +292,6 @@ export class LivingFleet implements FleetLife {
     return (this.nodeRules.unloads ?? false) && (drained || (reloads && cause === 'fewer-wanted'))
   }
 
-  /** On a node that is there and has room, else on one that comes, else on a new one; else it waits for room. */
-  private place(r: number, now: number, hands: FleetHands): void {
-    const node = this.nodes.withRoom(now)
-    if (!node) return
-    this.nodes.take(node)
-    this.replicas[r].node = node.number
-    if (node.unloaded > 0) {
-      node.unloaded--
-      this.replicas[r].reloads = true
-    }
-    if (node.state === 'there') return this.enter(r, Stage.image, now, hands)
-    this.replicas[r].stage = Stage.machine
-    this.tell(r, Stage.machine, now, { machineInSeconds: node.due - now })
-  }
-
-  /** Enters a stage; stages that take no time are passed at once. */
-  private enter(r: number, stage: StageCode, now: number, hands: FleetHands): void {
-    const s = this.replicas[r]
-    const node = this.nodes.all[s.node]
-    const { start } = this
-    if (s.stage === Stage.weights) node.hasWeights = true
-    if (s.stage === Stage.warmup) node.isWarm = true
-    if (stage === Stage.image) s.giveUpAt = now + start.timeoutSeconds
-    s.stage = stage
-    s.due = Infinity
-    this.tell(r, stage, now, 'stage-done')
-    if (stage === Stage.ready) return this.becomeReady(r, now, hands)
-    if (stage === Stage.weights) {
-      if (s.reloads || !fetchesWeights(start, node.hasWeights)) return this.enter(r, Stage.load, now, hands)
-      this.reads.join('weights', r, s.node, start.weightBytes, now)
-      if (!s.first) this.record.fetched.push({ seconds: now, bytes: start.weightBytes })
-      return
-    }
-    if (stage === Stage.image) return this.awaitImage(r, node, now, hands)
-    const seconds = this.lastSeconds(stage === Stage.load ? 'load' : 'warmup', s, node)
-    if (seconds === 0) return this.enter(r, (stage + 1) as StageCode, now, hands) // image, load and warm-up have a next
-    s.due = now + seconds
-  }
-
-  /** Seconds of the stages that read nothing from afar. */
-  private lastSeconds(stage: 'load' | 'warmup', { reloads }: Slot, node: Node): number {
-    const { start } = this
-    if (reloads) return backSeconds(start)[stage]
-    return stage === 'load' ? start.weightBytes / start.loadBytesPerSecond : warmupSecondsOf(start, node.isWarm)
-  }
-
-  /** One pull serves all replicas of a node. */
-  private awaitImage(r: number, node: Node, now: number, hands: FleetHands): void {
-    const bytes = imageBytes(this.start)
-    if (node.image === 'there' || bytes === 0) return this.enter(r, Stage.weights, now, hands)
-    if (node.image === 'none') {
-      this.reads.join('image', node.number, node.number, bytes, now)
-      if (node.from > 0) this.record.fetched.push({ seconds: now, bytes })
-    }
-    node.image = 'pulling'
-  }
-
-  private arriveImage(node: Node, now: number, hands: FleetHands): void {
-    node.image = 'there'
-    this.replicas.forEach((s, r) => {
-      if (s.node === node.number && s.stage === Stage.image) this.enter(r, Stage.weights, now, hands)
-    })
-  }
-
   private becomeReady(r: number, now: number, hands: FleetHands): void {
     const s = this.replicas[r]
     s.giveUpAt = Infinity
@@ -395,15 +299,6 @@ export class LivingFleet implements FleetLife {
     s.lostAt = mean === Infinity ? Infinity : now - mean * ln(new RandomStream(this.seed, 'replica', `${r} ${s.lives}`).open())
     if (this.ready++ === 0 && this.idleSince !== Infinity) this.idleSince = now
     hands.open(r)
-  }
-
-  /** A start-up that took too long begins anew on the same node, with what it left there. */
-  private giveUp(r: number, now: number, hands: FleetHands): void {
-    this.reads.leave('weights', r, now)
-    this.replicas[r].stage = Stage.unplaced
-    this.replicas[r].reloads = false
-    this.tell(r, Stage.unplaced, now, 'timed-out')
-    this.enter(r, Stage.image, now, hands)
   }
 
   private runDrills(now: number, hands: FleetHands): void {
@@ -452,7 +347,7 @@ export class LivingFleet implements FleetLife {
   private arriveNode(n: Node, now: number, hands: FleetHands): void {
     this.nodes.arrive(n, now)
     this.replicas.forEach((s, r) => {
-      if (s.node === n.number && s.stage === Stage.machine) this.enter(r, Stage.image, now, hands)
+      if (s.node === n.number && s.stage === Stage.machine) this.starts.enter(r, Stage.image, now, hands)
     })
   }
 
@@ -461,7 +356,7 @@ export class LivingFleet implements FleetLife {
     this.replicas.forEach((s, r) => {
       if (s.node === n.number) this.lose(r, now, hands, cause)
     })
-    this.reads.leave('image', n.number, now)
+    this.starts.reads.leave('image', n.number, now)
     this.nodes.end(n, now)
   }
 
