@@ -2,6 +2,7 @@ import {
   fitHistory,
   fitLog,
   guessRoles,
+  howToAskJsonSchema,
   planJsonSchema,
   readHistory,
   readPlan,
@@ -31,8 +32,9 @@ describe('files that are made from code are current (npm run examples makes them
     expect(readPlan(text('examples/one-configuration.json')).services[0].configuration?.replicas).toBe(2)
   })
 
-  it('the JSON Schema', () => {
+  it('the JSON Schemas', () => {
     expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())
+    expect(JSON.parse(text('docs/how-to-ask.schema.json'))).toEqual(howToAskJsonSchema())
   })
 
   it.each(openingFiles())('the opening %s, which is a plan', (name, made) => {

@@ -3,6 +3,7 @@ import { Command, Option } from 'commander'
 import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { fitCommand } from './commands/fit.ts'
+import { measureCommand } from './commands/measure.ts'
 import { oneCommand } from './commands/one.ts'
 import { sessionCommand } from './commands/session.ts'
 import { recommendCommand } from './commands/recommend.ts'
@@ -211,6 +212,37 @@ program
   .option('--speed <n>', 'so many times as fast as the clock; 1 if left out')
   .option('--fail <share>', 'this share of the requests fails in the middle of its answer, such as 0.01')
   .action(run(standInCommand))
+
+program
+  .command('measure')
+  .argument('<how>', 'how to ask the endpoint: YAML of the format sand-clock-how-to-ask (docs/measure.md)')
+  .description(
+    'send requests to a real endpoint and tell how long they took; exit status 1 when none finished, or the probe was too late itself',
+  )
+  .option('--calls <n>', 'so many calls, one after another; one call if no load is named')
+  .option('--at-once [list]', 'so many callers at once, such as 1,4,16; 1, 2, 4 … until no more are answered a second if left out')
+  .option('--each <n>', 'requests of each of them; 8 if left out')
+  .option('--rates <list>', 'so many new requests a second, as chance has it, such as 1,2,4: until what is promised breaks')
+  .option('--lasts <time>', 'how long each rate lasts; 60 s if left out')
+  .option('--first-token <time>', 'what 95 of 100 are promised until the first token: a rate that breaks it is the last')
+  .option('--latency <time>', 'what 95 of 100 are promised until the whole answer: a rate that breaks it is the last')
+  .addOption(requestsOption('at the times, and with the sizes, of a request log'))
+  .option('--columns <list>', COLUMNS)
+  .option('--after-idle <time>', 'the first call after so long without any')
+  .option('--times <n>', 'how often that; 3 if left out')
+  .option('--sizes <list>', 'tokens of prompt + answer, in turn, such as 200+50,4000+400; 256+64 if left out')
+  .option('--apart', 'each of the sizes apart')
+  .option('--prompts <file>', 'prompts of your own, one a line, in turn')
+  .option('--warm-up <n>', 'calls before, that are not counted; 1 if left out, none after idle')
+  .option('--seed <n>', 'of the chance in arrivals; 1 if left out')
+  .option('--most-requests <n>', 'it sends no more than these; 1,000 if left out')
+  .option('--most-time <time>', 'it takes no longer than this; 10 min if left out')
+  .option('--most-money <amount>', 'it costs no more than this, by the price in the file')
+  .option('--allow-host <name...>', 'machines that may be asked beside this one')
+  .option('--out <file>', 'write a CSV with every request')
+  .option('--histogram <file>', 'write how often each time was seen (JSON)')
+  .option('--json <file>', 'write what is told as JSON')
+  .action(run(measureCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

@@ -1,4 +1,4 @@
-import { planJsonSchema, writeCatalogue, writePlan } from '@sandclock/core'
+import { howToAskJsonSchema, planJsonSchema, writeCatalogue, writePlan } from '@sandclock/core'
 import { writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import { byTokens } from './byTokens.ts'
@@ -38,4 +38,5 @@ writeFileSync('examples/curlew-load-test.csv', loadTestTable())
 writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
 for (const [name, text] of openingFiles()) writeFileSync(`examples/openings/${name}.yaml`, text)
 writeFileSync('docs/ways.md', waysPage())
+writeFileSync('docs/how-to-ask.schema.json', `${JSON.stringify(howToAskJsonSchema(), null, 2)}\n`)
 writeFileSync('docs/plan.schema.json', `${JSON.stringify(planJsonSchema(), null, 2)}\n`)

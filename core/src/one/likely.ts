@@ -78,7 +78,7 @@ export function likelyAsked(plan: Plan, service: Service, place: ReplicaPlace): 
 }
 
 /** Letters of an alphabet that are taken for a token; a sign of a script without one is a token by itself. */
-const LETTERS_A_TOKEN = 4
+export const LETTERS_A_TOKEN = 4
 const SIGNS = /[\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af]/gu
 
 /**

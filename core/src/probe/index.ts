@@ -1,0 +1,7 @@
+export * from './howToAsk.ts'
+export { WAYS_OF_ASKING } from './readyMade.ts'
+export { promptOf } from './prompt.ts'
+export { MOST_AT_ONCE, partsOfShape, type Asking, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
+export { probedCsv, type ProbedRequest, type ProbeOutcome } from './probed.ts'
+export { shownBy, summarisePart, type PartSummary, type ProbedPercentiles, type ProbePromise } from './summary.ts'
+export { takenFor } from './probeWords.ts'

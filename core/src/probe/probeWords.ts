@@ -1,0 +1,52 @@
+import { valuesNeeded } from '../measure/orderStatistics.ts'
+import { duration } from '../units/duration.ts'
+import { grouped, percent } from '../units/number.ts'
+import type { PartSummary } from './summary.ts'
+import type { ProbeShape } from './shape.ts'
+
+/** What a measurement may and may not be taken for, a sentence each. */
+export function takenFor(kind: ProbeShape['kind'], all: readonly PartSummary[]): string[] {
+  const parts = all.filter((p) => !p.warmUp)
+  const finished = parts.reduce((sum, p) => sum + (p.outcomes.finished ?? 0), 0)
+  const of = parts.reduce((sum, p) => sum + p.requests, 0)
+  return [
+    ...parts
+      .filter((p) => p.isVoid)
+      .map(
+        (p) =>
+          `“${p.part}” is void: the probe itself sent up to ${duration(p.late.p95?.value)} late (p95), so that its times are of this machine. Ask less at once, or from a machine with less to do.`,
+      ),
+    ...(finished < of
+      ? [
+          `${grouped(of - finished, 0)} of ${grouped(of, 0)} (${percent((of - finished) / of)}) did not finish; times are of the others, and better than what all met.`,
+        ]
+      : []),
+    ...(kind === 'one' ? ['One call is no capacity figure: it says how long one waits who is alone.'] : []),
+    ...(kind === 'one-after-another' || kind === 'after-idle'
+      ? ['Nobody else was served meanwhile: it says nothing of several at once.']
+      : []),
+    ...(kind === 'at-once'
+      ? [
+          'Callers who wait for their answer before they come again slow down with the service: how long a crowd waits that comes anyway is seen with rates.',
+        ]
+      : []),
+    ...tooFew(parts),
+  ]
+}
+
+function tooFew(parts: readonly PartSummary[]): string[] {
+  const fewest = Math.min(...parts.map((p) => p.outcomes.finished ?? 0))
+  const missing = (
+    [
+      ['p99', 0.99],
+      ['p95', 0.95],
+      ['p50', 0.5],
+    ] as const
+  ).filter(([, share]) => fewest < valuesNeeded(share))
+  const [hardest] = missing
+  if (!hardest) return []
+  const names = missing.map(([name]) => name).reverse()
+  return [
+    `${fewest === 1 ? 'One request' : `${fewest} requests`} in a part ${fewest === 1 ? 'is' : 'are'} too few for ${names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names[0]}: no interval is known above. It takes ${valuesNeeded(hardest[1])} for ${hardest[0]}.`,
+  ]
+}
