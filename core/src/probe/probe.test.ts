@@ -214,6 +214,13 @@ describe('what a part of a probe showed', () => {
         ),
       ]),
     ).toEqual(['80 requests in a part are too few for p99: no interval is known above. It takes 368 for p99.'])
+    const burst = summarisePart(
+      'a',
+      Array.from({ length: 400 }, () => row({ gaps: [0, 0, 0.001, 0.3, 0.2] })),
+    )
+    expect(takenFor('log', [burst]).join(' ')).toMatch(
+      /^Tokens come several at once \(a gap is 1\.00\sms in the middle, 100\sms in the mean/,
+    )
     const half = summarisePart(
       'a',
       Array.from({ length: 800 }, (_, i) => row({ sent: 0.2, ...(i % 2 && { outcome: 'failed' as const }) })),

@@ -21,6 +21,7 @@ export function takenFor(kind: ProbeShape['kind'], all: readonly PartSummary[]):
           `${grouped(of - finished, 0)} of ${grouped(of, 0)} (${percent((of - finished) / of)}) did not finish; times are of the others, and better than what all met.`,
         ]
       : []),
+    ...burstWords(parts),
     ...(kind === 'one' ? ['One call is no capacity figure: it says how long one waits who is alone.'] : []),
     ...(kind === 'one-after-another' || kind === 'after-idle'
       ? ['Nobody else was served meanwhile: it says nothing of several at once.']
@@ -31,6 +32,18 @@ export function takenFor(kind: ProbeShape['kind'], all: readonly PartSummary[]):
         ]
       : []),
     ...tooFew(parts),
+  ]
+}
+
+/** A median gap of less than this share of the mean one is no gap between steps. */
+const BURSTS = 0.2
+
+/** Something on the way keeps pieces back and lets several go at once. */
+function burstWords(parts: readonly PartSummary[]): string[] {
+  const bursts = parts.filter((p) => (p.gap.p50?.value ?? Infinity) < BURSTS * p.meanGap)
+  if (bursts.length === 0) return []
+  return [
+    `Tokens come several at once (a gap is ${duration(bursts[0].gap.p50?.value)} in the middle, ${duration(bursts[0].meanGap)} in the mean, in “${bursts[0].part}”): something on the way gathers them, such as a proxy. Take tokens a second for how fast they are made, not single gaps.`,
   ]
 }
 

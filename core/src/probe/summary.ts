@@ -18,6 +18,8 @@ export interface PartSummary {
   /** from the first due to the last end */
   seconds: number
   perSecond: number
+  /** gaps in the mean; NaN where there are none */
+  meanGap: number
   /** tokens a second of a request after its first token, in the mean; NaN where none had two */
   tokensOfOne: number
   /** of all together, from the first due to the last end */
@@ -47,6 +49,7 @@ export function summarisePart(part: string, rows: readonly ProbedRequest[]): Par
   const over = (count: number) => (seconds > 0 ? count / seconds : 0)
   const streamed = finished.filter((r) => r.output > 1 && r.end > r.firstToken && r.gaps.length > 0)
   const late = percentiles(rows.map((r) => r.sent - r.due))
+  const gaps = finished.flatMap((r) => r.gaps)
   const latency = percentiles(finished.map((r) => r.end - r.due))
   return {
     part,
@@ -54,8 +57,9 @@ export function summarisePart(part: string, rows: readonly ProbedRequest[]): Par
     requests: rows.length,
     outcomes,
     firstToken: percentiles(finished.map((r) => r.firstToken - r.due)),
-    gap: percentiles(finished.flatMap((r) => r.gaps)),
+    gap: percentiles(gaps),
     latency,
+    meanGap: gaps.reduce((sum, g) => sum + g, 0) / gaps.length,
     seconds,
     perSecond: over(finished.length),
     tokensOfOne: streamed.reduce((sum, r) => sum + (r.output - 1) / (r.end - r.firstToken), 0) / streamed.length,

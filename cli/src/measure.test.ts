@@ -1,0 +1,112 @@
+import { execFile, spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { promisify } from 'node:util'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+
+const COMMAND = 'cli/bin/sandclock.mjs'
+const folder = mkdtempSync(join(tmpdir(), 'sand-clock-measure-'))
+const file = (name: string, text: string) => {
+  writeFileSync(join(folder, name), text)
+  return join(folder, name)
+}
+const measure = async (...args: string[]) => {
+  const { stdout } = await promisify(execFile)('node', [COMMAND, 'measure', ...args], {
+    env: { ...process.env, HARBOUR_KEY: 'known to few' },
+  })
+  return stdout.replaceAll(/[\u00a0\u202f]/g, ' ')
+}
+const refusal = (...args: string[]) =>
+  measure(...args).then(
+    () => 'nothing',
+    (error: { code: number; stderr: string }) => `${error.code}: ${error.stderr}`,
+  )
+
+let child: ChildProcess
+let how = ''
+beforeAll(async () => {
+  child = spawn('node', [COMMAND, 'stand-in', 'examples/one-configuration.json', '--speed', '20'], { stdio: ['ignore', 'pipe', 'ignore'] })
+  let said = ''
+  child.stdout?.on('data', (data: Buffer) => (said += data.toString()))
+  while (!/is at http/.test(said)) await new Promise((resolve) => child.stdout?.once('data', resolve))
+  const url = /http:\/\/[\d.:]+/.exec(said)?.[0] ?? ''
+  const text = readFileSync('examples/ask/chat.yaml', 'utf8').replace('http://127.0.0.1:8080', url)
+  how = file('how.yaml', `${text}headers: { authorization: "Bearer \${HARBOUR_KEY}" }\nprice: { perOutputToken: 0.01, currency: EUR }\n`)
+})
+afterAll(() => child.kill())
+
+describe('measuring on the command line', () => {
+  it('tells of one call how long it took, and that it is no capacity figure', async () => {
+    const said = await measure(how, '--sizes', '100+8')
+    expect(said).toMatch(/harbour talk: 2 requests/)
+    expect(said).toMatch(/warm-up, not counted +1 +100 %/)
+    expect(said).toMatch(/one call +1 +100 %/)
+    expect(said).toContain('One call is no capacity figure')
+    expect(said).toContain('It cost 0.16 EUR.')
+  })
+
+  it('steps up what is at once, and writes every request, histograms and figures that agree with each other', async () => {
+    const [rows, bins, figures] = ['rows.csv', 'bins.json', 'figures.json'].map((name) => join(folder, name))
+    const said = await measure(
+      how,
+      '--at-once',
+      '1,4',
+      '--each',
+      '3',
+      '--sizes',
+      '100+8',
+      '--out',
+      rows,
+      '--histogram',
+      bins,
+      '--json',
+      figures,
+    )
+    expect(said).toMatch(/4 at once +12 +100 %/)
+    const lines = readFileSync(rows, 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => l.split(','))
+    expect(lines).toHaveLength(1 + 1 + 3 + 12)
+    const crowd = lines.filter((l) => l[1] === '4 at once')
+    expect(crowd.every((l) => l[6] === 'finished' && l[10] === '100' && l[11] === '8' && l[12].split(' ').length === 7)).toBe(true)
+    const read = (name: string) => readFileSync(name, 'utf8')
+    const { parts } = JSON.parse(read(bins)) as { parts: { part: string; latency: { count: number }[] }[] }
+    expect(parts.map((p) => [p.part, p.latency.reduce((sum, b) => sum + b.count, 0)])).toEqual([
+      ['1 at once', 3],
+      ['4 at once', 12],
+    ])
+    const measured = JSON.parse(read(figures)) as { parts: { latency: { p50: { value: number } } }[] }
+    const took = crowd.map((l) => Number(l[5]) - Number(l[2])).sort((a, b) => a - b)
+    expect(measured.parts[2].latency.p50.value).toBeCloseTo(took[5], 6)
+    for (const name of [rows, bins, figures]) expect(read(name)).not.toContain('known to few')
+  })
+
+  it('climbs in rates, replays a log, and keeps to what it may cost', async () => {
+    expect(await measure(how, '--rates', '20,40', '--lasts', '2 s', '--sizes', '20+2')).toMatch(/20 a second[^]*40 a second/)
+    expect(await measure(how, '--rates', '20,40', '--lasts', '2 s', '--sizes', '20+2', '--latency', '1 µs')).not.toContain('40 a second')
+    const log = file('log.csv', 'arrival,class,input,output\n5,a,10,2\n5.1,a,20,3\n5.4,a,30,4\n')
+    expect(await measure(how, '--requests', log, '--warm-up', '0')).toMatch(/the log +3 +100 %/)
+    const poor = await measure(how, '--calls', '9', '--sizes', '20+2', '--warm-up', '0', '--most-money', '0.05')
+    expect(poor).toMatch(/one after another +2 +100 %[^]*most money/)
+  })
+
+  it.each([
+    [['--at-once', '1,x'], '--at-once is x: it must be a whole number from 1 to 1 024'],
+    [['--sizes', '12'], '--sizes is 12: it must be tokens of a prompt + tokens of an answer'],
+    [['--calls', '3', '--rates', '1'], '--calls and --rates: are loads of their own'],
+    [['--rates', '1', '--lasts', 'long'], '--lasts is long: it must be a figure from 1.00 s to 1 d'],
+    [['--prompts', 'none.txt'], 'none.txt does not exist.'],
+  ])('refuses %j with a sentence', async (args, says) => {
+    expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(`2: `)
+    expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(says)
+  })
+
+  it('ends with status 1 where nobody is there, and refuses another machine that was not named', async () => {
+    const nobody = file('nobody.yaml', readFileSync('examples/ask/plain.yaml', 'utf8').replace(':8080', ':9'))
+    expect(await refusal(nobody)).toMatch(/^1: /)
+    const elsewhere = file('elsewhere.yaml', readFileSync('examples/ask/plain.yaml', 'utf8').replace('127.0.0.1', 'elsewhere.invalid'))
+    expect(await refusal(elsewhere)).toContain('say --allow-host elsewhere.invalid')
+  })
+})
