@@ -2,6 +2,7 @@ import { BadInput } from '@sandclock/core'
 import { Command, Option } from 'commander'
 import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
+import { costsCommand } from './commands/costs.ts'
 import { fitCommand } from './commands/fit.ts'
 import { measureCommand } from './commands/measure.ts'
 import { oneCommand } from './commands/one.ts'
@@ -243,6 +244,19 @@ program
   .option('--histogram <file>', 'write how often each time was seen (JSON)')
   .option('--json <file>', 'write what is told as JSON')
   .action(run(measureCommand))
+
+program
+  .command('costs')
+  .argument('<rows>', 'measured requests, as measure --out writes them')
+  .description(
+    'find the step costs behind measured requests, and lay what they predict beside others; exit status 1 when there are no others',
+  )
+  .option('--judge <rows>', 'measured requests that are not fitted, but predicted; the last part of the others if left out')
+  .option('--sequences <n>', 'side by side in one replica; no limit if left out')
+  .option('--replicas <n>', 'of the service that was measured; 1 if left out')
+  .option('--chunks', 'prompts are read in chunks beside those that are being answered, not in steps of their own')
+  .option('--out <file>', 'write the step costs as JSON, for configuration.profile of a plan')
+  .action(run(costsCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

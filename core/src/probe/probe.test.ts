@@ -232,6 +232,6 @@ describe('what a part of a probe showed', () => {
     const [header, line] = [...probedCsv([row({ part: 'a, b', firstToken: NaN, status: 0, outcome: 'unreachable', gaps: [0.25, 1] })])]
     expect(header).toBe(`${PROBED_HEADER}\n`)
     expect(header.startsWith('id,class,arrival,start,first_token,end,outcome,replica,')).toBe(true)
-    expect(line).toBe('0,"a, b",0.000000000,,,1.000000000,unreachable,,0.000000000,0,10,6,0.250000 1.000000\n')
+    expect(line).toBe('0,"a, b",0.000000000,,,1.000000000,unreachable,,0.000000000,0,10,6,0.250000 1.000000,1\n')
   })
 })

@@ -1,0 +1,5 @@
+export { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
+export { fitSteps, usable, type FittedSteps, type StepResidual } from './fitSteps.ts'
+export { judge, JUDGED_FIGURES, type Judgement, type JudgedPercentile } from './judge.ts'
+export { replay, type Served } from './replay.ts'
+export { arrivedAt, specOfSteps, STEP_COEFFICIENTS } from './stepCoefficients.ts'

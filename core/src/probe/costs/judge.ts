@@ -1,0 +1,87 @@
+import { percentileInterval, type MeasuredPercentile } from '../../measure/orderStatistics.ts'
+import type { ProbedRequest } from '../probed.ts'
+import { usable, type FittedSteps } from './fitSteps.ts'
+import { replay } from './replay.ts'
+import { arrivedAt, specOfSteps } from './stepCoefficients.ts'
+
+export const JUDGED_SHARES = { p50: 0.5, p95: 0.95, p99: 0.99 } as const
+export type JudgedShare = keyof typeof JUDGED_SHARES
+export const JUDGED_FIGURES = { firstToken: 'TTFT', perToken: 'TPOT', latency: 'latency' } as const
+export type JudgedFigure = keyof typeof JUDGED_FIGURES
+
+/** A percentile as it was measured, and as it was predicted. */
+export interface JudgedPercentile {
+  figure: JudgedFigure
+  share: JudgedShare
+  measured: MeasuredPercentile
+  predictedSeconds: number
+  /** (predicted − measured) / measured, with what of it the measurement leaves open */
+  error: number
+  errorLow?: number
+  errorHigh?: number
+}
+
+export interface Judgement {
+  parts: string[]
+  requests: number
+  mostAtOnce: number
+  percentiles: JudgedPercentile[]
+  /** the largest error at p50 and p95 of first token and latency */
+  within: number
+  /** each request, measured and predicted, in the order in which they were sent */
+  each: { number: number; measured: Record<JudgedFigure, number>; predicted: Record<JudgedFigure, number> }[]
+}
+
+/**
+ * Requests that were not fitted, through the engine with the step costs that were, beside what they took.
+ *
+ * @returns undefined where none of them finished and streamed
+ */
+export function judge(fitted: FittedSteps, rows: readonly ProbedRequest[]): Judgement | undefined {
+  const used = usable(rows)
+  if (used.length === 0) return undefined
+  const { firstToken, end } = replay(
+    used.map((r) => ({ seconds: arrivedAt(r.sent, fitted.values), input: r.input, output: r.output })),
+    specOfSteps(fitted.values),
+    fitted.served,
+  )
+  const each = used.map((r, i) => ({
+    number: r.number,
+    measured: figures(r.sent, r.firstToken, r.end, r.output),
+    predicted: figures(r.sent, firstToken[i], end[i], r.output),
+  }))
+  const percentiles = (Object.keys(JUDGED_FIGURES) as JudgedFigure[]).flatMap((figure) =>
+    (Object.keys(JUDGED_SHARES) as JudgedShare[]).map((share) => beside(each, figure, share)),
+  )
+  const main = percentiles.filter((p) => p.share !== 'p99' && p.figure !== 'perToken')
+  return {
+    parts: [...new Set(used.map((r) => r.part))],
+    requests: used.length,
+    mostAtOnce: Math.max(...used.map((r) => r.atOnce)),
+    percentiles,
+    within: Math.max(...main.map((p) => Math.abs(p.error))),
+    each,
+  }
+}
+
+const figures = (sent: number, first: number, end: number, output: number): Record<JudgedFigure, number> => ({
+  firstToken: first - sent,
+  perToken: (end - first) / (output - 1),
+  latency: end - sent,
+})
+
+function beside(each: Judgement['each'], figure: JudgedFigure, share: JudgedShare): JudgedPercentile {
+  const at = (of: 'measured' | 'predicted') =>
+    percentileInterval(Float64Array.from(each.map((e) => e[of][figure])).sort(), JUDGED_SHARES[share])!
+  const [measured, predictedSeconds] = [at('measured'), at('predicted').value]
+  const error = (seconds: number) => predictedSeconds / seconds - 1
+  return {
+    figure,
+    share,
+    measured,
+    predictedSeconds,
+    error: error(measured.value),
+    ...(measured.high !== undefined && { errorLow: error(measured.high) }),
+    ...(measured.low !== undefined && { errorHigh: error(measured.low) }),
+  }
+}
