@@ -26,6 +26,7 @@ const FLOW = [
   'explain',
   'answer',
   'one',
+  'probe',
 ]
 /** Each workspace and what it may import of the others. */
 const MAY_IMPORT: Record<string, string[]> = {

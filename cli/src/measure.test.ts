@@ -1,4 +1,4 @@
-import { execFile, spawn, type ChildProcess } from 'node:child_process'
+import { execFile, spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -11,11 +11,16 @@ const file = (name: string, text: string) => {
   writeFileSync(join(folder, name), text)
   return join(folder, name)
 }
-const measure = async (...args: string[]) => {
-  const { stdout } = await promisify(execFile)('node', [COMMAND, 'measure', ...args], {
-    env: { ...process.env, HARBOUR_KEY: 'known to few' },
-  })
-  return stdout.replaceAll(/[\u00a0\u202f]/g, ' ')
+const sandclock = async (...args: string[]) =>
+  (await promisify(execFile)('node', [COMMAND, ...args], { env: { ...process.env, HARBOUR_KEY: 'known to few' } })).stdout
+const measure = async (...args: string[]) => (await sandclock('measure', ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')
+/** What stands in for a plan, and where. */
+async function standIn(plan: string, speed: string): Promise<{ url: string; end: () => void }> {
+  const child = spawn('node', [COMMAND, 'stand-in', plan, '--speed', speed], { stdio: ['ignore', 'pipe', 'ignore'] })
+  let said = ''
+  child.stdout.on('data', (data: Buffer) => (said += data.toString()))
+  while (!/is at http/.test(said)) await new Promise((resolve) => child.stdout.once('data', resolve))
+  return { url: /http:\/\/[\d.:]+/.exec(said)?.[0] ?? '', end: () => void child.kill() }
 }
 const refusal = (...args: string[]) =>
   measure(...args).then(
@@ -23,18 +28,14 @@ const refusal = (...args: string[]) =>
     (error: { code: number; stderr: string }) => `${error.code}: ${error.stderr}`,
   )
 
-let child: ChildProcess
+let fast: Awaited<ReturnType<typeof standIn>>
 let how = ''
 beforeAll(async () => {
-  child = spawn('node', [COMMAND, 'stand-in', 'examples/one-configuration.json', '--speed', '20'], { stdio: ['ignore', 'pipe', 'ignore'] })
-  let said = ''
-  child.stdout?.on('data', (data: Buffer) => (said += data.toString()))
-  while (!/is at http/.test(said)) await new Promise((resolve) => child.stdout?.once('data', resolve))
-  const url = /http:\/\/[\d.:]+/.exec(said)?.[0] ?? ''
-  const text = readFileSync('examples/ask/chat.yaml', 'utf8').replace('http://127.0.0.1:8080', url)
+  fast = await standIn('examples/one-configuration.json', '20')
+  const text = readFileSync('examples/ask/chat.yaml', 'utf8').replace('http://127.0.0.1:8080', fast.url)
   how = file('how.yaml', `${text}headers: { authorization: "Bearer \${HARBOUR_KEY}" }\nprice: { perOutputToken: 0.01, currency: EUR }\n`)
 })
-afterAll(() => child.kill())
+afterAll(() => fast.end())
 
 describe('measuring on the command line', () => {
   it('tells of one call how long it took, and that it is no capacity figure', async () => {
@@ -84,8 +85,8 @@ describe('measuring on the command line', () => {
   })
 
   it('climbs in rates, replays a log, and keeps to what it may cost', async () => {
-    expect(await measure(how, '--rates', '20,40', '--lasts', '2 s', '--sizes', '20+2')).toMatch(/20 a second[^]*40 a second/)
-    expect(await measure(how, '--rates', '20,40', '--lasts', '2 s', '--sizes', '20+2', '--latency', '1 µs')).not.toContain('40 a second')
+    expect(await measure(how, '--rates', '20,40', '--lasts', '1 s', '--sizes', '20+2')).toMatch(/20 a second[^]*40 a second/)
+    expect(await measure(how, '--rates', '20,40', '--lasts', '1 s', '--sizes', '20+2', '--latency', '1 µs')).not.toContain('40 a second')
     const log = file('log.csv', 'arrival,class,input,output\n5,a,10,2\n5.1,a,20,3\n5.4,a,30,4\n')
     expect(await measure(how, '--requests', log, '--warm-up', '0')).toMatch(/the log +3 +100 %/)
     const poor = await measure(how, '--calls', '9', '--sizes', '20+2', '--warm-up', '0', '--most-money', '0.05')
@@ -108,5 +109,46 @@ describe('measuring on the command line', () => {
     expect(await refusal(nobody)).toMatch(/^1: /)
     const elsewhere = file('elsewhere.yaml', readFileSync('examples/ask/plain.yaml', 'utf8').replace('127.0.0.1', 'elsewhere.invalid'))
     expect(await refusal(elsewhere)).toContain('say --allow-host elsewhere.invalid')
+  })
+})
+
+describe('step costs on the command line', () => {
+  it('are found behind what was measured, and judged by what was not fitted', async () => {
+    // By the clock itself: as fast as this a token is made when it is seen.
+    const plan = JSON.parse(readFileSync('examples/one-configuration.json', 'utf8')) as {
+      services: { configuration: { replicas: number } }[]
+    }
+    plan.services[0].configuration.replicas = 1
+    const slow = await standIn(file('one.json', JSON.stringify(plan)), '1')
+    try {
+      const asked = file('slow.yaml', readFileSync('examples/ask/chat.yaml', 'utf8').replace('http://127.0.0.1:8080', slow.url))
+      const [fit, judge, costs] = ['fit.csv', 'judge.csv', 'costs.json'].map((name) => join(folder, name))
+      await measure(asked, '--at-once', '1,4,8', '--each', '4', '--sizes', '200+12,900+16', '--out', fit)
+      await measure(asked, '--rates', '4', '--lasts', '3 s', '--sizes', '300+12,700+10', '--out', judge)
+      const said = (await sandclock('costs', fit, '--judge', judge, '--out', costs)).replaceAll(/[\u00a0\u202f]/g, ' ')
+      expect(said).toMatch(
+        /^Believable to within [\d.]+ % .* up to \d+ at once, as \d+ requests of “4 a second” showed, which were not fitted/,
+      )
+      expect(said).toMatch(/TTFT p50 +[\d.]+ ms +[\d.]+ ms +[−+][\d.]+ %/)
+      expect(said).toMatch(/Fitted to 52 requests, each by itself, up to 8 at once/)
+      // A decode step takes 14 ms there; none is seen before it is over.
+      const { memorySeconds, overheadSeconds } = JSON.parse(readFileSync(costs, 'utf8')) as {
+        memorySeconds: number
+        overheadSeconds: { perSequence: number }
+      }
+      expect(memorySeconds + 4 * overheadSeconds.perSequence).toBeGreaterThan(0.0138)
+      // What was measured last judges the rest where nothing else is said; one part alone judges nothing.
+      expect(await sandclock('costs', fit)).toMatch(/as 32 requests of “8 at once” showed/)
+      await expect(sandclock('costs', judge)).rejects.toMatchObject({
+        code: 1,
+        stdout: expect.stringContaining('Nothing judges this fit') as string,
+      })
+      await expect(sandclock('costs', costs)).rejects.toMatchObject({
+        code: 2,
+        stderr: expect.stringContaining('These are no measured requests') as string,
+      })
+    } finally {
+      slow.end()
+    }
   })
 })

@@ -2,33 +2,13 @@ import { LineCounter, parseDocument } from 'yaml'
 import * as z from 'zod'
 import { BadInput, shown, type Problem } from '../plan/problem.ts'
 import { zodProblems } from '../plan/zodProblems.ts'
+import { AnswerSchema, type HowAnswered } from './answerForm.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
 
 export const HOW_TO_ASK_FORMAT = 'sand-clock-how-to-ask'
 export const HOW_TO_ASK_VERSION = 1
 
-const pointer = z
-  .string()
-  .regex(/^(\/([^~/]|~[01])*)*$/, 'must be a JSON Pointer (RFC 6901), such as /choices/0/delta/content')
-  .describe('JSON Pointer (RFC 6901) into what comes')
 const amount = z.number().min(0)
-
-const AnswerSchema = z
-  .strictObject({
-    comes: z.enum(['events', 'lines', 'whole']).describe('server-sent events, a JSON object a line, or one JSON object'),
-    text: pointer.optional().describe('where the text of an answer, or of a piece of it, is; what has none counts for no token'),
-    end: z
-      .union([z.string(), z.strictObject({ at: pointer, is: z.json().optional() })])
-      .optional()
-      .describe('what says that an answer is whole: the text of an event, or a place that is there (with a value); else its end'),
-    failure: pointer.optional().describe('a place that is there only where an answer failed although it began well'),
-    tokens: z
-      .enum(['pieces', 'usage', 'words'])
-      .describe('what counts as a token: each piece with text, what the usage says, or each word'),
-    outputTokens: pointer.optional().describe('where the usage says how many tokens the answer has'),
-    inputTokens: pointer.optional().describe('where the usage says how many tokens the prompt has'),
-  })
-  .describe('how an answer comes, and where what counts is in it')
 
 export const HowToAskSchema = z.strictObject({
   format: z.literal(HOW_TO_ASK_FORMAT),
@@ -66,7 +46,6 @@ export function howToAskJsonSchema(): object {
 }
 
 type Stated = z.infer<typeof HowToAskSchema>
-export type HowAnswered = z.infer<typeof AnswerSchema>
 /** How an endpoint is asked, with everything said. */
 export type HowToAsk = Omit<Stated, 'answer' | 'as'> & { answer: HowAnswered }
 

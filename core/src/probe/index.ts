@@ -1,3 +1,4 @@
+export type { HowAnswered } from './answerForm.ts'
 export * from './howToAsk.ts'
 export { WAYS_OF_ASKING } from './readyMade.ts'
 export { promptOf } from './prompt.ts'

@@ -1,5 +1,5 @@
 import type * as z from 'zod'
-import type { HowAnswered } from './howToAsk.ts'
+import type { HowAnswered } from './answerForm.ts'
 
 type JsonValue = z.infer<ReturnType<typeof z.json>>
 
