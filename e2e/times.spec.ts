@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
-import { cellsOf, change, choose, settled, verdict } from './support.ts'
+import { readFileSync } from 'node:fs'
+import { cellsOf, change, choose, openWith, settled, verdict, type PlanFile } from './support.ts'
 
 const FILE = 'examples/one-configuration.json'
 /** Lines of what the command line says of the plan, each as words. */
@@ -16,10 +17,7 @@ function said(...args: string[]): string[][] {
 }
 
 test('how long each request took, and a load test on paper, are in the page what the command line says', async ({ page }) => {
-  await page.goto('/run')
-  await expect(verdict(page)).toContainText('Rent')
-  await page.getByLabel(/^Open a plan, a log/).setInputFiles(FILE)
-  await settled(page)
+  await openWith(page, JSON.parse(readFileSync(FILE, 'utf8')) as PlanFile, '/run')
   await page.keyboard.press('4')
   const figures = page.getByRole('region', { name: 'Figures of how long it took' })
   const row = async () => (await cellsOf(figures.locator('tbody tr').first())).slice(-7)
@@ -47,10 +45,7 @@ test('how long each request took, and a load test on paper, are in the page what
 })
 
 test('callers who are far away have their first token so much later, and it is said where a promise is kept', async ({ page }) => {
-  await page.goto('/load')
-  await expect(verdict(page)).toContainText('Rent')
-  await page.getByLabel(/^Open a plan, a log/).setInputFiles(FILE)
-  await settled(page)
+  await openWith(page, JSON.parse(readFileSync(FILE, 'utf8')) as PlanFile)
   await page.getByRole('button', { name: 'Say how far callers of pilot desk are' }).click()
   await change(page, /^How far callers of pilot desk are/, '250 ms')
   await settled(page)

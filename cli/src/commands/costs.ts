@@ -52,12 +52,24 @@ export async function costsCommand(rowsFile: string, options: CostsOptions): Pro
       `has ${usable(fitting).length} requests that finished and streamed; it takes at least ${STEP_COEFFICIENTS.length}, better some dozens`,
     )
   const judged = judging.length > 0 ? judge(fitted, judging) : undefined
-  process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), '', ...fittedText(fitted)].join('\n')}\n`)
+  const left = [...leftOutWords('fitted', fitting), ...leftOutWords('judged', judging)]
+  process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), ...left, '', ...fittedText(fitted)].join('\n')}\n`)
   if (options.out !== undefined) await writeJson(options.out, { ...specOfSteps(fitted.values) })
   return judged ? MET : NOT_MET
 }
 
 const UNJUDGED = 'Nothing judges this fit: all there is was fitted. Measure another load, and give it with --judge.'
+
+/** Whoever did not finish is not replayed: what he took from the others is missing. */
+function leftOutWords(what: string, rows: readonly ProbedRequest[]): string[] {
+  const count = rows.filter((r) => !r.warmUp).length
+  const left = count - usable(rows).length
+  return left === 0
+    ? []
+    : [
+        `${grouped(left, 0)} of the ${grouped(count, 0)} requests that are ${what} did not finish, or did not stream, and are left out: what they took from the others is not in it.`,
+      ]
+}
 
 /** What was measured last is left out of the fit, and judges it: never the same. */
 function split(all: ProbedRequest[]): { fitting: ProbedRequest[]; judging: ProbedRequest[] } {

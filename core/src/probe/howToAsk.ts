@@ -105,7 +105,7 @@ function crossChecks(stated: Stated, { body, answer, method }: ReturnType<typeof
 }
 
 /**
- * Its headers with what the environment has for them.
+ * Its headers, by their names in small letters, with what the environment has for them.
  *
  * @throws BadInput for a variable that is not there; its value is never in a sentence
  */
@@ -115,7 +115,7 @@ export function headersWith(
 ): Record<string, string> {
   return Object.fromEntries(
     Object.entries(how.headers).map(([name, value]) => [
-      name,
+      name.toLowerCase(),
       value.replaceAll(/\$\{(\w+)\}/g, (_, variable: string) => {
         const found = environment[variable]
         if (found === undefined || found === '')

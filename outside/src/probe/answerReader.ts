@@ -4,13 +4,15 @@ import type { HowAnswered, ProbeOutcome } from '@sandclock/core'
 
 /** Reads one answer as it comes, and notes by the clock when a piece of it had text. */
 export class AnswerReader {
+  /** of HTTP, once it is known */
+  status = 0
   firstToken = NaN
   inputTokens: number | undefined
   readonly gaps: number[] = []
   private readonly how: HowAnswered
   private readonly now: () => number
   private readonly decoder = new TextDecoder()
-  private readonly take1: (text: string) => void
+  private readonly read: (text: string) => void
   private text = ''
   private outputTokens: number | undefined
   private pieces = 0
@@ -24,12 +26,12 @@ export class AnswerReader {
   constructor(how: HowAnswered, now: () => number) {
     this.how = how
     this.now = now
-    this.take1 = this.taking()
+    this.read = this.taking()
   }
 
   /** Bytes as they came. */
   take(piece: Uint8Array): void {
-    this.take1(this.decoder.decode(piece, { stream: true }))
+    this.read(this.decoder.decode(piece, { stream: true }))
   }
 
   /** That no more comes: how it ended. */

@@ -1,5 +1,5 @@
 import { errors, type Dispatcher } from 'undici'
-import { filled, promptOf, type Asking, type HowToAsk, type ProbedRequest, type ProbeOutcome } from '@sandclock/core'
+import { filled, promptOf, type Asking, type HowToAsk, type ProbedRequest } from '@sandclock/core'
 import { AnswerReader } from './answerReader.ts'
 
 /** What is known of a request when it is sent. */
@@ -27,70 +27,85 @@ export class Asker {
   /** Sends a request and reads its answer to the end. Whatever becomes of it is an outcome: nothing is thrown. */
   async ask({ asking, ...known }: Sending, stopped: AbortSignal): Promise<ProbedRequest> {
     const { how, now } = this
-    const { input, output } = asking
-    const prompt = asking.prompt ?? promptOf(input, known.number)
-    const body = how.body === undefined ? undefined : JSON.stringify(filled(how.body, { prompt, input, output, number: known.number }))
     const reader = new AnswerReader(how.answer, now)
-    const late = AbortSignal.timeout(how.timeoutSeconds * 1000)
-    const signal = AbortSignal.any([late, stopped])
+    const body = this.bodyOf(asking, known.number)
+    const ending = new AbortController()
+    const end = () => ending.abort()
+    const patience = setTimeout(end, how.timeoutSeconds * 1000)
+    stopped.addEventListener('abort', end)
     const sent = now()
-    const row = (outcome: ProbeOutcome, status: number, why = ''): ProbedRequest => ({
+    const came = await this.exchange(body, reader, ending.signal).catch((error: unknown): Came => {
+      const status = reader.status
+      if (stopped.aborted) return { outcome: 'stopped', status, why: '' }
+      if (ending.signal.aborted) return { outcome: 'timed-out', status, why: `not whole after ${how.timeoutSeconds} s` }
+      return { outcome: status === 0 && nobodyThere(error) ? 'unreachable' : 'failed', status, why: causeOf(error) }
+    })
+    clearTimeout(patience)
+    stopped.removeEventListener('abort', end)
+    return {
       ...known,
+      ...came,
       sent,
       end: now(),
       firstToken: reader.firstToken,
-      outcome,
-      status,
-      why,
-      input: reader.inputTokens ?? input,
-      output: reader.tokens(output),
+      input: reader.inputTokens ?? asking.input,
+      output: reader.tokens(asking.output),
       gaps: reader.gaps,
-    })
-    let status = 0
-    try {
-      const { url, method } = how
-      const answer = await this.connections.request({
-        origin: new URL(url).origin,
-        path: pathOf(url),
-        method,
-        headers: {
-          accept: 'text/event-stream, application/json',
-          ...(body !== undefined && { 'content-type': 'application/json' }),
-          ...this.headers,
-        },
-        ...(body !== undefined && { body }),
-        signal,
-        // Its own time-outs would hide ours.
-        headersTimeout: 0,
-        bodyTimeout: 0,
-      })
-      status = answer.statusCode
-      if (status >= 300) return row('rejected', status, await wordsOf(answer.body))
-      let bytes = 0
-      for await (const piece of answer.body as AsyncIterable<Buffer>) {
-        bytes += piece.byteLength
-        if (bytes > MOST_BYTES) return row('wrong', status, `more than ${MOST_BYTES / 1e6} MB came`)
-        reader.take(piece)
-      }
-      const { outcome, why } = reader.end()
-      return row(outcome, status, why)
-    } catch (error) {
-      if (stopped.aborted) return row('stopped', status)
-      if (late.aborted) return row('timed-out', status, `not whole after ${how.timeoutSeconds} s`)
-      return row(status === 0 && nobodyThere(error) ? 'unreachable' : 'failed', status, causeOf(error))
     }
   }
+
+  private bodyOf({ input, output, prompt }: Asking, number: number): string | undefined {
+    const { body } = this.how
+    return body === undefined
+      ? undefined
+      : JSON.stringify(filled(body, { prompt: prompt ?? promptOf(input, number), input, output, number }))
+  }
+
+  private async exchange(body: string | undefined, reader: AnswerReader, signal: AbortSignal): Promise<Came> {
+    const { url, method } = this.how
+    const json = body === undefined ? {} : { 'content-type': 'application/json' }
+    const answer = await this.connections.request({
+      origin: new URL(url).origin,
+      path: pathOf(url),
+      method,
+      headers: { accept: 'text/event-stream, application/json', ...json, ...this.headers },
+      ...(body !== undefined && { body }),
+      signal,
+      // Its own time-outs would hide ours.
+      headersTimeout: 0,
+      bodyTimeout: 0,
+    })
+    const status = (reader.status = answer.statusCode)
+    if (status >= 300) return { outcome: 'rejected', status, why: await wordsOf(answer.body) }
+    let bytes = 0
+    for await (const piece of answer.body as AsyncIterable<Buffer>) {
+      bytes += piece.byteLength
+      if (bytes > MOST_BYTES) return { outcome: 'wrong', status, why: `more than ${MOST_BYTES / 1e6} MB came` }
+      reader.take(piece)
+    }
+    return { ...reader.end(), status }
+  }
 }
+
+/** How it ended. */
+type Came = Pick<ProbedRequest, 'outcome' | 'status' | 'why'>
 
 function pathOf(url: string): string {
   const { pathname, search } = new URL(url)
   return `${pathname}${search}`
 }
 
-/** The beginning of what a refusal says. */
+const MOST_LETTERS = 200
+
+/** The beginning of what a refusal says; more of it is not waited for. */
 async function wordsOf(body: Dispatcher.ResponseData['body']): Promise<string> {
-  const text = await body.text()
-  return text.slice(0, 200)
+  const decoder = new TextDecoder()
+  let text = ''
+  for await (const piece of body as AsyncIterable<Buffer>) {
+    text += decoder.decode(piece, { stream: true })
+    if (text.length >= MOST_LETTERS) break
+  }
+  return text.slice(0, MOST_LETTERS)
 }
 
 const codeOf = (error: unknown) => (error instanceof Error && 'code' in error ? String(error.code) : '')

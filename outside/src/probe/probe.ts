@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events'
 import { setImmediate, setTimeout } from 'node:timers/promises'
 import { Agent } from 'undici'
 import {
@@ -89,6 +90,8 @@ class Probe {
     this.order = order
     this.tell = tell
     this.asker = new Asker(order.how, headersWith(order.how, order.environment), this.connections, this.now)
+    // Everybody who is under way listens for the end.
+    setMaxListeners(0, this.ending.signal)
     const stop = () => this.cut('told')
     if (told.aborted) stop()
     told.addEventListener('abort', stop, { once: true })

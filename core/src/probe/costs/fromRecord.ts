@@ -38,11 +38,11 @@ interface Streamed extends ProbedRequest {
  * the record, so that each request is one equation, and each prompt step another.
  *
  * @param used finished requests in the order in which they were sent
- * @returns P0, P1, M, O, m1, W; undefined where no tokens were seen to come one by one
+ * @returns P0, P1, M, O, m1, W; undefined where tokens were not seen one by one, of all: who is not seen is not counted
  */
 export function fromRecord(used: readonly ProbedRequest[]): SolvedSteps | undefined {
   const streamed = used.filter((r) => r.gaps.length === r.output - 1).map((r) => ({ ...r, tokens: tokenTimes(r) }))
-  if (streamed.length === 0) return undefined
+  if (streamed.length === 0 || streamed.length < used.length) return undefined
   const gaps = Float64Array.from(streamed.flatMap((r) => r.gaps))
   const moment = Math.min(MOMENT_SECONDS, (percentileOf(gaps, 0.5) ?? 0) / 3)
   const prompts = promptSteps(streamed, moment)
