@@ -161,15 +161,17 @@ const unpinned = computed(() => choices.value.filter((c) => !pins.value.some((p)
             >{{ p.className }}, {{ p.words }}</button
           >
         </p>
-        <ComparePicture
-          v-model:cursor-seconds="look.cursorSeconds"
-          :rows="rows"
-          :promise="promises[shownReading] ? `${promises[shownReading].className}, ${promises[shownReading].words}` : ''"
-          :reference="reference"
-          :other="other"
-          :horizon-seconds="plans.plan.horizon.seconds"
-          :start-iso="plans.plan.horizon.start"
-          :height="360" />
+        <InTurn>
+          <ComparePicture
+            v-model:cursor-seconds="look.cursorSeconds"
+            :rows="rows"
+            :promise="promises[shownReading] ? `${promises[shownReading].className}, ${promises[shownReading].words}` : ''"
+            :reference="reference"
+            :other="other"
+            :horizon-seconds="plans.plan.horizon.seconds"
+            :start-iso="plans.plan.horizon.start"
+            :height="360" />
+        </InTurn>
         <p class="mb-3 text-[0.86rem] text-faded"
           >The same requests for all.
           <template v-if="found.length > 1"

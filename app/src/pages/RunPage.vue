@@ -191,19 +191,21 @@ const tableOpen = ref(false)
         </span>
       </div>
       <p v-if="choice?.reason" class="text-[0.9rem] text-rust">The search rejected it: {{ choice.reason }}.</p>
-      <RunPicture
-        v-model:cursor-seconds="look.cursorSeconds"
-        :plan="plans.plan"
-        :run="shown"
-        :ghost="ghost"
-        :other="other"
-        :reads="shown.reads ? reads : null"
-        :policy="policy"
-        :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)"
-        :height="470"
-        @look="(from, until) => (seen = { from, until })"
-        @pick="pick"
-        @policy="changePolicy" />
+      <InTurn>
+        <RunPicture
+          v-model:cursor-seconds="look.cursorSeconds"
+          :plan="plans.plan"
+          :run="shown"
+          :ghost="ghost"
+          :other="other"
+          :reads="shown.reads ? reads : null"
+          :policy="policy"
+          :startup-seconds="shown.fleet ? 0 : readyAt(plans.plan, service)"
+          :height="470"
+          @look="(from, until) => (seen = { from, until })"
+          @pick="pick"
+          @policy="changePolicy" />
+      </InTurn>
       <p v-if="other && beside" class="text-[0.86rem] text-faded"
         >Below: {{ beside.words }}. <span class="text-moss">Filled</span> where the run above has less,
         <span class="text-rust">hatched</span> where it has more; the broken line is the run below.

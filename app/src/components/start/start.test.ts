@@ -24,10 +24,10 @@ describe('StartWaterfall', () => {
 
   it('asks to keep weights elsewhere, and marks where a start is given up', async () => {
     const wrapper = picture()
-    await wrapper
-      .findAll('button')
-      .find((b) => b.text() === 'in the image')
-      ?.trigger('click')
+    const way = () => wrapper.findAll('button').find((b) => b.text() === 'in the image')
+    // What is below the picture comes a frame later.
+    await expect.poll(way).toBeDefined()
+    await way()?.trigger('click')
     expect(wrapper.emitted('use')).toEqual([['image']])
     const hasty = { ...talk, start: { ...talk.start!, timeoutSeconds: 20 } }
     expect(picture(hasty).text()).toContain('given up here')
