@@ -138,12 +138,14 @@ describe('step costs on the command line', () => {
       )
       expect(said).toMatch(/TTFT p50 +[\d.]+ ms +[\d.]+ ms +[−+][\d.]+ %/)
       expect(said).toMatch(/Fitted to 52 requests, each by itself, up to 8 at once/)
-      // A decode step takes 14 ms there; none is seen before it is over.
-      const { memorySeconds, overheadSeconds } = JSON.parse(readFileSync(costs, 'utf8')) as {
-        memorySeconds: number
-        overheadSeconds: { perSequence: number }
-      }
-      expect(memorySeconds + 4 * overheadSeconds.perSequence).toBeGreaterThan(0.0138)
+      expect((JSON.parse(readFileSync(costs, 'utf8')) as { memorySeconds: number }).memorySeconds).toBeGreaterThan(0)
+      // A decode step takes 14 ms there: whatever else this machine does, nobody is answered sooner.
+      for (const cells of readFileSync(fit, 'utf8')
+        .trim()
+        .split('\n')
+        .slice(1)
+        .map((l) => l.split(',')))
+        expect(Number(cells[5]) - Number(cells[8])).toBeGreaterThan(0.014 * (Number(cells[11]) - 1))
       // What was measured last judges the rest where nothing else is said; one part alone judges nothing.
       expect(await sandclock('costs', fit)).toMatch(/as 32 requests of “8 at once” showed/)
       await expect(sandclock('costs', judge)).rejects.toMatchObject({
