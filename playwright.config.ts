@@ -9,7 +9,7 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 120_000 },
   retries: process.env.CI ? 1 : 0,
-  // One more than there are cores: each waits for its page now and then.
+  // One more than the two cores that are usual: each waits for its page now and then.
   workers: 3,
   fullyParallel: true,
   reporter: 'list',

@@ -33,8 +33,6 @@ export function bundleWhole(): Plugin {
         format: 'esm',
         target: 'node20',
         sourcemap: 'external',
-        // The sources are beside it: to carry them along takes as long as to make it.
-        sourcesContent: false,
         write: false,
         logLevel: 'error',
         plugins: [packagesApart],

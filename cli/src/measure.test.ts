@@ -101,11 +101,12 @@ describe('measuring on the command line', () => {
   })
 
   it.each([
-    [['--at-once', '1,x'], '--at-once is x: it must be a whole number from 1 to 1 024'],
+    [['--at-once', '1,x'], '--at-once is x: it must be a whole number from 1 to 1024'],
     [['--sizes', '12'], '--sizes is 12: it must be tokens of a prompt + tokens of an answer'],
     [['--calls', '3', '--rates', '1'], '--calls and --rates: are loads of their own'],
-    [['--rates', '1', '--lasts', 'long'], '--lasts is long: it must be a figure from 1.00 s to 1 d'],
+    [['--rates', '1', '--lasts', 'long'], '--lasts is long: it must be a time from 1 s to 1 d'],
     [['--prompts', 'none.txt'], 'none.txt does not exist.'],
+    [['--out', 'no/such/folder/rows.csv'], 'no/such/folder/rows.csv can not be written'],
   ])('refuses %j with a sentence', async (args, says) => {
     expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(`2: `)
     expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(says)
@@ -132,7 +133,10 @@ describe('step costs on the command line', () => {
       const [fit, judge, costs] = ['fit.csv', 'judge.csv', 'costs.json'].map((name) => join(folder, name))
       await measure(asked, '--at-once', '1,4,8', '--each', '4', '--sizes', '200+12,900+16', '--out', fit)
       await measure(asked, '--rates', '4', '--lasts', '3 s', '--sizes', '300+12,700+10', '--out', judge)
-      const said = (await sandclock('costs', fit, '--judge', judge, '--out', costs)).replaceAll(/[\u00a0\u202f]/g, ' ')
+      const said = (await sandclock('costs', fit, '--judge', judge, '--cache-tokens', '120000', '--out', costs)).replaceAll(
+        /[\u00a0\u202f]/g,
+        ' ',
+      )
       expect(said).toMatch(
         /^Believable to within [\d.]+ % .* up to \d+ at once, as \d+ requests of “4 a second” showed, which were not fitted/,
       )
@@ -146,6 +150,15 @@ describe('step costs on the command line', () => {
         .slice(1)
         .map((l) => l.split(',')))
         expect(Number(cells[5]) - Number(cells[8])).toBeGreaterThan(0.014 * (Number(cells[11]) - 1))
+      // They stand in a plan as they are.
+      const profile = JSON.parse(readFileSync(costs, 'utf8')) as object
+      const [talk] = plan.services
+      const found = { ...plan, services: [{ ...talk, configuration: { ...talk.configuration, profile } }] }
+      expect(await sandclock('simulate', file('found.json', JSON.stringify(found)))).toMatch(/TTFT/)
+      await expect(sandclock('costs', fit, '--judge', fit)).rejects.toMatchObject({
+        code: 2,
+        stderr: expect.stringContaining('what was fitted can not judge') as string,
+      })
       // What was measured last judges the rest where nothing else is said; one part alone judges nothing.
       expect(await sandclock('costs', fit)).toMatch(/as 32 requests of “8 at once” showed/)
       await expect(sandclock('costs', judge)).rejects.toMatchObject({

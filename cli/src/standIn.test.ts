@@ -22,7 +22,7 @@ describe('a stand-in on the command line', () => {
   it.each([
     [['--speed', '0'], '--speed is 0: it must be a number from 0.01 to 1000'],
     [['--fail', '2'], '--fail is 2: it must be a number from 0 to 1'],
-    [['--port', '1.5'], '--port is 1.5: it must be a number from 0 to 65535'],
+    [['--port', '1.5'], '--port is 1.5: it must be a whole number from 0 to 65535'],
     [['--service', 'x'], '--service is x: it must say which: talk'],
   ])('refuses %j with a sentence', async (args, says) => {
     const run = promisify(execFile)('node', [COMMAND, 'stand-in', EXAMPLE, ...args])

@@ -1,5 +1,6 @@
 import { BadInput } from '@sandclock/core'
 import { createWriteStream } from 'node:fs'
+import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { note } from './progress.ts'
@@ -12,6 +13,16 @@ export async function writePieces(file: string, pieces: Iterable<string>): Promi
     const why = error instanceof Error ? error.message : String(error)
     throw new BadInput(`${file} can not be written: ${why}.`, [])
   }
+}
+
+/** Whether a file can be written is known before what goes into it is made at some cost. @throws BadInput when it can not */
+export async function checkWritable(file: string): Promise<void> {
+  await open(file, 'a').then(
+    (handle) => handle.close(),
+    (error: Error) => {
+      throw new BadInput(`${file} can not be written: ${error.message}.`, [])
+    },
+  )
 }
 
 /** Writes data as JSON, and says so. @throws BadInput when it can not be written */

@@ -1,19 +1,18 @@
 import {
-  BadInput,
   beliefSentence,
   doubtWords,
   duration,
   fitSteps,
   grouped,
   judge,
+  percent,
   JUDGED_FIGURES,
   misfitWords,
-  parseFigure,
   readProbed,
   specOfSteps,
   STEP_COEFFICIENTS,
-  threeDigits,
-  usable,
+  streamedOf,
+  wereFitted,
   type FittedSteps,
   type Judgement,
   type JudgedPercentile,
@@ -21,7 +20,10 @@ import {
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { textFile } from '../input.ts'
+import { note } from '../progress.ts'
+import { refusing } from '../refusing.ts'
 import { table } from '../table.ts'
+import { within } from '../within.ts'
 import { writeJson } from '../writePieces.ts'
 
 interface CostsOptions {
@@ -29,32 +31,42 @@ interface CostsOptions {
   sequences?: string
   replicas?: string
   chunks?: boolean
+  cacheTokens?: string
   out?: string
 }
 
-const refused = (path: string, rule: string, found?: string) =>
-  new BadInput('No step costs can be found behind this.', [{ path, rule, ...(found !== undefined && { found }) }])
+const refused = refusing('No step costs can be found behind this.')
 
 /** Finds the step costs behind measured requests, and judges them by others. Exit status 1 where there was nothing to judge them by. */
 export async function costsCommand(rowsFile: string, options: CostsOptions): Promise<ExitStatus> {
   const all = readProbed(await textFile(rowsFile))
   const { fitting, judging } =
     options.judge === undefined ? split(all) : { fitting: all, judging: readProbed(await textFile(options.judge)) }
+  const cacheTokens =
+    options.cacheTokens === undefined ? undefined : within(refused, '--cache-tokens', options.cacheTokens, 'count', 1, 1e9)
   const served = {
-    replicas: whole('--replicas', options.replicas, 1, 1000),
-    sequences: whole('--sequences', options.sequences, 1024, 4096),
+    replicas: within(refused, '--replicas', options.replicas ?? '1', 'count', 1, 1000),
+    sequences: within(refused, '--sequences', options.sequences ?? '1024', 'count', 1, 4096),
     prompts: options.chunks ? ('interleaved' as const) : ('whole' as const),
   }
   const fitted = fitSteps(fitting, served)
   if (!fitted)
     throw refused(
       rowsFile,
-      `has ${usable(fitting).length} requests that finished and streamed; it takes at least ${STEP_COEFFICIENTS.length}, better some dozens`,
+      `has ${streamedOf(fitting).length} requests that finished and streamed; it takes at least ${STEP_COEFFICIENTS.length}, better some dozens`,
     )
+  if (wereFitted(fitted, judging))
+    throw refused('--judge', 'has requests that are fitted: what was fitted can not judge; measure another load', options.judge)
   const judged = judging.length > 0 ? judge(fitted, judging) : undefined
   const left = [...leftOutWords('fitted', fitting), ...leftOutWords('judged', judging)]
   process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), ...left, '', ...fittedText(fitted)].join('\n')}\n`)
-  if (options.out !== undefined) await writeJson(options.out, { ...specOfSteps(fitted.values) })
+  if (options.out !== undefined) {
+    await writeJson(options.out, { ...specOfSteps(fitted.values), ...(cacheTokens !== undefined && { cacheTokens }) })
+    if (cacheTokens === undefined)
+      note(
+        'it lacks cacheTokens, which a plan wants and no such measurement shows: say what the cache of a replica holds with --cache-tokens',
+      )
+  }
   return judged ? MET : NOT_MET
 }
 
@@ -63,7 +75,7 @@ const UNJUDGED = 'Nothing judges this fit: all there is was fitted. Measure anot
 /** Whoever did not finish is not replayed: what he took from the others is missing. */
 function leftOutWords(what: string, rows: readonly ProbedRequest[]): string[] {
   const count = rows.filter((r) => !r.warmUp).length
-  const left = count - usable(rows).length
+  const left = count - streamedOf(rows).length
   return left === 0
     ? []
     : [
@@ -73,31 +85,28 @@ function leftOutWords(what: string, rows: readonly ProbedRequest[]): string[] {
 
 /** What was measured last is left out of the fit, and judges it: never the same. */
 function split(all: ProbedRequest[]): { fitting: ProbedRequest[]; judging: ProbedRequest[] } {
-  const parts = [...new Set(usable(all).map((r) => r.part))]
+  const parts = [...new Set(streamedOf(all).map((r) => r.part))]
   const last = parts.length > 1 ? parts.at(-1) : undefined
   return { fitting: all.filter((r) => r.part !== last), judging: all.filter((r) => r.part === last) }
 }
 
-function whole(option: string, text: string | undefined, otherwise: number, most: number): number {
-  const value = text === undefined ? otherwise : parseFigure(text, 'count')
-  if (value >= 1 && value <= most) return value
-  throw refused(option, `must be a whole number from 1 to ${grouped(most, 0)}`, text)
-}
-
 function judgedText(judged: Judgement): string[] {
-  const cell = (p: JudgedPercentile | undefined) =>
-    p ? [duration(p.measured.value), duration(p.predictedSeconds), errorWords(p)] : ['–', '–', '–']
   return [
     beliefSentence(judged),
     '',
     table(
       ['not fitted', 'measured', 'predicted', 'off by'],
-      judged.percentiles.map((p) => [`${JUDGED_FIGURES[p.figure]} ${p.share}`, ...cell(p)]),
+      judged.percentiles.map((p) => [
+        `${JUDGED_FIGURES[p.figure]} ${p.share}`,
+        duration(p.measured.value),
+        duration(p.predictedSeconds),
+        errorWords(p),
+      ]),
     ),
   ]
 }
 
-const signed = (share: number) => `${share < 0 ? '−' : '+'}${threeDigits(Math.abs(share) * 100)} %`
+const signed = (share: number) => `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
 const errorWords = ({ error, errorLow, errorHigh }: JudgedPercentile) =>
   `${signed(error)} (${errorLow === undefined ? '' : signed(errorLow)} … ${errorHigh === undefined ? '' : signed(errorHigh)})`
 
@@ -113,7 +122,7 @@ function fittedText(fitted: FittedSteps): string[] {
         meaning,
       ]),
     ),
-    `Fitted to ${grouped(requests, 0)} requests, each by itself, up to ${mostAtOnce} at once; a time is off by ${threeDigits(medianError * 100)} % in the middle.`,
+    `Fitted to ${grouped(requests, 0)} requests, each by itself, up to ${mostAtOnce} at once; a time is off by ${percent(medianError)} in the middle.`,
     ...misfitWords(fitted),
     ...doubtWords(fitted),
   ]

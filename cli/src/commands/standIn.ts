@@ -18,6 +18,8 @@ import { trialPool, usualThreads } from '@sandclock/threads'
 import { MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
+import { refusing } from '../refusing.ts'
+import { within } from '../within.ts'
 
 interface StandInCommandOptions {
   service?: string
@@ -26,16 +28,15 @@ interface StandInCommandOptions {
   fail?: string
 }
 
-const refused = (path: string, rule: string, found?: string) =>
-  new BadInput('Nothing can stand in for this.', [{ path, rule, ...(found !== undefined && { found }) }])
+const refused = refusing('Nothing can stand in for this.')
 
 /** Serves, in real time and to this machine alone, what the configuration of a plan would. Ends when it is told to. */
 export async function standInCommand(planFile: string, options: StandInCommandOptions): Promise<ExitStatus> {
   const { plan } = await readInput(planFile, {})
   const service = serviceOf(plan, options.service)
-  const speed = within('speed', options.speed ?? '1', 0.01, 1000)
-  const failShare = within('fail', options.fail ?? '0', 0, 1)
-  const port = within('port', options.port ?? '0', 0, 65_535)
+  const speed = within(refused, '--speed', options.speed ?? '1', 'number', 0.01, 1000)
+  const failShare = within(refused, '--fail', options.fail ?? '0', 'number', 0, 1)
+  const port = within(refused, '--port', options.port ?? '0', 'count', 0, 65_535)
   const spec = await specToServe(plan, service)
   const { candidate } = spec
   if (isByTokens(candidate.purchase))
@@ -66,12 +67,6 @@ function serviceOf({ services }: Plan, name: string | undefined): Service {
   const found = name === undefined ? services.at(services.length === 1 ? 0 : services.length) : services.find((s) => s.name === name)
   if (!found) throw refused('--service', `must say which: ${services.map((s) => s.name).join(', ')}`, name)
   return found
-}
-
-function within(option: string, text: string, least: number, most: number): number {
-  const value = Number(text)
-  if (text.trim() !== '' && value >= least && value <= most && (option !== 'port' || Number.isInteger(value))) return value
-  throw refused(`--${option}`, `must be a number from ${least} to ${most}`, text)
 }
 
 /** What the service states, or what is found for it. */

@@ -129,14 +129,14 @@ export function headersWith(
 }
 
 /** A body with its places filled. @throws Error for what is no JSON, which the schema does not let in */
-export function filled(body: unknown, places: Readonly<Record<'prompt' | 'input' | 'output' | 'number', string | number>>): unknown {
+export function filledBody(body: unknown, places: Readonly<Record<'prompt' | 'input' | 'output' | 'number', string | number>>): unknown {
   if (typeof body === 'string') {
     const whole = /^\{(prompt|input|output|number)\}$/.exec(body)
     if (whole) return places[whole[1] as keyof typeof places]
     return body.replaceAll(/\{(prompt|input|output|number)\}/g, (_, place: keyof typeof places) => String(places[place]))
   }
-  if (Array.isArray(body)) return body.map((b) => filled(b, places))
-  if (typeof body === 'object' && body !== null) return Object.fromEntries(Object.entries(body).map(([k, v]) => [k, filled(v, places)]))
+  if (Array.isArray(body)) return body.map((b) => filledBody(b, places))
+  if (typeof body === 'object' && body !== null) return Object.fromEntries(Object.entries(body).map(([k, v]) => [k, filledBody(v, places)]))
   if (body === undefined || typeof body === 'function') throw new Error(`${shown(body)} is no JSON`)
   return body
 }

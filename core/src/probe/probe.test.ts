@@ -1,12 +1,12 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { estimatedTokens } from '../one/likely.ts'
-import { filled, headersWith, readHowToAsk } from './howToAsk.ts'
+import { filledBody, headersWith, readHowToAsk } from './howToAsk.ts'
 import { probedCsv, PROBED_HEADER, type ProbedRequest } from './probed.ts'
 import { takenFor } from './probeWords.ts'
 import { promptOf } from './prompt.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
-import { partsOfShape, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
+import { partsOfShape, secondsOfShape, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
 import { shownBy, summarisePart } from './summary.ts'
 
 const HEAD = 'format: sand-clock-how-to-ask\nversion: 1\nurl: http://127.0.0.1:1/x\n'
@@ -61,7 +61,7 @@ describe('how to ask', () => {
 
   it('fills places: alone they are numbers, within words they are words, and nothing else is touched', () => {
     const body = { a: ['{output}', 'of {input}, {number}: {prompt}'], b: { c: '{other}', d: 4, e: null } }
-    expect(filled(body, { prompt: 'p {input}', input: 3, output: 5, number: 7 })).toEqual({
+    expect(filledBody(body, { prompt: 'p {input}', input: 3, output: 5, number: 7 })).toEqual({
       a: [5, 'of 3, 7: p {input}'],
       b: { c: '{other}', d: 4, e: null },
     })
@@ -131,6 +131,13 @@ describe('the load of a probe', () => {
     ])
   })
 
+  it('takes its own times beside those of its answers', () => {
+    expect(secondsOfShape({ ...common, kind: 'rates', perSecond: [1, 2], seconds: 60 })).toBe(120)
+    expect(secondsOfShape({ ...common, kind: 'after-idle', idleSeconds: 900, times: 3 })).toBe(2700)
+    expect(secondsOfShape({ ...common, kind: 'log', at: Float64Array.of(0, 5), asking: [] })).toBe(5)
+    expect(secondsOfShape({ ...common, kind: 'one' })).toBe(0)
+  })
+
   it('is idle before each first call', () => {
     const idle = played({ ...common, kind: 'after-idle', idleSeconds: 600, times: 2 })
     expect(idle.map((p) => [p.label, p.idleSeconds])).toEqual(Array.from({ length: 2 }, () => ['after 10 min without a call', 600]))
@@ -195,6 +202,7 @@ describe('what a part of a probe showed', () => {
     expect(shownBy(of(0, 2), { latencySeconds: 1.9 }).kept).toBe(false)
     expect(shownBy(of(0, 2), { latencySeconds: 2, firstTokenSeconds: 0.4 }).kept).toBe(false)
     expect(shownBy(of(100, 2), { latencySeconds: 2 }).kept).toBe(false)
+    expect(shownBy(summarisePart('nobody came', []), { latencySeconds: 2 }).kept).toBe(true)
   })
 
   it('is said for what it can be taken, and for what not', () => {

@@ -1,14 +1,15 @@
 import { valuesNeeded } from '../measure/orderStatistics.ts'
 import { duration } from '../units/duration.ts'
+import { sum } from '../units/sum.ts'
 import { grouped, percent } from '../units/number.ts'
-import type { PartSummary } from './summary.ts'
+import { PROBED_SHARES, type PartSummary, type ProbedShare } from './summary.ts'
 import type { ProbeShape } from './shape.ts'
 
 /** What a measurement may and may not be taken for, a sentence each. */
 export function takenFor(kind: ProbeShape['kind'], all: readonly PartSummary[]): string[] {
   const parts = all.filter((p) => !p.warmUp)
-  const finished = parts.reduce((sum, p) => sum + (p.outcomes.finished ?? 0), 0)
-  const of = parts.reduce((sum, p) => sum + p.requests, 0)
+  const finished = sum(parts, (p) => p.outcomes.finished ?? 0)
+  const of = sum(parts, (p) => p.requests)
   return [
     ...parts
       .filter((p) => p.isVoid)
@@ -49,17 +50,10 @@ function burstWords(parts: readonly PartSummary[]): string[] {
 
 function tooFew(parts: readonly PartSummary[]): string[] {
   const fewest = Math.min(...parts.map((p) => p.outcomes.finished ?? 0))
-  const missing = (
-    [
-      ['p99', 0.99],
-      ['p95', 0.95],
-      ['p50', 0.5],
-    ] as const
-  ).filter(([, share]) => fewest < valuesNeeded(share))
-  const [hardest] = missing
+  const names = (Object.keys(PROBED_SHARES) as ProbedShare[]).filter((name) => fewest < valuesNeeded(PROBED_SHARES[name]))
+  const hardest = names.at(-1)
   if (!hardest) return []
-  const names = missing.map(([name]) => name).reverse()
   return [
-    `${fewest === 1 ? 'One request' : `${fewest} requests`} in a part ${fewest === 1 ? 'is' : 'are'} too few for ${names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names[0]}: no interval is known above. It takes ${valuesNeeded(hardest[1])} for ${hardest[0]}.`,
+    `${fewest === 1 ? 'One request' : `${fewest} requests`} in a part ${fewest === 1 ? 'is' : 'are'} too few for ${names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names[0]}: no interval is known above. It takes ${valuesNeeded(PROBED_SHARES[hardest])} for ${hardest}.`,
   ]
 }

@@ -23,14 +23,15 @@ export type ProbePart = {
 export interface PartShown {
   /** requests answered a second, from the first due to the last end */
   perSecond: number
-  /** no request of it failed, and what was promised was kept */
+  /** 95 of 100 finished, and what was promised was kept */
   kept: boolean
 }
 
 /** The load of a probe, as people use them. Sizes are taken in turn. */
 export type ProbeShape = {
   sizes: Asking[]
-  /** each of them apart, one load after the other */ apart?: boolean
+  /** each of them apart, one load after the other */
+  apart?: boolean
   warmUp: number
   seed: number
 } & (
@@ -50,6 +51,14 @@ export type ProbeShape = {
 export const MOST_AT_ONCE = 1024
 /** A step that answers less than this much more a second than the one before is the last. */
 const GROWS = 1.05
+
+/** Seconds that a load takes by its own times, beside what its answers take: a bound that is not stated lies beyond them. */
+export function secondsOfShape(shape: ProbeShape): number {
+  const times = shape.apart ? shape.sizes.length : 1
+  if (shape.kind === 'rates') return times * shape.perSecond.length * shape.seconds
+  if (shape.kind === 'after-idle') return times * shape.times * shape.idleSeconds
+  return shape.kind === 'log' ? times * (shape.at.at(-1) ?? 0) : 0
+}
 
 /** The parts of a load, each made when what the last one showed is known: `next` is given that. */
 export function* partsOfShape(shape: ProbeShape): Generator<ProbePart, void, PartShown> {

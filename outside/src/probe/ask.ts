@@ -1,5 +1,5 @@
 import { errors, type Dispatcher } from 'undici'
-import { filled, promptOf, type Asking, type HowToAsk, type ProbedRequest } from '@sandclock/core'
+import { filledBody, promptOf, type Asking, type HowToAsk, type ProbedRequest } from '@sandclock/core'
 import { AnswerReader } from './answerReader.ts'
 
 /** What is known of a request when it is sent. */
@@ -58,7 +58,7 @@ export class Asker {
     const { body } = this.how
     return body === undefined
       ? undefined
-      : JSON.stringify(filled(body, { prompt: prompt ?? promptOf(input, number), input, output, number }))
+      : JSON.stringify(filledBody(body, { prompt: prompt ?? promptOf(input, number), input, output, number }))
   }
 
   private async exchange(body: string | undefined, reader: AnswerReader, signal: AbortSignal): Promise<Came> {

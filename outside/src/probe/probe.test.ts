@@ -59,6 +59,14 @@ describe('a probe of a stand-in', () => {
     expect(cutShort).toBeUndefined()
   })
 
+  it('is asked as the example says that says everything', async () => {
+    const { url } = await standIn()
+    const text = readFileSync('examples/ask/every-field.yaml', 'utf8').replace('http://127.0.0.1:8080', url)
+    const { rows, spent } = await probe(readHowToAsk(text))
+    expect(rows).toMatchObject([{ outcome: 'finished', status: 200, input: 50, output: 6, gaps: { length: 5 } }])
+    expect(spent).toBeCloseTo(0.0001 + 50 * 0.0000005 + 6 * 0.000002, 12)
+  })
+
   it('sees the first token and the gaps that its engine has, never before', async () => {
     const { url } = await standIn(1)
     const asked = how(`${url}/v1/chat/completions`, 'as: chat')

@@ -112,7 +112,7 @@ class Probe {
       let shown: PartShown = { perSecond: 0, kept: true }
       for (let next = load.next(shown); !next.done && !this.cutShort; next = load.next(shown)) {
         const part = await this.runPart(next.value)
-        if (part.requests === 0) break
+        if (part.requests === 0 && this.cutShort) break
         parts.push(part)
         this.tell.part?.(part)
         shown = shownBy(part, promise)

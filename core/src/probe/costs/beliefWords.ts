@@ -1,5 +1,5 @@
 import { duration } from '../../units/duration.ts'
-import { bare, threeDigits } from '../../units/number.ts'
+import { bare, percent } from '../../units/number.ts'
 import type { FittedSteps } from './fitSteps.ts'
 import type { Judgement } from './judge.ts'
 import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
@@ -11,7 +11,7 @@ const WIDE = 0.5
 /** A part whose residuals lie this far to one side, in the middle, has something that the form of the costs does not. */
 const ASIDE = 0.05
 
-const percentWords = (share: number) => `${bare(threeDigits(Math.abs(share) * 100))}\u00a0%`
+const percentWords = (share: number) => bare(percent(Math.abs(share)))
 
 /** How far a prediction can be believed, first of all. */
 export function beliefSentence({ within, mostAtOnce, parts, requests, percentiles }: Judgement): string {

@@ -6,7 +6,7 @@ import { probedCsv } from '../probed.ts'
 import { readProbed } from '../readProbed.ts'
 import { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
 import { fitSteps, type FittedSteps } from './fitSteps.ts'
-import { judge } from './judge.ts'
+import { judge, wereFitted } from './judge.ts'
 import { replay } from './replay.ts'
 import { specOfSteps } from './stepCoefficients.ts'
 
@@ -48,6 +48,12 @@ describe('step costs behind measured requests', () => {
       expect(fitted.medianError).toBeLessThan(1e-4)
       expect(fitted.mostAtOnce).toBe(16)
     }
+  })
+
+  it('are found where prompts and steps take but a few milliseconds', () => {
+    const quick = [8e-4, 1e-6, 0.004, 5e-5, 1e-8, 5e-4]
+    const fitted = fitSteps(measuredRows(quick, served, steps, 0, 11), served)!
+    quick.forEach((value, c) => expect(Math.abs(fitted.values[c] / value - 1)).toBeLessThan(1e-3))
   })
 
   it('are found within their intervals as often as these say, and predict a load that was not fitted', () => {
@@ -118,6 +124,8 @@ describe('what is said of a fit', () => {
     }
     expect(beliefSentence(judge(fitted, rows.slice(0, 20))!)).toContain('too few for the p95 to be known well itself')
     expect(judge(fitted, [])).toBeUndefined()
+    expect(wereFitted(fitted, rows)).toBe(false)
+    expect(wereFitted(fitted, [...rows, measuredRows(PLAIN, served, steps, JITTER, 6)[40]])).toBe(true)
   })
 
   it('is what it could not tell, and which measurement would', () => {

@@ -1,15 +1,16 @@
 import { firstAbove } from '../../units/ascending.ts'
+import { sum } from '../../units/sum.ts'
 import { square } from '../../arithmetic/sameBits.ts'
-import { percentileOf } from '../../measure/percentile.ts'
-import { nonNegative, type Equation } from '../../service/measured/leastSquares.ts'
+import { fittedValue, nonNegative, type Equation } from '../../service/measured/leastSquares.ts'
 import type { ProbedRequest } from '../probed.ts'
+import { scaleOf } from './figures.ts'
+import { middle } from './middle.ts'
 
 /**
- * Times nearer to each other than this, and than a third of a middle gap, are one moment: what a step gives to several comes to each by a
- * way of its own.
+ * Times nearer to each other than this, than a third of a middle gap, and than a third of the soonest first token, are one moment: what a
+ * step gives to several comes to each by a way of its own.
  */
 const MOMENT_SECONDS = 5e-3
-const CLOCK_SECONDS = 1e-3
 const ROUNDS = 12
 const FAR = 3
 
@@ -43,8 +44,8 @@ interface Streamed extends ProbedRequest {
 export function fromRecord(used: readonly ProbedRequest[]): SolvedSteps | undefined {
   const streamed = used.filter((r) => r.gaps.length === r.output - 1).map((r) => ({ ...r, tokens: tokenTimes(r) }))
   if (streamed.length === 0 || streamed.length < used.length) return undefined
-  const gaps = Float64Array.from(streamed.flatMap((r) => r.gaps))
-  const moment = Math.min(MOMENT_SECONDS, (percentileOf(gaps, 0.5) ?? 0) / 3)
+  const soonest = streamed.reduce((least, r) => Math.min(least, r.firstToken - r.sent), Infinity)
+  const moment = Math.min(MOMENT_SECONDS, Math.min(soonest, middle(streamed.flatMap((r) => r.gaps))) / 3)
   const prompts = promptSteps(streamed, moment)
   const timed = [
     ...prompts.map((p) => ({ at: p.ended, kind: 'prompt' as const, equation: promptEquation(p) })),
@@ -65,7 +66,7 @@ function solved(kinds: readonly Kind[], equations: readonly Equation[]): SolvedS
   let weighed = [...equations]
   for (let round = 0; round < ROUNDS; round++) {
     values = nonNegative(weighed).estimates.map((e) => e.value)
-    const off = equations.map(({ features, value }) => Math.abs(value - features.reduce((sum, f, c) => sum + f * values[c], 0)))
+    const off = equations.map((e) => Math.abs(e.value - fittedValue(e, values)))
     const usual = { prompt: usually(off, kinds, 'prompt'), decode: usually(off, kinds, 'decode') }
     weighed = equations.map((e, i) => {
       const scale = usual[kinds[i]]
@@ -77,7 +78,7 @@ function solved(kinds: readonly Kind[], equations: readonly Equation[]): SolvedS
 
 type Kind = 'prompt' | 'decode'
 const usually = (off: readonly number[], kinds: readonly Kind[], kind: Kind) =>
-  Math.max(1e-9, percentileOf(Float64Array.from(off.filter((_, i) => kinds[i] === kind)), 0.5) ?? 0)
+  Math.max(1e-9, middle(off.filter((_, i) => kinds[i] === kind)))
 
 function tokenTimes({ firstToken, gaps }: ProbedRequest): Float64Array {
   const times = new Float64Array(gaps.length + 1)
@@ -99,7 +100,7 @@ function promptSteps(streamed: readonly Streamed[], moment: number): PromptStep[
       sent: Math.min(...together.map((r) => r.sent)),
       before: momentBefore(all, together[0].firstToken - moment, moment),
       ended: meanOf(together.map((r) => r.firstToken)),
-      input: together.reduce((sum, r) => sum + r.input, 0),
+      input: sum(together, (r) => r.input),
     })
   }
   return steps
@@ -113,9 +114,9 @@ function momentBefore(all: Float64Array, time: number, moment: number): number {
   return from === until ? -Infinity : meanOf(Array.from(all.subarray(from, until)))
 }
 
-const meanOf = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length
+const meanOf = (values: readonly number[]) => sum(values, (v) => v) / values.length
 
-const equation = (features: number[], value: number): Equation => ({ features, value, weight: 1 / square(Math.max(CLOCK_SECONDS, value)) })
+const equation = (features: number[], value: number): Equation => ({ features, value, weight: 1 / square(scaleOf(value)) })
 const promptEquation = ({ sent, before, ended, input }: PromptStep) =>
   equation([1, input, 0, 0, 0, sent > before ? 1 : 0], ended - Math.max(sent, before))
 
@@ -132,6 +133,6 @@ function decodeEquation(r: Streamed, all: readonly Streamed[], prompts: readonly
     const had = (place: number) => firstAbove(other.tokens, r.tokens[place] - moment)
     cached += shared * (other.input + (had(from) + had(until - 1)) / 2)
   }
-  const between = prompts.filter((p) => p.ended > r.firstToken + MOMENT_SECONDS && p.ended < r.end - moment)
-  return equation([between.length, between.reduce((sum, p) => sum + p.input, 0), steps, sequences, cached, 0], r.end - r.firstToken)
+  const between = prompts.filter((p) => p.ended > r.firstToken + moment && p.ended < r.end - moment)
+  return equation([between.length, sum(between, (p) => p.input), steps, sequences, cached, 0], r.end - r.firstToken)
 }

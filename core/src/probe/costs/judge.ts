@@ -1,18 +1,18 @@
 import { percentileInterval, type MeasuredPercentile } from '../../measure/orderStatistics.ts'
 import type { ProbedRequest } from '../probed.ts'
-import { usable, type FittedSteps } from './fitSteps.ts'
+import { PROBED_SHARES, type ProbedShare } from '../summary.ts'
+import type { FittedSteps } from './fitSteps.ts'
 import { replay } from './replay.ts'
+import { streamedOf } from './streamed.ts'
 import { arrivedAt, specOfSteps } from './stepCoefficients.ts'
 
-export const JUDGED_SHARES = { p50: 0.5, p95: 0.95, p99: 0.99 } as const
-export type JudgedShare = keyof typeof JUDGED_SHARES
 export const JUDGED_FIGURES = { firstToken: 'TTFT', perToken: 'TPOT', latency: 'latency' } as const
 export type JudgedFigure = keyof typeof JUDGED_FIGURES
 
 /** A percentile as it was measured, and as it was predicted. */
 export interface JudgedPercentile {
   figure: JudgedFigure
-  share: JudgedShare
+  share: ProbedShare
   measured: MeasuredPercentile
   predictedSeconds: number
   /** (predicted − measured) / measured, with what of it the measurement leaves open */
@@ -32,13 +32,19 @@ export interface Judgement {
   each: { number: number; measured: Record<JudgedFigure, number>; predicted: Record<JudgedFigure, number> }[]
 }
 
+/** Whether some of these were fitted: what was can not judge. */
+export function wereFitted(fitted: FittedSteps, rows: readonly ProbedRequest[]): boolean {
+  const known = new Set(fitted.residuals.map((r) => `${r.sent} ${r.measuredSeconds}`))
+  return rows.some((r) => known.has(`${r.sent} ${r.firstToken - r.sent}`))
+}
+
 /**
  * Requests that were not fitted, through the engine with the step costs that were, beside what they took.
  *
  * @returns undefined where none of them finished and streamed
  */
 export function judge(fitted: FittedSteps, rows: readonly ProbedRequest[]): Judgement | undefined {
-  const used = usable(rows)
+  const used = streamedOf(rows)
   if (used.length === 0) return undefined
   const { firstToken, end } = replay(
     used.map((r) => ({ seconds: arrivedAt(r.sent, fitted.values), input: r.input, output: r.output })),
@@ -51,7 +57,7 @@ export function judge(fitted: FittedSteps, rows: readonly ProbedRequest[]): Judg
     predicted: figures(r.sent, firstToken[i], end[i], r.output),
   }))
   const percentiles = (Object.keys(JUDGED_FIGURES) as JudgedFigure[]).flatMap((figure) =>
-    (Object.keys(JUDGED_SHARES) as JudgedShare[]).map((share) => beside(each, figure, share)),
+    (Object.keys(PROBED_SHARES) as ProbedShare[]).map((share) => beside(each, figure, share)),
   )
   const main = percentiles.filter((p) => p.share !== 'p99' && p.figure !== 'perToken')
   return {
@@ -70,9 +76,9 @@ const figures = (sent: number, first: number, end: number, output: number): Reco
   latency: end - sent,
 })
 
-function beside(each: Judgement['each'], figure: JudgedFigure, share: JudgedShare): JudgedPercentile {
+function beside(each: Judgement['each'], figure: JudgedFigure, share: ProbedShare): JudgedPercentile {
   const at = (of: 'measured' | 'predicted') =>
-    percentileInterval(Float64Array.from(each.map((e) => e[of][figure])).sort(), JUDGED_SHARES[share])!
+    percentileInterval(Float64Array.from(each.map((e) => e[of][figure])).sort(), PROBED_SHARES[share])!
   const [measured, predictedSeconds] = [at('measured'), at('predicted').value]
   const error = (seconds: number) => predictedSeconds / seconds - 1
   return {

@@ -2,9 +2,10 @@ import { configured } from '../../answer/configured.ts'
 import { emptyRequests } from '../../demand/requests.ts'
 import { Outcome } from '../../engine/outcome.ts'
 import { checkPlan } from '../../plan/read.ts'
-import { PLAN_FORMAT, PLAN_VERSION, type Plan, type ProfileSpec } from '../../plan/schema.ts'
+import { PLAN_FORMAT, PLAN_VERSION, type Plan } from '../../plan/schema.ts'
 import { run } from '../../run/run.ts'
 import type { RunSpec } from '../../run/spec.ts'
+import type { TokenSpec } from './stepCoefficients.ts'
 
 /** What of a service its step costs do not say. */
 export interface Served {
@@ -39,7 +40,7 @@ const LONG_SECONDS = 30 * 86_400
  *
  * @param sent in order of their times
  */
-export function replay(sent: readonly Sent[], spec: Extract<ProfileSpec, { kind: 'token' }>, served: Served): Replayed {
+export function replay(sent: readonly Sent[], spec: TokenSpec, served: Served): Replayed {
   const { plan, of } = readied(spec, served)
   const requests = emptyRequests(sent.length)
   const from = sent.at(0)?.seconds ?? 0
@@ -54,10 +55,8 @@ export function replay(sent: readonly Sent[], spec: Extract<ProfileSpec, { kind:
   return { firstToken: known(record.firstToken), end: known(record.end) }
 }
 
-export function readied(
-  spec: Extract<ProfileSpec, { kind: 'token' }>,
-  { replicas, sequences, prompts }: Served,
-): { plan: Plan; of: RunSpec } {
+/** A plan of one service with these step costs and room for everything, ready to be run. */
+export function readied(spec: TokenSpec, { replicas, sequences, prompts }: Served): { plan: Plan; of: RunSpec } {
   const plan = checkPlan({
     format: PLAN_FORMAT,
     version: PLAN_VERSION,

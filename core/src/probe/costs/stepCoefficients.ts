@@ -1,16 +1,17 @@
 import type { ProfileSpec } from '../../plan/schema.ts'
 
-type TokenSpec = Extract<ProfileSpec, { kind: 'token' }>
+/** Step costs of a service of tokens, as a plan states them. */
+export type TokenSpec = Extract<ProfileSpec, { kind: 'token' }>
 
-/** The coefficients that are found behind measured requests, in their order in every table here. */
+/** The coefficients that are found behind measured requests, all in seconds, in their order in every table here. */
 export const STEP_COEFFICIENTS = [
-  { symbol: 'P0', meaning: 'of a prompt step, whatever is in it', unit: 's', small: 1e-4 },
-  { symbol: 'P1', meaning: 'of each prompt token', unit: 's', small: 1e-7 },
-  { symbol: 'M', meaning: 'of a decode step, whatever is in it', unit: 's', small: 1e-4 },
-  { symbol: 'O', meaning: 'of each sequence in a decode step', unit: 's', small: 1e-6 },
-  { symbol: 'm1', meaning: 'of each cached token in a decode step', unit: 's', small: 1e-10 },
+  { symbol: 'P0', meaning: 'of a prompt step, whatever is in it', small: 1e-4 },
+  { symbol: 'P1', meaning: 'of each prompt token', small: 1e-7 },
+  { symbol: 'M', meaning: 'of a decode step, whatever is in it', small: 1e-4 },
+  { symbol: 'O', meaning: 'of each sequence in a decode step', small: 1e-6 },
+  { symbol: 'm1', meaning: 'of each cached token in a decode step', small: 1e-10 },
   // There and back can not be told apart from outside: all of it is taken for the way there, where what is in the way mostly is.
-  { symbol: 'W', meaning: 'of the way of a request, there and back', unit: 's', small: 1e-4 },
+  { symbol: 'W', meaning: 'of the way of a request, there and back', small: 1e-4 },
 ] as const
 
 const WAY = STEP_COEFFICIENTS.length - 1

@@ -25,6 +25,10 @@ export interface Solution {
   degreesOfFreedom: number
 }
 
+/** What coefficients make of the features of an equation. */
+export const fittedValue = ({ features }: Pick<Equation, 'features'>, values: readonly number[]): number =>
+  features.reduce((sum, f, c) => sum + f * values[c], 0)
+
 /**
  * Non-negative least squares: the coefficients ≥ 0 with the smallest weighted squared error. Intervals are those of
  * ordinary least squares over the coefficients that are above 0, with Student's t.

@@ -2,7 +2,7 @@ import { ln, square } from '../../arithmetic/sameBits.ts'
 import type { MeasurementRow, ProfileSpec } from '../../plan/schema.ts'
 import type { Coefficient, Residual } from './calibration.ts'
 import { oneSettingOf } from './oneSetting.ts'
-import { nonNegative, type Equation, type Solution } from './leastSquares.ts'
+import { fittedValue, nonNegative, type Equation, type Solution } from './leastSquares.ts'
 
 /** A row with its sizes known. */
 interface Row extends MeasurementRow {
@@ -117,7 +117,7 @@ export function fitTokens(all: readonly MeasurementRow[]): TokenFit | undefined 
       row: row.index,
       figure,
       measuredSeconds,
-      fittedSeconds: equation.features.reduce((sum, f, i) => sum + f * values[i], 0),
+      fittedSeconds: fittedValue(equation, values),
     })),
   }
 }

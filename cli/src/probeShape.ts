@@ -1,0 +1,97 @@
+import { MOST_AT_ONCE, parseFigure, type Asking, type FigureKind, type ProbeShape } from '@sandclock/core'
+import { readLog, textFile } from './input.ts'
+import { refusing } from './refusing.ts'
+import { within } from './within.ts'
+
+/** Options that say which load is sent. */
+export interface ProbeShapeOptions {
+  requests?: string[]
+  columns?: string
+  calls?: string
+  atOnce?: string | true
+  each?: string
+  rates?: string
+  lasts?: string
+  afterIdle?: string
+  times?: string
+  sizes?: string
+  apart?: boolean
+  prompts?: string
+  warmUp?: string
+  seed?: string
+}
+
+export const refused = refusing('This can not be measured.')
+/** What the loads are told apart by. */
+const KINDS = ['calls', 'atOnce', 'rates', 'requests', 'afterIdle'] as const
+const OPTION: Record<(typeof KINDS)[number], string> = {
+  calls: '--calls',
+  atOnce: '--at-once',
+  rates: '--rates',
+  requests: '--requests',
+  afterIdle: '--after-idle',
+}
+
+/** The load that the options say. @throws BadInput for one that can not be sent */
+export async function shapeOf(options: ProbeShapeOptions): Promise<ProbeShape> {
+  const kinds = KINDS.filter((k) => options[k] !== undefined)
+  if (kinds.length > 1) throw refused(kinds.map((k) => OPTION[k]).join(' and '), 'are loads of their own; measure one after the other')
+  const common = {
+    sizes: await sizesOf(options),
+    apart: options.apart ?? false,
+    warmUp: figure('--warm-up', options.warmUp, 'count', 0, 1000, 1),
+    seed: figure('--seed', options.seed, 'count', 0, 4_294_967_295, 1),
+  }
+  switch (kinds.at(0)) {
+    case undefined:
+      return { ...common, kind: 'one' }
+    case 'calls':
+      return { ...common, kind: 'one-after-another', requests: figure('--calls', options.calls, 'count', 1, 1e6, 1) }
+    case 'atOnce': {
+      const clients = typeof options.atOnce === 'string' ? list('--at-once', options.atOnce, 'count', 1, MOST_AT_ONCE) : null
+      return { ...common, kind: 'at-once', clients, requestsEach: figure('--each', options.each, 'count', 1, 1e5, 8) }
+    }
+    case 'rates':
+      return {
+        ...common,
+        kind: 'rates',
+        perSecond: list('--rates', options.rates ?? '', 'rate', 1e-4, 1e4),
+        seconds: figure('--lasts', options.lasts, 'duration', 1, 86_400, 60),
+      }
+    case 'afterIdle':
+      return {
+        ...common,
+        warmUp: options.warmUp === undefined ? 0 : common.warmUp,
+        kind: 'after-idle',
+        idleSeconds: figure('--after-idle', options.afterIdle, 'duration', 0, 86_400, 0),
+        times: figure('--times', options.times, 'count', 1, 1000, 3),
+      }
+    case 'requests': {
+      const { requests } = await readLog(options.requests ?? [], options.columns)
+      const asking = Array.from(requests.at, (_, i): Asking => ({ input: requests.input[i], output: Math.max(1, requests.output[i]) }))
+      return { ...common, kind: 'log', at: requests.at.map((t) => t - requests.at[0]), asking }
+    }
+  }
+}
+
+/** Sizes as they are stated, or those of one's own prompts. */
+async function sizesOf(options: ProbeShapeOptions): Promise<Asking[]> {
+  const sizes = (options.sizes ?? '256+64').split(',').map((text): Asking => {
+    const [input, output] = text.split('+').map((n) => parseFigure(n, 'count'))
+    if (!(input >= 1 && input <= 1e6 && output >= 1 && output <= 1e6))
+      throw refused('--sizes', 'must be tokens of a prompt + tokens of an answer, such as 200+50,4000+400', text)
+    return { input, output }
+  })
+  if (options.prompts === undefined) return sizes
+  const prompts = (await textFile(options.prompts)).split(/\r?\n/).filter((p) => p.trim() !== '')
+  if (prompts.length === 0) throw refused('--prompts', `must name a file with a prompt a line; there is none in ${options.prompts}`)
+  return prompts.map((prompt, i) => ({ ...sizes[i % sizes.length], prompt }))
+}
+
+/** A figure of an option, or what it is where it is left out. */
+export function figure(option: string, text: string | undefined, kind: FigureKind, least: number, most: number, otherwise: number): number {
+  return text === undefined ? otherwise : within(refused, option, text, kind, least, most)
+}
+
+const list = (option: string, text: string, kind: FigureKind, least: number, most: number) =>
+  text.split(',').map((t) => within(refused, option, t, kind, least, most))
