@@ -21,7 +21,11 @@ export function beliefSentence({ within, mostAtOnce, parts, requests, percentile
 
 /** What the fit could not tell, and which measurement would: a sentence each. */
 export function doubtWords(fitted: FittedSteps): string[] {
-  const { values, intervals, correlation, mostAtOnce, residuals } = fitted
+  const { values, intervals, correlation, mostAtOnce, residuals, from } = fitted
+  if (from === 'replays')
+    return [
+      'They come from replays, whose figures move by who just misses a step: how sure each is can not be told, only what they predict can be judged. Surer are those of one replica, asked by itself, whose tokens come one by one and whose prompts have steps of their own.',
+    ]
   const name = (c: number) => STEP_COEFFICIENTS[c].symbol
   const inputs = new Set(residuals.map((r) => r.input))
   const said: string[] = []

@@ -65,7 +65,8 @@ export function blockCertainty(equations: readonly Equation[], values: readonly 
   }
 }
 
-const unsure = (values: readonly number[]): Certainty => ({
+/** Where nothing tells how sure they are. */
+export const unsure = (values: readonly number[]): Certainty => ({
   intervals: values.map(() => undefined),
   correlation: values.map((_, a) => values.map((__, b) => (a === b ? 1 : 0))),
 })

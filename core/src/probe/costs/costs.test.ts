@@ -90,6 +90,8 @@ describe('step costs behind measured requests', () => {
     const of = fitSteps(rows, chunks)!
     expect(of.medianError).toBeLessThan(0.1)
     expect(Math.abs(of.values[2] / PLAIN[2] - 1)).toBeLessThan(0.15)
+    expect(of.intervals.every((i) => i === undefined)).toBe(true)
+    expect(doubtWords(of)).toEqual([expect.stringContaining('how sure each is can not be told') as string])
     expect(fitSteps(rows.slice(0, 5), chunks)).toBeUndefined()
   })
 

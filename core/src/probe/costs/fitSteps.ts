@@ -1,5 +1,5 @@
 import type { ProbedRequest } from '../probed.ts'
-import { blockCertainty, type Certainty } from './blockCertainty.ts'
+import { blockCertainty, unsure, type Certainty } from './blockCertainty.ts'
 import { figuresOf, replayed, scaleOf } from './figures.ts'
 import { fromRecord } from './fromRecord.ts'
 import { fromReplays } from './fromReplays.ts'
@@ -11,6 +11,8 @@ import { middle } from './middle.ts'
 /** Step costs behind measured requests, and how sure they are. */
 export interface FittedSteps extends Certainty {
   served: Served
+  /** who was there was known at each token, or costs were tried until replays came near */
+  from: 'record' | 'replays'
   values: number[]
   residuals: StepResidual[]
   /** middle size of a relative residual */
@@ -43,9 +45,10 @@ const COUNT = STEP_COEFFICIENTS.length
 export function fitSteps(rows: readonly ProbedRequest[], served: Served): FittedSteps | undefined {
   const used = streamedOf(rows)
   if (used.length < COUNT) return undefined
-  const solved = (served.replicas === 1 && served.prompts === 'whole' && fromRecord(used)) || fromReplays(used, served)
+  const recorded = served.replicas === 1 && served.prompts === 'whole' ? fromRecord(used) : undefined
+  const values = recorded?.values ?? fromReplays(used, served)
   const measured = figuresOf(used)
-  const now = replayed(used, solved.values, served)
+  const now = replayed(used, values, served)
   const residuals = used.flatMap((r, i): StepResidual[] => {
     const of = { number: r.number, part: r.part, sent: r.sent, input: r.input }
     return [
@@ -55,8 +58,10 @@ export function fitSteps(rows: readonly ProbedRequest[], served: Served): Fitted
   })
   return {
     served,
-    values: solved.values,
-    ...blockCertainty(solved.equations, solved.values),
+    from: recorded ? 'record' : 'replays',
+    values,
+    // A replay moves by who just misses a step: what its slopes say of themselves is too sure.
+    ...(recorded ? blockCertainty(recorded.equations, values) : unsure(values)),
     residuals,
     medianError: middle(measured.map((m, i) => Math.abs(now[i] - m) / scaleOf(m))),
     requests: used.length,

@@ -3,7 +3,6 @@ import { fittedValue, nonNegative, type Equation } from '../../service/measured/
 import { sum } from '../../units/sum.ts'
 import type { ProbedRequest } from '../probed.ts'
 import { figuresOf, replayed, scaleOf } from './figures.ts'
-import type { SolvedSteps } from './fromRecord.ts'
 import { middle } from './middle.ts'
 import type { Served } from './replay.ts'
 import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
@@ -21,7 +20,7 @@ const FAR = 3
  * non-negative coefficients, since all step times are linear in them while who waits for whom stays the same (Nocedal and
  * Wright, Numerical Optimization, 2nd ed., section 10.3), with weights after Huber.
  */
-export function fromReplays(used: readonly ProbedRequest[], served: Served): SolvedSteps {
+export function fromReplays(used: readonly ProbedRequest[], served: Served): number[] {
   const measured = figuresOf(used)
   let values = beginning(used)
   let now = replayed(used, values, served)
@@ -38,7 +37,7 @@ export function fromReplays(used: readonly ProbedRequest[], served: Served): Sol
     found = equations(measured, now, slopesAt(used, values, now, served), values)
     if (moved < SETTLED) break
   }
-  return { values, equations: found }
+  return values
 }
 
 /** Where the search begins: who was alone, or nearly, tells most of it. */
