@@ -10,7 +10,7 @@ import {
 import { reactive, shallowRef, watch, type Ref } from 'vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
-import type { MoneyView } from '../worker/planViews.ts'
+import type { MoneyView } from '../worker/runViews.ts'
 
 /** What is told at once, and what goes on for many seconds: each a line of its own, so that nothing quick waits behind something long. */
 const LINES = [['money'], ['levers', 'spared', 'volume', 'copies']] as const

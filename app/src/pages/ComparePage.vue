@@ -16,7 +16,7 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { MOST_PINS, usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
-import type { PinnedRun } from '../worker/planViews.ts'
+import type { PinnedRun } from '../worker/runViews.ts'
 import RunParts from './RunParts.vue'
 
 const plans = usePlanStore()

@@ -21,7 +21,7 @@ import { useLookStore } from '../stores/lookStore.ts'
 import { usePinStore } from '../stores/pinStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { PIECES, useViewStore } from '../stores/viewStore.ts'
-import type { RunFigures, RunView } from '../worker/planViews.ts'
+import type { RunFigures, RunView } from '../worker/runViews.ts'
 import RunParts from './RunParts.vue'
 
 const plans = usePlanStore()

@@ -8,7 +8,7 @@ import { bareAxis, type Axis, type BarSeries, type LineSeries, type Point } from
 import Swatch from '../../charts/Swatch.vue'
 import { useWidth } from '../../composables/useWidth.ts'
 import { timeTicks } from '../../composables/timeTicks.ts'
-import type { MoneyView } from '../../worker/planViews.ts'
+import type { MoneyView } from '../../worker/runViews.ts'
 
 /**
  * Where a month's money goes: a bar for every service and for what is paid beside them, all to one scale; below, one

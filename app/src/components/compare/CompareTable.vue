@@ -2,7 +2,7 @@
 import { bare, HOURS_PER_MONTH, limitWords, measureWords, percent, price, threeDigits, valueWords } from '@sandclock/core'
 import { computed } from 'vue'
 import { classColour } from '../../composables/classColour.ts'
-import type { PinnedRun } from '../../worker/planViews.ts'
+import type { PinnedRun } from '../../worker/runViews.ts'
 
 /** The pinned runs in figures, each beside its difference to the reference. */
 const props = defineProps<{ runs: readonly PinnedRun[]; reference: number; currency: string; horizonSeconds: number }>()

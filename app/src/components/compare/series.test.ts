@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { compareRows } from './series.ts'
-import type { PinnedRun } from '../../worker/planViews.ts'
+import type { PinnedRun } from '../../worker/runViews.ts'
 
 describe('lines that are compared', () => {
   it('show a promise, who waits, replicas and money at the middle of each piece', () => {

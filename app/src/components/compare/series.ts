@@ -1,5 +1,5 @@
 import { valueAt, type StepSeries } from '@sandclock/core'
-import type { PinnedRun } from '../../worker/planViews.ts'
+import type { PinnedRun } from '../../worker/runViews.ts'
 
 /** What a row of the comparison shows over time, one value a piece. */
 export interface CompareRow {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Stage, stageAt, STAGES, threeDigits, type Timeline } from '@sandclock/core'
 import { computed } from 'vue'
-import type { FleetView } from '../../worker/planViews.ts'
+import type { FleetView } from '../../worker/runViews.ts'
 import Glass from '../glass/Glass.vue'
 
 /** The replicas under the cursor, a glass each. */

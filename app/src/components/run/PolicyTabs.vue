@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { clockSeconds, clockText, duration, type Plan, type ScalingPolicy } from '@sandclock/core'
 import { computed, shallowRef } from 'vue'
-import type { RunView } from '../../worker/planViews.ts'
+import type { RunView } from '../../worker/runViews.ts'
 import PullTab from '../frame/PullTab.vue'
 import type { Panel } from './panels.ts'
 import { PLOT, readsTop, timeScale } from './frame.ts'

@@ -2,7 +2,7 @@ import { duration, MEASURE_NAMES, threeDigits, valueAt, type StepSeries, type Ti
 import { scaleLinear, scaleLog } from 'd3-scale'
 import type { Axis, LineSeries, Mark, Point } from '../../charts/spec.ts'
 import { classColour, classDash } from '../../composables/classColour.ts'
-import type { RunView } from '../../worker/planViews.ts'
+import type { RunView } from '../../worker/runViews.ts'
 import { middleOf, readsTop, type RunFrame } from './frame.ts'
 import type { PanelName } from './panels.ts'
 

@@ -1,7 +1,7 @@
 import type { Plan, Timeline } from '@sandclock/core'
 import { scaleLinear } from 'd3-scale'
 import { across } from '../../charts/plot.ts'
-import type { RunView } from '../../worker/planViews.ts'
+import type { RunView } from '../../worker/runViews.ts'
 
 /** Room for titles on the left and for limits on the right, CSS pixels. */
 export const PLOT = { left: 128, right: 88 }

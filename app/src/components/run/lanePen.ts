@@ -1,7 +1,7 @@
 import { Stage, valueAt, type StepSeries, type Timeline } from '@sandclock/core'
 import { scaleLinear, type ScaleContinuousNumeric } from 'd3-scale'
 import { colourOf } from '../../charts/ink.ts'
-import type { FleetView, RunView } from '../../worker/planViews.ts'
+import type { FleetView, RunView } from '../../worker/runViews.ts'
 import { PLOT, timeScale } from './frame.ts'
 import { paintLanes } from './lanes.ts'
 

@@ -1,5 +1,5 @@
 import { duration, MEASURE_NAMES, Stage, stageAt, STAGES, threeDigits, valueAt } from '@sandclock/core'
-import type { FleetView, RunView } from '../../worker/planViews.ts'
+import type { FleetView, RunView } from '../../worker/runViews.ts'
 import { pieceAt, type RunFrame } from './frame.ts'
 import type { PanelName } from './panels.ts'
 
