@@ -36,4 +36,5 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     external: ['piscina', 'highs'],
   })
 }
-await import(pathToFileURL(bundle).href)
+const { runCommand } = await import(pathToFileURL(bundle).href)
+process.exitCode = await runCommand(process.argv.slice(2))

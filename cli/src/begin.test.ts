@@ -1,12 +1,11 @@
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { readPlan, readPlanYaml } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
+import { sandclock } from '../test/sandclock.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'sand-clock-begin-'))
-const sandclock = (...args: string[]) => spawnSync('node', ['cli/bin/sandclock.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
 
 describe('sandclock begin', () => {
   it('writes a plan with what it assumed beside its fields, which recommend answers', () => {

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import type { Plan } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
+import { sandclock } from '../test/sandclock.ts'
 
 const [pilots, readers] = skerrySound.classes
 const [talk, manifests] = skerrySound.services
@@ -39,10 +40,7 @@ function rowsUnder(text: string, title: RegExp): string[][] {
 const figure = (s: string) => Number(s.replaceAll(/[^\d.]/g, ''))
 
 function details(of: string): { status: number | null; text: string } {
-  const { status, stdout } = spawnSync('node', ['cli/bin/sandclock.mjs', 'recommend', of, '--details'], {
-    encoding: 'utf8',
-    maxBuffer: 1e8,
-  })
+  const { status, stdout } = sandclock('recommend', of, '--details')
   return { status, text: plain(stdout) }
 }
 

@@ -1,13 +1,12 @@
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Distribution } from '@sandclock/core'
+import { sandclock as run } from '../test/sandclock.ts'
 
 const PLAN = 'examples/one-configuration.json'
-const sandclock = (command: string, ...args: string[]) =>
-  spawnSync('node', ['cli/bin/sandclock.mjs', command, PLAN, ...args], { encoding: 'utf8' })
+const sandclock = (command: string, ...args: string[]) => run(command, PLAN, ...args)
 const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 const folder = mkdtempSync(join(tmpdir(), 'sandclock-'))
 

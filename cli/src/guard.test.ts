@@ -1,8 +1,8 @@
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, expect, it } from 'vitest'
+import { sandclock } from '../test/sandclock.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'guard-'))
 afterAll(() => rmSync(folder, { recursive: true }))
@@ -34,7 +34,7 @@ function planFile(budget: number): string {
 
 it('that stops the plan’s own callers is said, and is no promise kept, in every command that runs what is stated', () => {
   for (const command of ['simulate', 'check', 'recommend']) {
-    const run = (budget: number) => spawnSync('node', ['cli/bin/sandclock.mjs', command, planFile(budget)], { encoding: 'utf8' })
+    const run = (budget: number) => sandclock(command, planFile(budget))
     const [scarce, ample] = [run(1), run(50)]
     expect([command, scarce.status, ample.status]).toEqual([command, 1, 0])
     // 1.12 EUR an hour: after 53 minutes.

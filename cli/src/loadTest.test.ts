@@ -1,9 +1,9 @@
-import { spawnSync } from 'node:child_process'
 import { describe, expect, it } from 'vitest'
 import type { LoadTest } from '@sandclock/core'
+import { sandclock as run } from '../test/sandclock.ts'
 
 const PLAN = 'examples/one-configuration.json'
-const sandclock = (...args: string[]) => spawnSync('node', ['cli/bin/sandclock.mjs', 'simulate', PLAN, ...args], { encoding: 'utf8' })
+const sandclock = (...args: string[]) => run('simulate', PLAN, ...args)
 const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 
 describe('sandclock simulate --side-by-side', () => {

@@ -1,5 +1,5 @@
 import { BadInput } from '@sandclock/core'
-import { Command, Option } from 'commander'
+import { Command, CommanderError, Option } from 'commander'
 import { beginCommand } from './commands/begin.ts'
 import { checkCommand } from './commands/check.ts'
 import { costsCommand } from './commands/costs.ts'
@@ -10,26 +10,20 @@ import { sessionCommand } from './commands/session.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
 import { standInCommand } from './commands/standIn.ts'
-import { BAD_INPUT, type ExitStatus } from './exitStatus.ts'
+import { BAD_INPUT, MET, type ExitStatus } from './exitStatus.ts'
 
 const program = new Command('sandclock')
   .description('Which machines, how many copies, and what it costs: settled before anything is rented.')
   .showHelpAfterError('(add --help for the commands and their options)')
   .addHelpText('after', '\nExit status: 0 targets met, 1 not met, 2 bad input.')
-  .exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : BAD_INPUT))
+  .exitOverride()
 
-/** Runs a command and turns what it throws into a sentence and an exit status. */
-function run<A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) {
-  return async (...args: A) => {
-    try {
-      process.exitCode = await command(...args)
-    } catch (error) {
-      if (!(error instanceof BadInput)) throw error
-      process.stderr.write(`${error.message}\n`)
-      process.exitCode = BAD_INPUT
-    }
-  }
-}
+let status: ExitStatus = MET
+/** Runs a command for what it ends with. */
+const run =
+  <A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) =>
+  async (...args: A) =>
+    void (status = await command(...args))
 
 /** A log may be several files. */
 const requestsOption = (words: string) =>
@@ -231,13 +225,17 @@ program
   .option('--columns <list>', COLUMNS)
   .option('--after-idle <time>', 'the first call after so long without any')
   .option('--times <n>', 'how often that; 3 if left out')
-  .option('--sizes <list>', 'tokens of prompt + answer, in turn, such as 200+50,4000+400; 256+64 if left out')
+  .option(
+    '--find-costs [list]',
+    'so many at once, to find step costs behind, and two loads to judge them by: at 70 % of what the best answered, and a spike; 1,4,16 if nothing is said',
+  )
+  .option('--sizes <list>', 'tokens of prompt + answer, in turn, such as 200+50,4000+400; 256+64 if left out, 200+60,1600+120 to find costs')
   .option('--apart', 'each of the sizes apart')
   .option('--prompts <file>', 'prompts of your own, one a line, in turn')
   .option('--warm-up <n>', 'calls before, that are not counted; 1 if left out, none after idle')
   .option('--seed <n>', 'of the chance in arrivals; 1 if left out')
   .option('--most-requests <n>', 'it sends no more than these; 1,000 if left out')
-  .option('--most-time <time>', 'it takes no longer than this; 10 min if left out')
+  .option('--most-time <time>', 'it takes no longer than this; 10 min beyond the load’s own times if left out')
   .option('--most-money <amount>', 'it costs no more than this, by the price in the file')
   .option('--allow-host <name...>', 'machines that may be asked beside this one')
   .option('--out <file>', 'write a CSV with every request')
@@ -265,4 +263,15 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error
 })
 
-await program.parseAsync()
+/** Runs what the arguments say and turns bad input into a sentence. @returns its exit status */
+export async function runCommand(args: readonly string[]): Promise<ExitStatus> {
+  try {
+    await program.parseAsync(args, { from: 'user' })
+    return status
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? MET : BAD_INPUT
+    if (!(error instanceof BadInput)) throw error
+    process.stderr.write(`${error.message}\n`)
+    return BAD_INPUT
+  }
+}

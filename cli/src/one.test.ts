@@ -1,12 +1,12 @@
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { likelyAsked, likelyPlace, oneRequest, readPlan } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
+import { sandclock } from '../test/sandclock.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'sand-clock-one-'))
-const one = (...args: string[]) => spawnSync('node', ['cli/bin/sandclock.mjs', 'one', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
+const one = (...args: string[]) => sandclock('one', ...args)
 const DEMO = 'examples/skerry-sound.json'
 
 describe('sandclock one', () => {

@@ -1,11 +1,10 @@
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { sandclock as run } from '../test/sandclock.ts'
 
-const sandclock = (...args: string[]) =>
-  spawnSync('node', ['cli/bin/sandclock.mjs', 'session', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
+const sandclock = (...args: string[]) => run('session', ...args)
 const PLACE = ['--model', '14b', '--on', 'Fenland twin', '--variant', '8-bit']
 
 describe('sandclock session', () => {
@@ -41,7 +40,7 @@ describe('sandclock session', () => {
     const [log, plan] = [join(folder, 'log.csv'), join(folder, 'plan.yaml')]
     const rows = Array.from({ length: 60 }, (_, i) => `${i * 600},400,100`)
     writeFileSync(log, ['arrival,input_tokens,output_tokens', ...rows].join('\n'))
-    spawnSync('node', ['cli/bin/sandclock.mjs', 'begin', '--from', log, '--as', 'came', '--out', plan])
+    run('begin', '--from', log, '--as', 'came', '--out', plan)
     const { status, stdout, stderr } = sandclock(plan)
     expect(status, stderr).toBe(0)
     // Ten minutes from each call to the next, of which it is idle for nearly all.
