@@ -1,4 +1,4 @@
-import { MOST_AT_ONCE, parseFigure, type Asking, type FigureKind, type ProbeShape } from '@sandclock/core'
+import { FINDING_COSTS, parseFigure, PROBE_RANGES, type Asking, type FigureKind, type ProbeRange, type ProbeShape } from '@sandclock/core'
 import { readLog, textFile } from './input.ts'
 import { refusing } from './refusing.ts'
 import { within } from './within.ts'
@@ -13,6 +13,7 @@ export interface ProbeShapeOptions {
   rates?: string
   lasts?: string
   afterIdle?: string
+  findCosts?: string | true
   times?: string
   sizes?: string
   apart?: boolean
@@ -21,15 +22,16 @@ export interface ProbeShapeOptions {
   seed?: string
 }
 
-export const refused = refusing('This can not be measured.')
+const refused = refusing('This can not be measured.')
 /** What the loads are told apart by. */
-const KINDS = ['calls', 'atOnce', 'rates', 'requests', 'afterIdle'] as const
+const KINDS = ['calls', 'atOnce', 'rates', 'requests', 'afterIdle', 'findCosts'] as const
 const OPTION: Record<(typeof KINDS)[number], string> = {
   calls: '--calls',
   atOnce: '--at-once',
   rates: '--rates',
   requests: '--requests',
   afterIdle: '--after-idle',
+  findCosts: '--find-costs',
 }
 
 /** The load that the options say. @throws BadInput for one that can not be sent */
@@ -39,32 +41,41 @@ export async function shapeOf(options: ProbeShapeOptions): Promise<ProbeShape> {
   const common = {
     sizes: await sizesOf(options),
     apart: options.apart ?? false,
-    warmUp: figure('--warm-up', options.warmUp, 'count', 0, 1000, 1),
-    seed: figure('--seed', options.seed, 'count', 0, 4_294_967_295, 1),
+    warmUp: figure('--warm-up', options.warmUp, 'count', 'warmUp', 1),
+    seed: figure('--seed', options.seed, 'count', 'seed', 1),
   }
   switch (kinds.at(0)) {
     case undefined:
       return { ...common, kind: 'one' }
     case 'calls':
-      return { ...common, kind: 'one-after-another', requests: figure('--calls', options.calls, 'count', 1, 1e6, 1) }
+      return { ...common, kind: 'one-after-another', requests: figure('--calls', options.calls, 'count', 'calls', 1) }
     case 'atOnce': {
-      const clients = typeof options.atOnce === 'string' ? list('--at-once', options.atOnce, 'count', 1, MOST_AT_ONCE) : null
-      return { ...common, kind: 'at-once', clients, requestsEach: figure('--each', options.each, 'count', 1, 1e5, 8) }
+      const clients = typeof options.atOnce === 'string' ? list('--at-once', options.atOnce, 'count', 'clients') : null
+      return { ...common, kind: 'at-once', clients, requestsEach: figure('--each', options.each, 'count', 'each', 8) }
     }
     case 'rates':
       return {
         ...common,
         kind: 'rates',
-        perSecond: list('--rates', options.rates ?? '', 'rate', 1e-4, 1e4),
-        seconds: figure('--lasts', options.lasts, 'duration', 1, 86_400, 60),
+        perSecond: list('--rates', options.rates ?? '', 'rate', 'perSecond'),
+        seconds: figure('--lasts', options.lasts, 'duration', 'lastsSeconds', 60),
       }
     case 'afterIdle':
       return {
         ...common,
         warmUp: options.warmUp === undefined ? 0 : common.warmUp,
         kind: 'after-idle',
-        idleSeconds: figure('--after-idle', options.afterIdle, 'duration', 0, 86_400, 0),
-        times: figure('--times', options.times, 'count', 1, 1000, 3),
+        idleSeconds: figure('--after-idle', options.afterIdle, 'duration', 'idleSeconds', 0),
+        times: figure('--times', options.times, 'count', 'times', 3),
+      }
+    case 'findCosts':
+      return {
+        ...common,
+        kind: 'find-costs',
+        clients:
+          typeof options.findCosts === 'string' ? list('--find-costs', options.findCosts, 'count', 'clients') : [...FINDING_COSTS.clients],
+        requestsEach: figure('--each', options.each, 'count', 'each', FINDING_COSTS.requestsEach),
+        judgeSeconds: figure('--lasts', options.lasts, 'duration', 'lastsSeconds', FINDING_COSTS.judgeSeconds),
       }
     case 'requests': {
       const { requests } = await readLog(options.requests ?? [], options.columns)
@@ -76,9 +87,11 @@ export async function shapeOf(options: ProbeShapeOptions): Promise<ProbeShape> {
 
 /** Sizes as they are stated, or those of one's own prompts. */
 async function sizesOf(options: ProbeShapeOptions): Promise<Asking[]> {
+  if (options.sizes === undefined && options.findCosts !== undefined && options.prompts === undefined) return [...FINDING_COSTS.sizes]
   const sizes = (options.sizes ?? '256+64').split(',').map((text): Asking => {
     const [input, output] = text.split('+').map((n) => parseFigure(n, 'count'))
-    if (!(input >= 1 && input <= 1e6 && output >= 1 && output <= 1e6))
+    const [least, most] = PROBE_RANGES.tokens
+    if (!(input >= least && input <= most && output >= least && output <= most))
       throw refused('--sizes', 'must be tokens of a prompt + tokens of an answer, such as 200+50,4000+400', text)
     return { input, output }
   })
@@ -88,10 +101,19 @@ async function sizesOf(options: ProbeShapeOptions): Promise<Asking[]> {
   return prompts.map((prompt, i) => ({ ...sizes[i % sizes.length], prompt }))
 }
 
-/** A figure of an option, or what it is where it is left out. */
-export function figure(option: string, text: string | undefined, kind: FigureKind, least: number, most: number, otherwise: number): number {
-  return text === undefined ? otherwise : within(refused, option, text, kind, least, most)
+/** A figure of an option, if it is there. */
+export function optional(option: string, text: string | undefined, kind: FigureKind, of: ProbeRange): number | undefined {
+  return text === undefined ? undefined : inRange(option, text, kind, of)
 }
 
-const list = (option: string, text: string, kind: FigureKind, least: number, most: number) =>
-  text.split(',').map((t) => within(refused, option, t, kind, least, most))
+/** A figure of an option, or what it is where it is left out. */
+function figure(option: string, text: string | undefined, kind: FigureKind, of: ProbeRange, otherwise: number): number {
+  return optional(option, text, kind, of) ?? otherwise
+}
+
+const list = (option: string, text: string, kind: FigureKind, of: ProbeRange) => text.split(',').map((t) => inRange(option, t, kind, of))
+
+function inRange(option: string, text: string, kind: FigureKind, of: ProbeRange): number {
+  const [least, most] = PROBE_RANGES[of]
+  return within(refused, option, text, kind, least, most)
+}

@@ -2,5 +2,5 @@
 export { askHistory, type HistoryQuestion } from './askHistory.ts'
 export { serveStandIn, type ServedStandIn } from './standIn/serveStandIn.ts'
 export { isAllowed } from './allowed.ts'
-export { runProbe, type ProbeBounds, type ProbeOrder, type ProbeRecord } from './probe/probe.ts'
+export { runProbe, type ProbeOrder, type ProbeRecord } from './probe/probe.ts'
 export { histogramOf, type HistogramBin } from './probe/histogram.ts'

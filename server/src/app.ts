@@ -4,6 +4,7 @@ import { compress } from 'hono/compress'
 import { secureHeaders } from 'hono/secure-headers'
 import { isOurs } from './hosts.ts'
 import { histories } from './history.ts'
+import { probes } from './probes.ts'
 import { searches } from './search.ts'
 
 const ASSETS = '/assets/'
@@ -15,8 +16,14 @@ const ASSETS = '/assets/'
  * @param root folder of the built application, relative to the working directory
  * @param startedFor hosts that it answers for beside this machine's own: see `isOurs`
  * @param allowed machines that it may ask beside its own
+ * @param secrets what may be put into headers of what it asks, by name
  */
-export function application(root: string, startedFor: readonly string[] = [], allowed: readonly string[] = []): Hono {
+export function application(
+  root: string,
+  startedFor: readonly string[] = [],
+  allowed: readonly string[] = [],
+  secrets: Readonly<Record<string, string | undefined>> = {},
+): Hono {
   const app = new Hono()
   app.use(async (c, next) => {
     if (isOurs(new URL(c.req.url).host, startedFor)) return next()
@@ -40,6 +47,7 @@ export function application(root: string, startedFor: readonly string[] = [], al
   )
   app.route('/api', searches())
   app.route('/api', histories(allowed))
+  app.route('/api', probes(allowed, secrets))
   app.use(compress())
   app.use(async (c, next) => {
     await next()

@@ -2,6 +2,7 @@ import { BadInput } from '@sandclock/core'
 import { askHistory, type HistoryQuestion } from '@sandclock/outside'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
+import { jsonOnly } from './ownPages.ts'
 
 const MOST_BYTES = 10_000
 
@@ -13,10 +14,7 @@ const MOST_BYTES = 10_000
  */
 export function histories(allowed: readonly string[]): Hono {
   const api = new Hono()
-  api.post('/history', bodyLimit({ maxSize: MOST_BYTES }), async (c) => {
-    // A page of another origin can send plain text without being asked, but not this.
-    if (!c.req.header('content-type')?.startsWith('application/json'))
-      return c.json({ message: 'Send the question as application/json.' }, 415)
+  api.post('/history', jsonOnly('question'), bodyLimit({ maxSize: MOST_BYTES }), async (c) => {
     try {
       const text = await askHistory(questionOf(await c.req.json().catch(() => null)), allowed, Date.now() / 1000)
       return c.body(text, 200, { 'content-type': 'application/json' })

@@ -7,16 +7,18 @@ const ROOT = './app/dist'
 /** How many ports are tried when the first is taken. */
 const TRIES = 20
 
-function listen({ host, names, allowed }: Omit<Options, 'port'>, port: number, triesLeft: number): void {
+function listen(started: Omit<Options, 'port'>, port: number, triesLeft: number): void {
+  const { host, names, allowed, secrets } = started
+  const known = Object.fromEntries(secrets.map((name) => [name, process.env[name]]))
   const server: ServerType = serve(
-    { fetch: application(ROOT, [host, ...names], allowed).fetch, hostname: host, port },
+    { fetch: application(ROOT, [host, ...names], allowed, known).fetch, hostname: host, port },
     (info: AddressInfo) => {
       const shown = host === '127.0.0.1' ? 'localhost' : host
       console.log(`Sand Clock is at http://${shown}:${info.port} (Ctrl+C stops it)`)
     },
   )
   server.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code === 'EADDRINUSE' && triesLeft > 0 && port !== 0) return listen({ host, names, allowed }, port + 1, triesLeft - 1)
+    if (error.code === 'EADDRINUSE' && triesLeft > 0 && port !== 0) return listen(started, port + 1, triesLeft - 1)
     console.error(`Could not listen on ${host}, port ${port}: ${error.message}`)
     process.exit(1)
   })

@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { smallPlan } from '../../core/test/smallPlan.ts'
 import { RandomStream } from '../../core/src/random/stream.ts'
+import { events } from '../test/events.ts'
 import { bundled } from '../../threads/test/bundled.ts'
 import { searches } from './search.ts'
 import { LIMITS } from './searchJobs.ts'
@@ -22,17 +23,6 @@ const HEADERS = { 'content-type': 'application/json' }
 const ask = (body: string, api = searches(2, worker)) => api.request('/searches', { method: 'POST', body, headers: HEADERS })
 async function begun(body: string, api: ReturnType<typeof searches>): Promise<string> {
   return ((await (await ask(body, api)).json()) as { id: string }).id
-}
-
-/** Events of a stream, as they stand in it. */
-function events(text: string): { event: string; data: unknown }[] {
-  return text
-    .trim()
-    .split('\n\n')
-    .map((block) => {
-      const [, event, data] = /^event: (\w+)\ndata: (.*)$/s.exec(block) ?? []
-      return { event, data: JSON.parse(data) as unknown }
-    })
 }
 
 describe('a search on the server', () => {

@@ -2,8 +2,9 @@ import { BadInput, needsLog, readPlan, type Plan } from '@sandclock/core'
 import { usualThreads } from '@sandclock/threads'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
-import { streamSSE } from 'hono/streaming'
-import { LIMITS, SearchJobs, type Limits, type Said } from './searchJobs.ts'
+import { jsonOnly } from './ownPages.ts'
+import { LIMITS, SearchJobs, type Limits } from './searchJobs.ts'
+import { told } from './told.ts'
 
 /** A plan of this size has room for a thousand machines and fifty classes of twenty thousand listed lengths. */
 const MOST_BYTES = 20_000_000
@@ -27,9 +28,7 @@ export function searches(threads = usualThreads(), worker?: URL, limits: Limits 
     onError: (c) => c.json({ message: `The plan is larger than ${MOST_BYTES / 1e6} MB.` }, 413),
   })
   api.get('/searches', (c) => c.json({ threads, room: limits.searches - jobs.running }))
-  api.post('/searches', tooLarge, async (c) => {
-    // A page of another origin can send plain text without being asked, but not this.
-    if (!c.req.header('content-type')?.startsWith('application/json')) return c.json({ message: 'Send the plan as application/json.' }, 415)
+  api.post('/searches', jsonOnly('plan'), tooLarge, async (c) => {
     const text = await c.req.text()
     const plan = planOf(text)
     if ('message' in plan) return c.json(plan, 422)
@@ -41,21 +40,10 @@ export function searches(threads = usualThreads(), worker?: URL, limits: Limits 
   api.get('/searches/:id', (c) => {
     const id = c.req.param('id')
     if (!jobs.get(id)) return c.json({ message: 'There is no such search here; begin it anew.' }, 404)
-    return streamSSE(
+    return told(
       c,
-      (stream) =>
-        new Promise<void>((over) => {
-          const tell = async ({ event, data }: Said) => {
-            await stream.writeSSE({ event, data: JSON.stringify(data) })
-            if (event !== 'progress') end()
-          }
-          const unlisten = jobs.listen(id, (said) => void tell(said))
-          const end = () => {
-            unlisten?.()
-            over()
-          }
-          stream.onAbort(end)
-        }),
+      (said) => jobs.listen(id, said),
+      ({ event }) => event !== 'progress',
     )
   })
   api.delete('/searches/:id', (c) =>

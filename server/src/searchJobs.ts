@@ -1,6 +1,7 @@
 import { driveElsewhere, Load, recommend, type Answer, type Plan, type RecommendProgress } from '@sandclock/core'
 import { TrialThreads, trialPool } from '@sandclock/threads'
 import { createHash } from 'node:crypto'
+import { Heard } from './heard.ts'
 
 /** What a search says to whoever listens. */
 export type Said =
@@ -20,42 +21,16 @@ export interface Limits {
 export const LIMITS: Limits = { searches: 2, seconds: 3600, unheardSeconds: 60, kept: 8 }
 
 /** One search under way, or done. */
-class SearchJob {
-  readonly listeners = new Set<(said: Said) => void>()
+class SearchJob extends Heard<Said> {
   last: Said | undefined
-  done = false
-  stop: () => void = () => undefined
-  private unheard: NodeJS.Timeout | undefined
 
-  say(said: Said): void {
-    if (this.done) return
+  protected soFar(): readonly Said[] {
+    return this.last ? [this.last] : []
+  }
+
+  protected note(said: Said): boolean {
     this.last = said
-    this.done = said.event !== 'progress'
-    for (const listener of this.listeners) listener(said)
-    if (this.done) clearTimeout(this.unheard)
-  }
-
-  /** Lets go of all that it took to search: a job that is done is kept for what it said. */
-  release(): void {
-    clearTimeout(this.unheard)
-    this.stop = () => undefined
-  }
-
-  /** Hears what was said last, and everything from now on. @returns how to stop listening */
-  listen(listener: (said: Said) => void, unheardSeconds: number): () => void {
-    clearTimeout(this.unheard)
-    this.listeners.add(listener)
-    if (this.last) listener(this.last)
-    return () => {
-      this.listeners.delete(listener)
-      if (this.listeners.size === 0 && !this.done) this.startUnheard(unheardSeconds)
-    }
-  }
-
-  startUnheard(seconds: number): void {
-    clearTimeout(this.unheard)
-    this.unheard = setTimeout(() => this.stop(), seconds * 1000)
-    this.unheard.unref()
+    return said.event !== 'progress'
   }
 }
 
@@ -87,9 +62,8 @@ export class SearchJobs {
     const known = this.jobs.get(id)
     if (known && known.last?.event !== 'failure') return id
     if (this.running >= this.limits.searches) return undefined
-    const job = new SearchJob()
+    const job = new SearchJob(this.limits.unheardSeconds)
     this.jobs.set(id, job)
-    job.startUnheard(this.limits.unheardSeconds)
     void this.search(job, plan).finally(() => this.forget())
     return id
   }
@@ -99,7 +73,7 @@ export class SearchJobs {
   }
 
   listen(id: string, listener: (said: Said) => void): (() => void) | undefined {
-    return this.jobs.get(id)?.listen(listener, this.limits.unheardSeconds)
+    return this.jobs.get(id)?.listen(listener)
   }
 
   /** Ends a search at once. @returns whether there was one */

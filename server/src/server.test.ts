@@ -69,7 +69,7 @@ describe('the server', () => {
 
   it('listens on loopback unless told otherwise, and refuses a port that is none', () => {
     expect(readOptions([]).host).toBe('127.0.0.1')
-    expect(readOptions(['--host', '0.0.0.0', '--port', '80'])).toEqual({ host: '0.0.0.0', port: 80, names: [], allowed: [] })
+    expect(readOptions(['--host', '0.0.0.0', '--port', '80'])).toEqual({ host: '0.0.0.0', port: 80, names: [], allowed: [], secrets: [] })
     expect(readOptions(['--name', 'plans.harbour', '--name', 'plans']).names).toEqual(['plans.harbour', 'plans'])
     expect(() => readOptions(['--port', 'http'])).toThrow('--port is http: it must be a whole number from 0 to 65535.')
   })

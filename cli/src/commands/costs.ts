@@ -10,6 +10,7 @@ import {
   misfitWords,
   readProbed,
   specOfSteps,
+  splitOf,
   STEP_COEFFICIENTS,
   streamedOf,
   wereFitted,
@@ -41,7 +42,7 @@ const refused = refusing('No step costs can be found behind this.')
 export async function costsCommand(rowsFile: string, options: CostsOptions): Promise<ExitStatus> {
   const all = readProbed(await textFile(rowsFile))
   const { fitting, judging } =
-    options.judge === undefined ? split(all) : { fitting: all, judging: readProbed(await textFile(options.judge)) }
+    options.judge === undefined ? splitOf(all) : { fitting: all, judging: readProbed(await textFile(options.judge)) }
   const cacheTokens =
     options.cacheTokens === undefined ? undefined : within(refused, '--cache-tokens', options.cacheTokens, 'count', 1, 1e9)
   const served = {
@@ -81,13 +82,6 @@ function leftOutWords(what: string, rows: readonly ProbedRequest[]): string[] {
     : [
         `${grouped(left, 0)} of the ${grouped(count, 0)} requests that are ${what} did not finish, or did not stream, and are left out: what they took from the others is not in it.`,
       ]
-}
-
-/** What was measured last is left out of the fit, and judges it: never the same. */
-function split(all: ProbedRequest[]): { fitting: ProbedRequest[]; judging: ProbedRequest[] } {
-  const parts = [...new Set(streamedOf(all).map((r) => r.part))]
-  const last = parts.length > 1 ? parts.at(-1) : undefined
-  return { fitting: all.filter((r) => r.part !== last), judging: all.filter((r) => r.part === last) }
 }
 
 function judgedText(judged: Judgement): string[] {

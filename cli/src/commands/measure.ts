@@ -1,9 +1,9 @@
-import { probedCsv, readHowToAsk, secondsOfShape } from '@sandclock/core'
+import { boundsOf, probedCsv, readHowToAsk } from '@sandclock/core'
 import { histogramOf, runProbe, type ProbeRecord } from '@sandclock/outside'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { textFile } from '../input.ts'
 import { measuredText } from '../measuredText.ts'
-import { figure, refused, shapeOf, type ProbeShapeOptions } from '../probeShape.ts'
+import { optional, shapeOf, type ProbeShapeOptions } from '../probeShape.ts'
 import { note, ProgressLine } from '../progress.ts'
 import { checkWritable, writeJson, writePieces } from '../writePieces.ts'
 
@@ -19,24 +19,18 @@ interface MeasureOptions extends ProbeShapeOptions {
   json?: string
 }
 
-/** Beside the times that a load has of its own. */
-const USUAL_SECONDS = 600
-
 /** Sends requests to a real endpoint and tells how long they took. Ends early, with what there is, when it is told to. */
 export async function measureCommand(howFile: string, options: MeasureOptions): Promise<ExitStatus> {
   const how = readHowToAsk(await textFile(howFile))
   const shape = await shapeOf(options)
-  const bounds = {
-    requests: figure('--most-requests', options.mostRequests, 'count', 1, 1e6, 1000),
-    seconds: figure('--most-time', options.mostTime, 'duration', 1, 7 * 86_400, secondsOfShape(shape) + USUAL_SECONDS),
-    money: options.mostMoney === undefined ? Infinity : figure('--most-money', options.mostMoney, 'number', 0, 1e9, 0),
-  }
-  if (options.mostMoney !== undefined && !how.price)
-    throw refused('--most-money', `can not be kept: ${howFile} does not say what a request costs ("price")`)
-  const promise = {
-    ...(options.firstToken !== undefined && { firstTokenSeconds: figure('--first-token', options.firstToken, 'duration', 0, 3600, 0) }),
-    ...(options.latency !== undefined && { latencySeconds: figure('--latency', options.latency, 'duration', 0, 3600, 0) }),
-  }
+  const bounds = boundsOf(how, shape, {
+    requests: optional('--most-requests', options.mostRequests, 'count', 'mostRequests'),
+    seconds: optional('--most-time', options.mostTime, 'duration', 'mostSeconds'),
+    money: optional('--most-money', options.mostMoney, 'number', 'mostMoney'),
+  })
+  const firstTokenSeconds = optional('--first-token', options.firstToken, 'duration', 'promisedSeconds')
+  const latencySeconds = optional('--latency', options.latency, 'duration', 'promisedSeconds')
+  const promise = { ...(firstTokenSeconds !== undefined && { firstTokenSeconds }), ...(latencySeconds !== undefined && { latencySeconds }) }
   for (const file of [options.out, options.histogram, options.json]) if (file !== undefined) await checkWritable(file)
   const told = new AbortController()
   const stop = () => told.abort()

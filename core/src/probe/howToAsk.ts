@@ -120,7 +120,10 @@ export function headersWith(
         const found = environment[variable]
         if (found === undefined || found === '')
           throw new BadInput(TITLE, [
-            { path: `headers.${name}`, rule: `names ${variable}, which the environment does not have; set it and begin again` },
+            {
+              path: `headers.${name}`,
+              rule: `names ${variable}, which the environment does not have; set it and begin again (the server of a page knows those alone that it was started with: --secret ${variable})`,
+            },
           ])
         return found
       }),

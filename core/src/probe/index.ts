@@ -1,8 +1,28 @@
 export type { HowAnswered } from './answerForm.ts'
 export * from './howToAsk.ts'
 export { WAYS_OF_ASKING } from './readyMade.ts'
+export {
+  boundsOf,
+  PROBE_RANGES,
+  readOrder,
+  type ProbeBounds,
+  type ProbeRange,
+  type ReadOrder,
+  type StatedOrder,
+  type StatedShape,
+} from './order.ts'
 export { promptOf } from './prompt.ts'
-export { MOST_AT_ONCE, partsOfShape, secondsOfShape, type Asking, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
+export {
+  FINDING_COSTS,
+  isJudging,
+  MOST_AT_ONCE,
+  partsOfShape,
+  secondsOfShape,
+  type Asking,
+  type PartShown,
+  type ProbePart,
+  type ProbeShape,
+} from './shape.ts'
 export { probedCsv, type ProbedRequest, type ProbeOutcome } from './probed.ts'
 export { readProbed } from './readProbed.ts'
 export * from './costs/index.ts'

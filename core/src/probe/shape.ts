@@ -45,7 +45,27 @@ export type ProbeShape = {
   | { kind: 'log'; at: Float64Array; asking: Asking[] }
   /** the first call after so long without any, again and again */
   | { kind: 'after-idle'; idleSeconds: number; times: number }
+  /** so many at once, to find step costs behind; then others to judge them by, each so long: a share of what the best answered, and a spike */
+  | { kind: 'find-costs'; clients: number[]; requestsEach: number; judgeSeconds: number }
 )
+
+/** What finds step costs as a rule: alone, with a few and with many, prompts and answers of two sizes. */
+export const FINDING_COSTS = {
+  clients: [1, 4, 16],
+  requestsEach: 12,
+  judgeSeconds: 60,
+  sizes: [
+    { input: 200, output: 60 },
+    { input: 1600, output: 120 },
+  ],
+} as const
+
+/** What of a load judges: its rows are never fitted. */
+const JUDGES = 'to judge by: '
+export const isJudging = (part: string): boolean => part.includes(JUDGES)
+/** Of what the best step answered a second: what judges comes so often, and a spike so often before, at its height and after. */
+const JUDGED_SHARE = 0.7
+const SPIKE_SHARES = [0.4, 1.2, 0.4] as const
 
 /** Most callers at once that a growing load is taken to. */
 export const MOST_AT_ONCE = 1024
@@ -57,6 +77,7 @@ export function secondsOfShape(shape: ProbeShape): number {
   const times = shape.apart ? shape.sizes.length : 1
   if (shape.kind === 'rates') return times * shape.perSecond.length * shape.seconds
   if (shape.kind === 'after-idle') return times * shape.times * shape.idleSeconds
+  if (shape.kind === 'find-costs') return times * 2 * shape.judgeSeconds
   return shape.kind === 'log' ? times * (shape.at.at(-1) ?? 0) : 0
 }
 
@@ -89,10 +110,12 @@ function* partsOfSizes(shape: ProbeShape): Generator<ProbePart, void, PartShown>
       }
       return
     }
+    case 'find-costs':
+      return yield* findingCosts(shape, take)
     case 'rates':
       for (const [i, perSecond] of shape.perSecond.entries()) {
         const due = poisson(perSecond, shape.seconds, new RandomStream(shape.seed, 'probe', `${i}`))
-        const shown = yield { kind: 'open', label: `${Number(perSecond.toPrecision(3))} a second`, due, asking: take(due.length) }
+        const shown = yield { kind: 'open', label: rateWords(perSecond), due, asking: take(due.length) }
         if (!shown.kept) return
       }
       return
@@ -110,6 +133,27 @@ function* partsOfSizes(shape: ProbeShape): Generator<ProbePart, void, PartShown>
         }
   }
 }
+
+/** So many at once, and what judges what is found behind them. Nothing judges where nobody was answered. */
+function* findingCosts(
+  { clients, requestsEach, judgeSeconds, seed }: Extract<ProbeShape, { kind: 'find-costs' }>,
+  take: (count: number) => Asking[],
+): Generator<ProbePart, void, PartShown> {
+  let best = 0
+  for (const c of clients) {
+    const shown = yield { kind: 'closed', label: `${c} at once`, clients: c, asking: take(c * requestsEach) }
+    best = Math.max(best, shown.perSecond)
+  }
+  if (best === 0) return
+  const random = new RandomStream(seed, 'probe', 'judge')
+  const steady = poisson(JUDGED_SHARE * best, judgeSeconds, random)
+  yield { kind: 'open', label: `${JUDGES}${rateWords(JUDGED_SHARE * best)}`, due: steady, asking: take(steady.length) }
+  const third = judgeSeconds / SPIKE_SHARES.length
+  const spike = Float64Array.from(SPIKE_SHARES.flatMap((share, i) => [...poisson(share * best, third, random)].map((t) => t + i * third)))
+  yield { kind: 'open', label: `${JUDGES}a spike of ${rateWords(SPIKE_SHARES[1] * best)}`, due: spike, asking: take(spike.length) }
+}
+
+const rateWords = (perSecond: number) => `${Number(perSecond.toPrecision(3))} a second`
 
 /** Labels stand in files too, where spaces are spaces. */
 const plain = (words: string) => words.replaceAll(/[\u00a0\u202f\u2009]/g, ' ')

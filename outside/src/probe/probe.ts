@@ -11,6 +11,7 @@ import {
   type HowToAsk,
   type PartShown,
   type PartSummary,
+  type ProbeBounds,
   type ProbedRequest,
   type ProbePart,
   type ProbePromise,
@@ -18,14 +19,6 @@ import {
 } from '@sandclock/core'
 import { isAllowed } from '../allowed.ts'
 import { Asker } from './ask.ts'
-
-/** What a probe may not go beyond. */
-export interface ProbeBounds {
-  requests: number
-  seconds: number
-  /** in the currency of how it is asked; Infinity where it has no price */
-  money: number
-}
 
 export interface ProbeOrder {
   how: HowToAsk

@@ -1,5 +1,8 @@
 export { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
 export { fitSteps, type FittedSteps, type StepResidual } from './fitSteps.ts'
 export { judge, JUDGED_FIGURES, wereFitted, type Judgement, type JudgedPercentile } from './judge.ts'
+export { splitOf, type Split } from './split.ts'
 export { specOfSteps, STEP_COEFFICIENTS } from './stepCoefficients.ts'
 export { streamedOf } from './streamed.ts'
+export { bendSteps, type BendStep } from './bend.ts'
+export { stepDraws } from './drawnSteps.ts'

@@ -14,9 +14,10 @@ export const STEP_COEFFICIENTS = [
   { symbol: 'W', meaning: 'of the way of a request, there and back', small: 1e-4 },
 ] as const
 
-const WAY = STEP_COEFFICIENTS.length - 1
+/** Seconds of the way of a request. */
+export const wayOf = (values: readonly number[]): number => values[STEP_COEFFICIENTS.length - 1]
 /** When a request is there, of when it was sent. */
-export const arrivedAt = (sentSeconds: number, values: readonly number[]): number => sentSeconds + values[WAY]
+export const arrivedAt = (sentSeconds: number, values: readonly number[]): number => sentSeconds + wayOf(values)
 
 /** Step costs with these coefficients; nothing binds but one thing, so that they add up. */
 export function specOfSteps([p0, p1, m, o, m1]: readonly number[]): TokenSpec {

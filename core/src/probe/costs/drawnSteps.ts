@@ -1,0 +1,28 @@
+import { EigenvalueDecomposition, Matrix } from 'ml-matrix'
+import { normalQuantile } from '../../random/normalQuantile.ts'
+import type { RandomStream } from '../../random/stream.ts'
+import type { FittedSteps } from './fitSteps.ts'
+
+/** Half of a 95 % interval, in standard deviations. */
+const HALF_WIDTH = normalQuantile(0.975)
+
+/**
+ * Step costs as they may as well be: drawn around the fitted ones with their intervals and their correlation, as of a normal
+ * distribution, none below 0. What has no interval stays.
+ *
+ * @returns a function that gives another draw each time; undefined where nothing tells how sure they are
+ */
+export function stepDraws({ values, intervals, correlation }: FittedSteps, random: RandomStream): (() => number[]) | undefined {
+  if (intervals.every((i) => i === undefined)) return undefined
+  // The lower end may have been cut off at 0.
+  const spread = values.map((v, c) => (intervals[c] ? (intervals[c].high - v) / HALF_WIDTH : 0))
+  const { realEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(new Matrix(correlation), { assumeSymmetric: true })
+  const roots = realEigenvalues.map((d) => Math.sqrt(Math.max(0, d)))
+  return () => {
+    const free = roots.map((root) => root * normalQuantile(random.open()))
+    return values.map((v, c) => {
+      const moved = free.reduce((sum, f, e) => sum + eigenvectorMatrix.get(c, e) * f, 0)
+      return Math.max(0, v + spread[c] * moved)
+    })
+  }
+}
