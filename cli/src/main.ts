@@ -229,7 +229,10 @@ program
     '--find-costs [list]',
     'so many at once, to find step costs behind, and two loads to judge them by: at 70 % of what the best answered, and a spike; 1,4,16 if nothing is said',
   )
-  .option('--sizes <list>', 'tokens of prompt + answer, in turn, such as 200+50,4000+400; 256+64 if left out, 200+60,1600+120 to find costs')
+  .option(
+    '--sizes <list>',
+    'tokens of prompt + answer, in turn, such as 200+50,4000+400; 256+64 if left out, 200+60,1600+120 to find costs',
+  )
   .option('--apart', 'each of the sizes apart')
   .option('--prompts <file>', 'prompts of your own, one a line, in turn')
   .option('--warm-up <n>', 'calls before, that are not counted; 1 if left out, none after idle')

@@ -45,7 +45,7 @@ export type ProbeShape = {
   | { kind: 'log'; at: Float64Array; asking: Asking[] }
   /** the first call after so long without any, again and again */
   | { kind: 'after-idle'; idleSeconds: number; times: number }
-  /** so many at once, to find step costs behind; then others to judge them by, each so long: a share of what the best answered, and a spike */
+  /** so many at once, to find step costs; then others to judge them by, each so long: a share of what the best answered, a spike */
   | { kind: 'find-costs'; clients: number[]; requestsEach: number; judgeSeconds: number }
 )
 
