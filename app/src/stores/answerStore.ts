@@ -114,7 +114,9 @@ export const useAnswerStore = defineStore('answer', () => {
     }
     if (!found || text !== wanted.value) return
     end()
-    await take(planId, text, found)
+    // To read what the worker or the server sent was work enough for one task. No frame is waited for: a page that is hidden has none.
+    await new Promise((next) => setTimeout(next))
+    if (text === wanted.value) await take(planId, text, found)
   }
 
   async function take(planId: string, text: string, found: Answer): Promise<void> {
