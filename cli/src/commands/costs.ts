@@ -5,6 +5,7 @@ import {
   fitSteps,
   grouped,
   judge,
+  unusedWords,
   percent,
   JUDGED_FIGURES,
   misfitWords,
@@ -13,11 +14,11 @@ import {
   splitOf,
   STEP_COEFFICIENTS,
   streamedOf,
+  UNJUDGED,
   wereFitted,
   type FittedSteps,
   type Judgement,
   type JudgedPercentile,
-  type ProbedRequest,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { textFile } from '../input.ts'
@@ -59,7 +60,7 @@ export async function costsCommand(rowsFile: string, options: CostsOptions): Pro
   if (wereFitted(fitted, judging))
     throw refused('--judge', 'has requests that are fitted: what was fitted can not judge; measure another load', options.judge)
   const judged = judging.length > 0 ? judge(fitted, judging) : undefined
-  const left = [...leftOutWords('fitted', fitting), ...leftOutWords('judged', judging)]
+  const left = [...unusedWords('fitted', fitting), ...unusedWords('judged', judging)]
   process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), ...left, '', ...fittedText(fitted)].join('\n')}\n`)
   if (options.out !== undefined) {
     await writeJson(options.out, { ...specOfSteps(fitted.values), ...(cacheTokens !== undefined && { cacheTokens }) })
@@ -69,19 +70,6 @@ export async function costsCommand(rowsFile: string, options: CostsOptions): Pro
       )
   }
   return judged ? MET : NOT_MET
-}
-
-const UNJUDGED = 'Nothing judges this fit: all there is was fitted. Measure another load, and give it with --judge.'
-
-/** Whoever did not finish is not replayed: what he took from the others is missing. */
-function leftOutWords(what: string, rows: readonly ProbedRequest[]): string[] {
-  const count = rows.filter((r) => !r.warmUp).length
-  const left = count - streamedOf(rows).length
-  return left === 0
-    ? []
-    : [
-        `${grouped(left, 0)} of the ${grouped(count, 0)} requests that are ${what} did not finish, or did not stream, and are left out: what they took from the others is not in it.`,
-      ]
 }
 
 function judgedText(judged: Judgement): string[] {

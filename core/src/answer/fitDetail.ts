@@ -1,5 +1,5 @@
 import type { Requests } from '../demand/requests.ts'
-import { calibrationWords } from '../explain/calibrationWords.ts'
+import { calibrationWords, foundWords } from '../explain/calibrationWords.ts'
 import { costLines } from '../explain/costLines.ts'
 import type { DerivationLine } from '../explain/derivationLine.ts'
 import { memoryLines } from '../explain/memoryLines.ts'
@@ -27,6 +27,8 @@ export interface FitDetail {
   /** derived, measured and given side by side, as far as they are there */
   sources: SourceReading[]
   measured: { rows: MeasurementRow[]; calibration: Calibration; notes: string[]; source: string } | null
+  /** how coefficients were found behind single requests, where they were */
+  found: string | null
   /** the coefficients that are relied on, as they would be typed in; null when it does not fit */
   spec: ProfileSpec | null
   /** requests side by side for which the figures are */
@@ -55,7 +57,7 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
   const from = { model, variant, machine, devices: at.devices, assumptions: plan.assumptions, split: service.split }
   const measured = of('measured')
   const chosenProfile = chosen.fits ? chosen.profile({ sequences: limit }) : undefined
-  const calibration = measured.fits ? measured.calibration : undefined
+  const { calibration, found } = measured.fits ? measured : {}
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === at.devices)
   return {
     at,
@@ -64,6 +66,7 @@ export function fitDetail(plan: Plan, service: Service, at: Combination, request
     spec: chosenProfile && chosenProfile.kind !== 'sold' ? specOf(chosenProfile) : null,
     memory: chosen.memory ? memoryLines(from, chosen.memory) : [],
     costs: costLines(from, limit),
+    found: found ? foundWords(found) : null,
     measured:
       calibration && measurement
         ? { rows: measurement.rows, calibration, notes: calibrationWords(calibration), source: measurement.source ?? 'source not stated' }

@@ -1,7 +1,7 @@
 import { surcharged } from '../plan/machineSchema.ts'
 import { square } from '../arithmetic/sameBits.ts'
 import type { Requests } from '../demand/requests.ts'
-import { calibrationWords } from '../explain/calibrationWords.ts'
+import { calibrationWords, foundWords } from '../explain/calibrationWords.ts'
 import { misfitSentence } from '../explain/misfitSentence.ts'
 import { obtainable } from '../plan/machineSchema.ts'
 import type { Machine, Model, Plan, Service, Variant } from '../plan/schema.ts'
@@ -119,11 +119,16 @@ function fitRow(plan: Plan, service: Service, model: Model, variant: Variant, ma
     remedies: fitting.fits ? [] : remediesFor(plan, service, model, at, fitting.misfit),
     searched: service.search ? !isDropped(service, machine, variant, devices) : isStated(service, machine, variant, devices),
     source: fitting.fits ? fitting.source : null,
-    notes: fitting.fits && fitting.calibration ? calibrationWords(fitting.calibration) : [],
+    notes: notesOf(fitting),
     quality: variant.quality ? wilson(variant.quality.score, variant.quality.samples) : null,
     speed,
     forMoney: speed && replicaHour > 0 ? (rate(speed) * 3600) / replicaHour : 0,
   }
+}
+
+function notesOf(fitting: Fit): string[] {
+  if (!fitting.fits) return []
+  return fitting.calibration ? calibrationWords(fitting.calibration) : fitting.found ? [foundWords(fitting.found)] : []
 }
 
 const asked = (service: Service) => service.search?.sequences ?? [service.configuration?.sequences ?? 1]

@@ -7,11 +7,11 @@ import { hasTokens, type Profile } from '../service/profile.ts'
 /** What the step costs of a configuration rely on, and how far it goes beyond what was measured: sentences without a full stop. */
 export function relianceOf(candidate: Candidate, profile: Profile, requests: Requests): string[] {
   const { fit, sequences } = candidate
-  const calibration = fit.fits ? fit.calibration : undefined
+  const { calibration, found } = fit.fits ? fit : {}
   return [
     ...(profile.kind === 'sold'
       ? ['its times are those that are stated of what is sold']
-      : relianceWords(profile.source, calibration, { sequences, ...largestSizes(requests, profile) })),
+      : relianceWords(profile.source, calibration ?? found, { sequences, ...largestSizes(requests, profile) })),
     ...(isPriced(candidate) ? [] : ['no price of a replica is stated, so that it counts as nothing']),
   ]
 }

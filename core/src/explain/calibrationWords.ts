@@ -1,3 +1,4 @@
+import type { Found } from '../plan/schema.ts'
 import type { Calibration, Range, Warning } from '../service/measured/calibration.ts'
 import type { Factors } from '../service/measured/oneSetting.ts'
 import type { ProfileSource } from '../service/profile.ts'
@@ -85,15 +86,25 @@ export const coefficientWords = (seconds: number) =>
 /** What a configuration relies on: one sentence for its source, and one for each way in which it goes beyond a measurement. */
 export function relianceWords(
   source: ProfileSource,
-  calibration: Calibration | undefined,
+  by: Calibration | Found | undefined,
   used: Parameters<typeof beyondWords>[1],
 ): string[] {
   if (source === 'given') return ['its step costs were typed in']
   if (source === 'derived') return ['its step costs are derived from the shape of the model and the rates of the machine']
+  if (by && 'by' in by) return [foundWords(by), ...beyondWords(foundRange(by), used)]
   return [
-    calibration?.warnings.some((w) => w.kind === 'one-setting' && w.factors)
+    by?.warnings.some((w) => w.kind === 'one-setting' && w.factors)
       ? 'its step costs are derived, and scaled by a measurement'
       : 'its step costs are fitted to a measurement',
-    ...(calibration ? [...beyondWords(calibration.range, used), ...calibration.warnings.map(warningWords)] : []),
+    ...(by ? [...beyondWords(by.range, used), ...by.warnings.map(warningWords)] : []),
   ]
 }
+
+/** @example foundWords({ by: 'us', … }) // 'its step costs were found behind measured requests (us)' */
+export const foundWords = ({ by, within }: Found) =>
+  `its step costs were found behind measured requests (${by})${within === undefined ? '' : `, and predicted others to within ${percent(within)}`}`
+const foundRange = ({ concurrency, input, output }: Found): Range => ({
+  concurrency: [1, concurrency],
+  input: [1, input],
+  output: [1, output],
+})

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { count, name, nonNegative, positive } from './primitives.ts'
+import { count, name, nonNegative, positive, share } from './primitives.ts'
 
 const rowParts = {
   concurrency: count.max(100_000).describe('requests side by side, or items of a batch'),
@@ -30,5 +30,15 @@ export const MeasurementSchema = z.strictObject({
   rows: z.array(MeasurementRowSchema).min(1).max(5000),
 })
 
+/** Behind which measured requests step costs were found. */
+export const FoundSchema = z.strictObject({
+  by: z.string().min(1).max(400).describe('who measured, when, how'),
+  concurrency: count.max(100_000).describe('most requests side by side among them'),
+  input: count.describe('tokens of the longest prompt'),
+  output: count.describe('tokens of the longest answer'),
+  within: share.optional().describe('how far off the median and p95 of requests were that were not fitted, at the most'),
+})
+
+export type Found = z.infer<typeof FoundSchema>
 export type MeasurementRow = z.infer<typeof MeasurementRowSchema>
 export type Measurement = z.infer<typeof MeasurementSchema>

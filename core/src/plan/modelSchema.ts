@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { MeasurementSchema } from './measurementSchema.ts'
+import { FoundSchema, MeasurementSchema } from './measurementSchema.ts'
 import { count, name, nonNegative, positive, share } from './primitives.ts'
 import { ProfileSchema } from './profileSchema.ts'
 
@@ -34,10 +34,11 @@ export const VariantSchema = z.strictObject({
         machine: name.optional().describe('name of a machine; without it the profile holds everywhere'),
         devices: count.optional().describe('devices per replica; 1 if left out'),
         profile: ProfileSchema,
+        measured: FoundSchema.optional().describe('behind which measured requests they were found; typed in if left out'),
       }),
     )
     .optional()
-    .describe('coefficients that are typed in; they come before measurements and derivation'),
+    .describe('coefficients that are typed in, or were found behind measured requests; they come before load tests and derivation'),
   measurements: z.array(MeasurementSchema).max(200).optional().describe('load tests; their fit comes before derivation'),
 })
 

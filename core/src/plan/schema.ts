@@ -283,7 +283,7 @@ export const PlanSchema = z.strictObject({
 export type { Losses, ScalingPolicy, Start } from './lifeSchema.ts'
 export type { Machine } from './machineSchema.ts'
 export type { Sold } from './soldSchema.ts'
-export type { Measurement, MeasurementRow } from './measurementSchema.ts'
+export type { Found, Measurement, MeasurementRow } from './measurementSchema.ts'
 export type { CpuModel, DenseModel, ExpertsModel, Model, OperationsModel, TokenModel, Variant } from './modelSchema.ts'
 export type { PerSequences, ProfileSpec } from './profileSchema.ts'
 export type { Arrivals, ClosedLoop, GeneratedArrivals } from './arrivalKinds.ts'

@@ -114,7 +114,7 @@ function fitOnDevices(at: Placement, model: Exclude<Model, CpuModel>, basis: Pro
   }
 }
 
-type Costs = Pick<Extract<Fit, { fits: true }>, 'source' | 'profile' | 'calibration'>
+type Costs = Pick<Extract<Fit, { fits: true }>, 'source' | 'profile' | 'calibration' | 'found'>
 
 /** Step costs from the first source that there is: typed in, measured, derived. A measurement of one setting scales what is derived. */
 function costsOf(
@@ -170,7 +170,9 @@ function slotsThatFit(machine: Machine, most: number, boundBy: SlotBound): { mos
 /** Coefficients that were typed in for this placement, or fitted to what was measured of it. */
 function coefficientsOf({ model, variant, machine, devices }: Placement, basis: ProfileSource | undefined) {
   const given = variant.profiles?.find((p) => (p.machine === undefined || p.machine === machine.name) && (p.devices ?? 1) === devices)
-  if (given && basis !== 'measured' && basis !== 'derived') return { source: 'given' as const, spec: given.profile }
+  const source = given?.measured === undefined ? ('given' as const) : ('measured' as const)
+  if (given && (basis === undefined || basis === source))
+    return { source, spec: given.profile, ...(given.measured && { found: given.measured }) }
   const measurement = variant.measurements?.find((m) => m.machine === machine.name && (m.devices ?? 1) === devices)
   const calibration = measurement && basis !== 'given' && basis !== 'derived' ? calibrate(measurement, costKind(model)) : undefined
   return calibration && { source: 'measured' as const, spec: calibration.spec, calibration }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { coefficientWords, duration, percent, threeDigits, type FitDetail, type ProfileSpec } from '@sandclock/core'
+import { capital, coefficientWords, duration, percent, threeDigits, type FitDetail, type ProfileSpec } from '@sandclock/core'
 import FitScatter from './FitScatter.vue'
 import GivenWords from './GivenWords.vue'
 
@@ -53,6 +53,9 @@ const speeds = () =>
         </tbody>
       </table>
     </div>
+    <p v-if="detail.found" class="mb-2"
+      >{{ capital(detail.found) }}. <button type="button" class="word" @click="emit('ungiven')">forget what was found</button></p
+    >
     <GivenWords
       v-if="detail.spec"
       :spec="detail.spec"

@@ -11,12 +11,15 @@ const WIDE = 0.5
 /** A part whose residuals lie this far to one side, in the middle, has something that the form of the costs does not. */
 const ASIDE = 0.05
 
+/** Nearer than this nobody has to know. */
+const LEAST_SAID = 0.001
+
 const percentWords = (share: number) => bare(percent(Math.abs(share)))
 
 /** How far a prediction can be believed, first of all. */
 export function beliefSentence({ within, mostAtOnce, parts, requests, percentiles }: Judgement): string {
   const open = percentiles.some((p) => p.share === 'p95' && (p.errorLow === undefined || p.errorHigh === undefined))
-  return `Believable to within ${percentWords(within)} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
+  return `Believable to within ${percentWords(Math.max(LEAST_SAID, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
 }
 
 /** What the fit could not tell, and which measurement would: a sentence each. */
