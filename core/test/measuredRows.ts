@@ -6,10 +6,10 @@ import { LiveRun } from '../src/run/liveRun.ts'
 
 /** A load to be measured: callers who come again, or one that is due at times of its own. */
 export type TestLoad = { part: string; sizes: [input: number, output: number][] } & (
-  { clients: number; requestsEach: number } | { perSecond: number; requests: number }
+  { clients: number; requestsEach: number } | { perSecond: number; requests: number } | { due: readonly number[] }
 )
 
-/** Callers come again so long after their answer. */
+/** Callers come again so long after their answer was made, once they have seen all of it. */
 const AGAIN_SECONDS = 1e-3
 
 /**
@@ -29,7 +29,7 @@ export function measuredRows(
   let from = 0
   for (const load of loads) {
     const { plan, of } = readied(specOfSteps(values), served)
-    const count = 'clients' in load ? load.clients * load.requestsEach : load.requests
+    const count = 'clients' in load ? load.clients * load.requestsEach : 'due' in load ? load.due.length : load.requests
     const tokens: number[][] = Array.from({ length: count }, () => [])
     const sent: number[] = []
     const live = new LiveRun(
@@ -39,7 +39,12 @@ export function measuredRows(
       count,
     )
     const again: number[] = []
-    const next: number[] = 'clients' in load ? Array.from({ length: load.clients }, () => 0) : poisson(load.perSecond, count, random)
+    const next: number[] =
+      'clients' in load
+        ? Array.from({ length: load.clients }, () => 0)
+        : 'due' in load
+          ? [...load.due]
+          : poisson(load.perSecond, count, random)
     const size = (i: number) => load.sizes[i % load.sizes.length]
     while (sent.length < count) {
       next.sort((a, b) => a - b)
@@ -51,7 +56,7 @@ export function measuredRows(
         live.arrive(at + way, 0, ...size(sent.length))
         sent.push(at)
       } else live.advance(ends)
-      for (const end of again.splice(0)) if ('clients' in load) next.push(end + AGAIN_SECONDS)
+      for (const end of again.splice(0)) if ('clients' in load) next.push(end + Math.max(AGAIN_SECONDS, jitterSeconds))
     }
     while (live.nextTime() < Infinity) live.advance(live.nextTime())
     const seen = tokens.map((times) => times.map((t) => t + random.next() * jitterSeconds).sort((a, b) => a - b))

@@ -6,6 +6,7 @@ import { machines } from './catalogue.ts'
 import { loadTestTable } from './loadTest.ts'
 import { exampleHistory } from './history.ts'
 import { exampleLog } from './log.ts'
+import { measuredExample } from './measured.ts'
 import { oneConfiguration } from './oneConfiguration.ts'
 import { skerrySound } from './skerrySound.ts'
 import { openingFiles } from './openings.ts'
@@ -35,6 +36,7 @@ writeFileSync('examples/skerry-sound-history.json', exampleHistory())
 writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))
 writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
 writeFileSync('examples/curlew-load-test.csv', loadTestTable())
+writeFileSync('examples/curlew-measured.csv', measuredExample())
 writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
 for (const [name, text] of openingFiles()) writeFileSync(`examples/openings/${name}.yaml`, text)
 writeFileSync('docs/ways.md', waysPage())
