@@ -22,7 +22,7 @@ test('services that commit to machines together are chosen by the solver, the sa
   const plan = twoShores()
   await openWith(page, plan)
   await expect.poll(() => keptAnswer(page, plan.name)).toEqual(commandLine(plan))
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   const together = page.getByText(/near talk and far talk commit to \d × Northquay ledge together instead of \d, which saves/)
   await together.scrollIntoViewIfNeeded()
   await expect(page.getByRole('rowheader', { name: 'shared places' })).toBeVisible()
@@ -43,7 +43,7 @@ test('a changed promise marks the verdict as old, searches, and moves it; undo a
   expect(money(after)).toBeGreaterThan(money(before))
   // What became of what was rented before is said with its figure.
   await page.keyboard.press('Escape')
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await expect(
     page
       .getByRole('status')
@@ -98,7 +98,7 @@ test('a search can be stopped and taken up again; the old verdict stays meanwhil
 })
 
 test('the answer says where the money goes, what every input does, and what is expected of growth', async ({ harbour: page }) => {
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   // What is below is reckoned for who looks at it.
   await page.getByRole('heading', { name: 'Where a month’s money goes' }).scrollIntoViewIfNeeded()
   await expect(page.getByRole('listitem').filter({ hasText: /^serving [\d\u202f.]+.EUR/ })).toBeVisible()
@@ -136,6 +136,6 @@ test('a job that is over when its clients are done has a price once, wherever it
   })
   const once = /[\d\s.]+EUR\s+for\s+these\s+3\s+h\s+\([\d\s.]+EUR\s+a\s+month\s+if\s+it\s+went\s+on\)/
   await expect(verdict(page)).toContainText(once)
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await expect(page.getByRole('main')).toContainText(once)
 })

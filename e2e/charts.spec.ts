@@ -4,7 +4,7 @@ import { test } from './harbour.ts'
 test('what is laid over a chart lies where the chart draws: the ring around the chosen option has its dot inside', async ({
   harbour: page,
 }) => {
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   const picture = page.getByRole('group', { name: /^Cost against the tightest promise/ })
   // The dot is 14 pixels wide with its edge: around its middle there is its colour, and left and above of it, where no line starts, there
   // is not.

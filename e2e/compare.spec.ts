@@ -3,7 +3,7 @@ import { test } from './harbour.ts'
 import { change, settled, verdict } from './support.ts'
 
 test('runs are pinned, compared over the same requests, and taken apart one change at a time', async ({ harbour: page }) => {
-  await page.keyboard.press('6')
+  await page.keyboard.press('7')
   await expect(page.getByText('The same requests for all.')).toBeVisible()
   const figures = page.getByRole('region', { name: 'The comparison in figures' })
   // Of itself the chosen one stands beside the next best.
@@ -28,7 +28,7 @@ test('runs are pinned, compared over the same requests, and taken apart one chan
 })
 
 test('money: a budget is a promise too, a balance runs out on a day, and the ledger adds up by service', async ({ harbour: page }) => {
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await page.getByRole('button', { name: 'set a budget' }).click()
   await change(page, /^Budget a month/, '100')
   await settled(page)

@@ -29,7 +29,7 @@ function surging(factor = 5): PlanFile {
 test('a policy that follows the load is rented, and the run tells how its fleet came and went', async ({ page }) => {
   await openWith(page, surging())
   await expect(verdict(page)).toContainText(/up to \d × Northquay ledge/)
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const told = page.getByRole('list', { name: 'What happened to the fleet' })
   await expect(told).toContainText(/Mon 00:00:00 first copy is there: it runs from before the start/)
   await expect(told).toContainText(
@@ -86,7 +86,7 @@ function late(): PlanFile {
 
 test('a bad moment is explained, prevented by a change that was simulated, and the change is made', async ({ page }) => {
   await openWith(page, late())
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const moments = page.getByRole('button', { name: /^Mon .* late\)$/ })
   await moments.first().click()
   const panel = page.getByRole('region', { name: 'A bad moment' })
@@ -106,7 +106,7 @@ test('a bad moment is explained, prevented by a change that was simulated, and t
 
 test('a policy is pulled on the picture by key and by pointer, and a window is added at the cursor', async ({ page }) => {
   await openWith(page, surging(8)) // so many that the policy stays the cheapest whatever is pulled
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const sentence = page.getByRole('button', { name: /^Minimum of follows the tide/ })
   const least = page.getByRole('slider', { name: 'Least copies of follows the tide' })
   await least.focus()

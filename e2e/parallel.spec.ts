@@ -55,7 +55,7 @@ async function isSaid(page: Page, there: ReturnType<typeof commandLine>): Promis
   expect((await verdict(page).innerText()).replace(/\D/g, '')).toContain(String(Math.round(there.perMonth)))
   // Fewer bits than the best variant has are not chosen without a word.
   expect(chosen.variant).not.toBe('16-bit')
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await expect(page.getByText(new RegExp(`${chosen.variant} scores [\\d.]+\\s% where 16-bit has`))).toBeVisible()
 }
 

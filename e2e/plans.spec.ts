@@ -141,7 +141,7 @@ test('a kept answer and pins that can not be read are put aside, said and done a
   await expect(page.getByText('What was kept as the answer of this plan can not be read: it is found anew.')).toBeVisible()
   await settled(page)
   await expect(verdict(page)).toHaveText(said)
-  await page.keyboard.press('6')
+  await page.keyboard.press('7')
   await expect(page.getByRole('heading', { level: 2 }).first()).toBeVisible()
   await expect
     .poll(async () => JSON.stringify((await kept(page, 'thrown')).map((t) => (t as { name: string }).name).sort()))

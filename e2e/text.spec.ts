@@ -62,7 +62,7 @@ test('a plan in YAML is YAML as text, with its comments, and what is proposed is
   await page.keyboard.press('x')
   const text = page.getByRole('textbox', { name: 'The plan as text' })
   await expect(text).toBeVisible()
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await change(page, /^Seed/, '8')
   await expect(page.locator('.cm-activeLine')).toHaveText('seed: 8 # a lucky one')
   await text.focus()

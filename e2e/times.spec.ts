@@ -18,7 +18,7 @@ function said(...args: string[]): string[][] {
 
 test('how long each request took, and a load test on paper, are in the page what the command line says', async ({ page }) => {
   await openWith(page, JSON.parse(readFileSync(FILE, 'utf8')) as PlanFile, '/run')
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const figures = page.getByRole('region', { name: 'Figures of how long it took' })
   const row = async () => (await cellsOf(figures.locator('tbody tr').first())).slice(-7)
   const spread = said()
@@ -51,7 +51,7 @@ test('callers who are far away have their first token so much later, and it is s
   await settled(page)
   await expect(verdict(page)).toContainText(/p95 TTFT at the caller/)
   const [, , , p50] = said().find(([, measure]) => measure === 'ttft')!
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const row = page.getByRole('region', { name: 'Measures of the run' }).getByRole('row', { name: /TTFT/ })
   const later = `${(Number.parseFloat(p50) + 500).toFixed(0)} ms`
   await expect.poll(async () => (await cellsOf(row)).slice(3, 4)).toEqual([later])

@@ -18,10 +18,10 @@ test('a model that is sold by tokens is added, tried, and bought once it costs l
 
   await page.keyboard.press('3')
   await expect(page.getByText('Nothing starts up at hosted model')).toBeVisible()
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   await expect(page.getByText(/^[\d.]+ in service$/)).toBeVisible()
   await expect(page.getByText(/with [\d.]+ side by side/)).toBeVisible()
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   // What is above it may grow while it is told, and is told only where somebody looks.
   await expect(async () => {
     await page.getByRole('heading', { name: 'Machines, or paid one by one?' }).scrollIntoViewIfNeeded()
@@ -29,7 +29,7 @@ test('a model that is sold by tokens is added, tried, and bought once it costs l
   }).toPass()
 
   // A guard that is spent before noon turns the plan's own callers away; what it does is said first, and gone when it is taken out.
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   await page.getByRole('button', { name: 'Guard what pilot talk spends' }).click()
   await change(page, /^Guard of pilot talk, EUR/, '1')
   await settled(page)

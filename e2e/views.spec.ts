@@ -189,7 +189,7 @@ test('a session fans out into what each way of ending it costs, and the time-out
 })
 
 test('the run view reads off the cursor, zooms, and has its figures as a table', async ({ harbour: page }) => {
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   const time = page.getByRole('slider', { name: 'Time under the cursor' })
   await time.focus()
   const before = await time.getAttribute('aria-valuetext')
@@ -219,7 +219,7 @@ test('the cursor is one: moved in the load view, it stands there in the run view
   await page.mouse.move(box.x + box.width / 2, box.y + 100)
   const words = /Mon \d\d:\d\d under the cursor/
   const time = /Mon \d\d:\d\d/.exec(await page.getByText(words).innerText())?.[0]
-  await page.keyboard.press('4')
+  await page.keyboard.press('5')
   await expect(page.getByRole('slider', { name: 'Time under the cursor' })).toHaveAttribute('aria-valuetext', time ?? 'none')
 })
 
@@ -257,7 +257,7 @@ test('a dearer price, a further class and a new promise each move the verdict', 
   await expect(page.getByText('two request classes arrive, 1.6 a second')).toBeVisible()
   await choose(page, /^Add a promise to night desk/, 'the whole answer')
   await settled(page)
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await expect(page.getByRole('cell', { name: 'night desk, p95 latency' })).toBeVisible()
 })
 
@@ -297,7 +297,7 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
 test('nothing runs over the page, whatever its width', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
-  for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'run', 'answer']) {
+  for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'measure', 'run', 'answer']) {
     await page.setViewportSize({ width: 1280, height: 800 })
     await goTo(page, path)
     for (const width of [390, 1024, 2560]) {
@@ -320,9 +320,10 @@ test('a plan that states what it runs on, and searches nothing, is there in ever
   await sees('1', /pilot desk/)
   await sees('2', /talk states its own step costs: there is nothing to place/)
   await sees('3', /talk is ready 0 s after the start/)
-  await sees('4', /p95 TTFT/)
-  await sees('5', /As stated, 2 × replica with given step costs as 2 replicas, 48 side by side/)
-  await sees('6', /a month/)
+  await sees('4', /Nothing is measured yet/)
+  await sees('5', /p95 TTFT/)
+  await sees('6', /As stated, 2 × replica with given step costs as 2 replicas, 48 side by side/)
+  await sees('7', /a month/)
   // What it states is changed in its sentence, and answered anew.
   await page.keyboard.press('2')
   await change(page, /^Replicas of talk/, '1')
@@ -336,7 +337,7 @@ test('what it costs to spare a cold caller is in Answer what the command line sa
   await page.goto('/')
   await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
   await expect(verdict(page)).toContainText(/As stated/)
-  await page.keyboard.press('5')
+  await page.keyboard.press('6')
   await expect(page.locator('main')).toContainText('a: 0 of 1 caller found a ready replica; 1 caller waited for the machine')
   await page.getByRole('heading', { name: /^What does it cost to spare a cold caller/ }).scrollIntoViewIfNeeded()
   const rows = page.getByRole('region', { name: 'Ways of sparing cold callers' }).locator('tbody tr')

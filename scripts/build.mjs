@@ -37,5 +37,6 @@ unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => 
   run('npm', ['run', 'build', '--workspace', 'app', '--silent', '--', '--logLevel', 'warn'])
 })
 for (const name of ['demo-answer.json', 'demo-frontiers.json']) copyFileSync(join('.build', name), join('app/dist', name))
+copyFileSync('examples/curlew-measured.csv', 'app/dist/curlew-measured.csv')
 guide('app/dist')
 await precompress('app/dist')

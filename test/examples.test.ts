@@ -16,6 +16,7 @@ import { describe, expect, it } from 'vitest'
 import { byTokens } from '../examples/make/byTokens.ts'
 import { exampleHistory } from '../examples/make/history.ts'
 import { exampleLog } from '../examples/make/log.ts'
+import { measuredExample } from '../examples/make/measured.ts'
 import { oneConfiguration } from '../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../examples/make/skerrySound.ts'
 import { openingFiles } from '../examples/make/openings.ts'
@@ -31,6 +32,8 @@ describe('files that are made from code are current (npm run examples makes them
     expect(readPlan(text('examples/skerry-sound.json')).classes).toHaveLength(3)
     expect(readPlan(text('examples/one-configuration.json')).services[0].configuration?.replicas).toBe(2)
   })
+
+  it('the measured requests', () => expect(text('examples/curlew-measured.csv')).toBe(measuredExample()))
 
   it('the JSON Schemas', () => {
     expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())

@@ -31,7 +31,10 @@ describe('the table of views', () => {
   })
 
   it('says nothing where nothing is known', () => {
-    expect(VIEWS.filter((v) => v.path !== '/start').map((v) => v.figure(nothing))).toEqual(['', '', '', '', '', ''])
+    const ofPlans = ['/start', '/measure']
+    expect(VIEWS.filter((v) => !ofPlans.includes(v.path)).map((v) => v.figure(nothing))).toEqual(['', '', '', '', '', ''])
+    expect(figure('/measure', {})).toBe('1 place')
+    expect(figure('/measure', { plan: { ...demoPlan, models: [] } })).toBe('nothing yet')
   })
 
   it('adds up what arrives at one time, over all classes: as it is stated, else as it was drawn', () => {

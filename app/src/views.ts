@@ -86,8 +86,17 @@ export const VIEWS: readonly View[] = [
     component: () => import('./pages/StartPage.vue'),
   },
   {
-    path: '/run',
+    path: '/measure',
     key: '4',
+    name: 'Measure',
+    question: 'What does it really take?',
+    figure: howManyMeasured,
+    opens: { services: ['runs'] },
+    component: () => import('./pages/MeasurePage.vue'),
+  },
+  {
+    path: '/run',
+    key: '5',
     name: 'Run',
     question: 'How does it go?',
     figure: tightestPromise,
@@ -96,7 +105,7 @@ export const VIEWS: readonly View[] = [
   },
   {
     path: '/answer',
-    key: '5',
+    key: '6',
     name: 'Answer',
     question: 'What to rent?',
     figure: whatItCosts,
@@ -105,7 +114,7 @@ export const VIEWS: readonly View[] = [
   },
   {
     path: '/compare',
-    key: '6',
+    key: '7',
     name: 'Compare',
     question: 'What differs?',
     figure: nextBest,
@@ -150,6 +159,14 @@ function longestStart({ plan, answer }: Known): string {
     return model && machine && variant ? [startLine(startRulesOf(s, model, variant, machine), 'nothing', 1, 0).readySeconds] : []
   })
   return seconds.length > 0 ? `${duration(Math.max(...seconds))} at most` : ''
+}
+
+/** Places whose step costs are measured. */
+function howManyMeasured({ plan }: Known): string {
+  const places = plan.models.flatMap((m) =>
+    m.variants.flatMap((v) => [...(v.measurements ?? []), ...(v.profiles ?? []).filter((p) => p.measured)]),
+  )
+  return places.length === 0 ? 'nothing yet' : `${places.length} ${places.length === 1 ? 'place' : 'places'}`
 }
 
 function tightestPromise({ answer }: Known): string {

@@ -1,4 +1,4 @@
-import { grouped, price, probedTables, takenFor, type HowToAsk, type ProbeShape } from '@sandclock/core'
+import { grouped, price, probedTables, reasonWords, takenFor, type HowToAsk, type ProbeShape } from '@sandclock/core'
 import type { ProbeRecord } from '@sandclock/outside'
 import { table } from './table.ts'
 
@@ -12,15 +12,13 @@ const CUT: Record<NonNullable<ProbeRecord['cutShort']>, string> = {
 /** What a measurement is told as: how fast, how long, and what it may be taken for. */
 export function measuredText(how: HowToAsk, shape: ProbeShape, record: ProbeRecord): string {
   const { parts, cutShort, spent, rows } = record
-  const lost = rows.filter((r) => r.outcome !== 'finished' && r.outcome !== 'stopped')
-  const reasons = [...new Set(lost.map((r) => `${r.outcome}${r.status > 0 ? ` (${r.status})` : ''}${r.why === '' ? '' : `: ${r.why}`}`))]
   return [
     `${how.name ?? how.url}: ${grouped(rows.length, 0)} requests`,
     ...probedTables(parts).map(({ header, rows: figures }, i) => `${i > 0 ? '\n' : ''}${table(header, figures)}`),
     '',
     ...(cutShort ? [`It ended early: ${CUT[cutShort]}; what there is until then is told.`] : []),
     ...(spent !== undefined ? [`It cost ${price(spent, how.price?.currency ?? '')}.`] : []),
-    ...reasons.slice(0, 5).map((r) => `did not finish: ${r}`),
+    ...reasonWords(rows),
     ...takenFor(shape.kind, parts),
   ].join('\n')
 }

@@ -50,6 +50,10 @@ export class ProbeJobs {
     this.limits = limits
   }
 
+  get id(): string | undefined {
+    return this.current?.id
+  }
+
   get isRunning(): boolean {
     return this.current !== undefined && !this.current.job.done
   }

@@ -12,6 +12,7 @@ const MOST_REQUESTS = 100_000
 /**
  * Measurements, which a page may not make itself.
  * - `POST /probes` with an order (docs/measure.md) begins one and gives its `id`; 409 while another is under way.
+ * - `GET /probes` gives the `id` of the one that goes on, or ended last, if there is one.
  * - `GET /probes/:id` tells it by server-sent events: `rows` with requests as they end, those until now first, and then `end`, or
  *   `failure` with a sentence. Who closes the connection may come back; after a minute that nobody listens it is stopped.
  * - `DELETE /probes/:id` stops it; its end is told to who listens.
@@ -37,6 +38,7 @@ export function probes(
     if (id === undefined) return c.json({ message: 'Something is being measured here already. Stop it, or wait for its end.' }, 409)
     return c.json({ id }, 201)
   })
+  api.get('/probes', (c) => c.json({ id: jobs.id }))
   api.get('/probes/:id', (c) => {
     const id = c.req.param('id')
     if (!jobs.has(id)) return c.json({ message: 'There is no such measurement here.' }, 404)

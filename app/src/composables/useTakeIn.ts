@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { useHistoryStore } from '../stores/historyStore.ts'
 import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
+import { useMeasureStore } from '../stores/measureStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useFiles } from './useFiles.ts'
 
@@ -24,14 +25,15 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
   dragging: Ref<boolean>
   takeFiles: (files: FileList | null) => Promise<void>
 } {
-  const [plans, logs, histories, intake, router] = [usePlanStore(), useLogStore(), useHistoryStore(), useIntakeStore(), useRouter()]
+  const [plans, logs, histories, intake] = [usePlanStore(), useLogStore(), useHistoryStore(), useIntakeStore()]
+  const [measured, router] = [useMeasureStore(), useRouter()]
   useEventListener('paste', (event: ClipboardEvent) => {
     const text = event.clipboardData?.getData('text') ?? ''
     if (!(event.target as HTMLElement).matches('input, textarea') && isPlan(text)) void plans.importText(text)
   })
   return useFiles(async (files) => {
     // What was wrong with the files before is not wrong with these.
-    for (const store of [plans, logs, histories, intake]) store.trouble = null
+    for (const store of [plans, logs, histories, intake, measured]) store.trouble = null
     const ofLog: File[] = []
     const ofHistory: File[] = []
     for (const file of files) {
@@ -41,7 +43,11 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
       if (kind === 'history') ofHistory.push(file)
       else if (text === undefined || kind === 'log') ofLog.push(file)
       else if (kind === 'plan') await plans.importText(text, file.name)
-      else {
+      else if (kind === 'measured' || kind === 'how-to-ask') {
+        if (kind === 'measured') await measured.read(file.name, text)
+        else measured.order = { ...measured.order, how: text }
+        await router.push('/measure')
+      } else {
         await intake.read(file.name, text)
         if (!stays) await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
       }

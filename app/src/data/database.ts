@@ -44,10 +44,25 @@ export interface LogShape {
   columns: LogColumns
 }
 
+/** Requests that were measured, or that were dropped as a file. */
+export interface StoredMeasurement {
+  id: string
+  name: string
+  /** when they were, or were dropped */
+  measuredAt: number
+  /** how, and with which load; null for a file, which does not say it */
+  order: unknown
+  /** the requests as CSV */
+  rows: string
+  count: number
+  cutShort?: string
+  spent?: number
+}
+
 /** What was thrown away, or could not be read: it can be had back for a while. */
 export interface ThrownAway {
   id: string
-  kind: 'plan' | 'log' | 'pin' | 'measurement' | 'unreadable'
+  kind: 'plan' | 'log' | 'pin' | 'measurement' | 'measured' | 'unreadable'
   /** as a person knows it */
   name: string
   thrownAt: number
@@ -78,6 +93,7 @@ class Database extends Dexie {
   declare sources: Table<PlanSource, string>
   declare thrown: Table<ThrownAway, string>
   declare journal: Table<JournalEntry, string>
+  declare measured: Table<StoredMeasurement, string>
 
   constructor() {
     // What is saved is on the disk before it is called saved.
@@ -85,6 +101,7 @@ class Database extends Dexie {
     this.version(1).stores({ plans: 'id, updatedAt', answers: 'planId', logs: 'name' })
     this.version(2).stores({ thrown: 'id, thrownAt', journal: 'planId' })
     this.version(3).stores({ logShapes: 'headers', sources: 'planId' })
+    this.version(4).stores({ measured: 'id, measuredAt' })
   }
 }
 

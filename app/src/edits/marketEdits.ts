@@ -186,8 +186,9 @@ export function copyVariant(modelName: string, variantName: string): Edit {
     ...m,
     variants: m.variants.flatMap((v) => {
       if (v.name !== variantName) return [v]
-      const { measurements: _, quality: __, ...like } = v
-      return [v, { ...like, name: freeName(`another ${v.name}`, m.variants) }]
+      const { measurements: _, quality: __, profiles, ...like } = v
+      const typed = profiles?.filter((p) => p.measured === undefined)
+      return [v, { ...like, ...(typed?.length && { profiles: typed }), name: freeName(`another ${v.name}`, m.variants) }]
     }),
   }))
 }

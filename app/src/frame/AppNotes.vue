@@ -4,6 +4,7 @@ import TroubleNote from '../components/frame/TroubleNote.vue'
 import { useHistoryStore } from '../stores/historyStore.ts'
 import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
+import { useMeasureStore } from '../stores/measureStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useRemarkStore } from '../stores/remarkStore.ts'
 import { useThrownStore } from '../stores/thrownStore.ts'
@@ -12,7 +13,7 @@ import { useThrownStore } from '../stores/thrownStore.ts'
 defineEmits<{ back: [id: string] }>()
 
 const [remarks, thrown] = [useRemarkStore(), useThrownStore()]
-const troubles = [usePlanStore(), useIntakeStore(), useLogStore(), useHistoryStore()]
+const troubles = [usePlanStore(), useIntakeStore(), useLogStore(), useHistoryStore(), useMeasureStore()]
 </script>
 
 <template>

@@ -38,7 +38,7 @@ const moved = computed(() =>
     ? movedSentence(answers.before, told.value, current.value.service)
     : undefined,
 )
-const searched = computed(() => lower.value !== undefined && told.value != null && isSearched(told.value.plan, lower.value.service))
+const searched = computed(() => lower.value && told.value && isSearched(told.value.plan, lower.value.service))
 const targets = computed(() => {
   const plan = told.value?.plan
   const service = plan?.services.find((s) => s.name === current.value?.service)

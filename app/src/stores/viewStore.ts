@@ -14,14 +14,17 @@ import type {
   LogPeek,
   Machine,
   MatchedLog,
+  Measured,
   Measure,
   Moment,
   OneAsked,
+  Served,
   SessionAsked,
   Reading as StopwatchReading,
   Plan,
   Pressing,
   PreventionProgress,
+  ProbedRequest,
   ReplacedLoad,
   RequestLog,
   Roles,
@@ -136,5 +139,9 @@ export const useViewStore = defineStore('view', () => {
       worker.remote.begunFromLog(figures, machines, currency, from),
     matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker.remote.matchLog(plan, log),
     replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => worker.remote.replaceLoad(plan, log),
+    /** Measured requests as a file, and back. */
+    measuredRows: (rows: readonly ProbedRequest[]): Promise<string> => worker.remote.measuredRows(rows),
+    readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => worker.remote.readMeasured(csv),
+    tellMeasured: (rows: readonly ProbedRequest[], served: Served): Promise<Measured> => worker.remote.tellMeasured(rows, served),
   }
 })

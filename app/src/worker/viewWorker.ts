@@ -1,4 +1,4 @@
-import { BadInput, happenedWords, matchLog, replaceLoad } from '@sandclock/core'
+import { BadInput, happenedWords, matchLog, probedCsv, readProbed, replaceLoad, tellMeasured } from '@sandclock/core'
 import type {
   Figures,
   FromLog,
@@ -9,11 +9,14 @@ import type {
   LogPeek,
   Machine,
   MatchedLog,
+  Measured,
   Plan,
+  ProbedRequest,
   Problem,
   ReplacedLoad,
   RequestLog,
   Roles,
+  Served,
 } from '@sandclock/core'
 import { expose } from 'comlink'
 import type { KeptFile } from '../data/database.ts'
@@ -74,6 +77,9 @@ const worker = {
     }),
   matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => reading(async () => matchLog(plan, log, BYTES)),
   replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => reading(async () => replaceLoad(plan, log, BYTES)),
+  measuredRows: (rows: readonly ProbedRequest[]): string => [...probedCsv(rows)].join(''),
+  readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => reading(async () => readProbed(csv)),
+  tellMeasured: (rows: readonly ProbedRequest[], served: Served): Measured => tellMeasured(rows, served),
 }
 
 const readers = () => import('./logReaders.ts')

@@ -9,6 +9,7 @@ import {
   percent,
   JUDGED_FIGURES,
   misfitWords,
+  offWords,
   readProbed,
   specOfSteps,
   splitOf,
@@ -88,9 +89,8 @@ function judgedText(judged: Judgement): string[] {
   ]
 }
 
-const signed = (share: number) => `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
 const errorWords = ({ error, errorLow, errorHigh }: JudgedPercentile) =>
-  `${signed(error)} (${errorLow === undefined ? '' : signed(errorLow)} … ${errorHigh === undefined ? '' : signed(errorHigh)})`
+  `${offWords(error)} (${errorLow === undefined ? '' : offWords(errorLow)} … ${errorHigh === undefined ? '' : offWords(errorHigh)})`
 
 function fittedText(fitted: FittedSteps): string[] {
   const { values, intervals, requests, mostAtOnce, medianError } = fitted

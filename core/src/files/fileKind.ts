@@ -3,6 +3,7 @@ import { PLAN_FORMAT } from '../plan/schema.ts'
 import { CATALOGUE_FORMAT, columnOf, type CatalogueSyntax } from './catalogue.ts'
 import { looksLikeMeasurements } from './measurementTable.ts'
 import { looksLikeShape } from './modelShape.ts'
+import { HOW_TO_ASK_FORMAT, PROBED_HEADER, PROBED_HEADER_AT_FIRST } from './probeFormats.ts'
 
 /** What a file holds, by its text: nobody has to say what they drop. */
 export type FileKind =
@@ -10,6 +11,10 @@ export type FileKind =
   | { kind: 'catalogue'; syntax: CatalogueSyntax }
   | { kind: 'model' }
   | { kind: 'measurements' }
+  /** measured requests, one by one */
+  | { kind: 'measured' }
+  /** how to ask an endpoint */
+  | { kind: 'how-to-ask' }
   | { kind: 'history' }
   | { kind: 'log' }
 
@@ -19,9 +24,11 @@ const ENOUGH_COLUMNS = 4
 export function fileKind(text: string, fileName: string): FileKind {
   if (isHistory(text)) return { kind: 'history' }
   if (isYamlOf(text, PLAN_FORMAT)) return { kind: 'plan' }
+  if (isYamlOf(text, HOW_TO_ASK_FORMAT)) return { kind: 'how-to-ask' }
   if (/\.ya?ml$/i.test(fileName) || isYamlOf(text, CATALOGUE_FORMAT)) return { kind: 'catalogue', syntax: 'yaml' }
   if (/^\s*[{[]/.test(text)) return jsonKind(text)
   const header = text.slice(0, 4000).split(/\r?\n/, 1)[0]
+  if (header === PROBED_HEADER || header === PROBED_HEADER_AT_FIRST) return { kind: 'measured' }
   if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS)
     return { kind: 'catalogue', syntax: 'csv' }
   return looksLikeMeasurements(header) ? { kind: 'measurements' } : { kind: 'log' }

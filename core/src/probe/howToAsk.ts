@@ -1,11 +1,11 @@
 import { LineCounter, parseDocument } from 'yaml'
 import * as z from 'zod'
+import { HOW_TO_ASK_FORMAT } from '../files/probeFormats.ts'
 import { BadInput, shown, type Problem } from '../plan/problem.ts'
 import { zodProblems } from '../plan/zodProblems.ts'
 import { AnswerSchema, type HowAnswered } from './answerForm.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
 
-export const HOW_TO_ASK_FORMAT = 'sand-clock-how-to-ask'
 export const HOW_TO_ASK_VERSION = 1
 
 const amount = z.number().min(0)

@@ -2,9 +2,10 @@ import { readFileSync, readdirSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { estimatedTokens } from '../one/likely.ts'
 import { askedAt, askedWith } from './askedAt.ts'
+import { PROBED_HEADER } from '../files/probeFormats.ts'
 import { filledBody, headersWith, readHowToAsk } from './howToAsk.ts'
 import { readOrder } from './order.ts'
-import { probedCsv, PROBED_HEADER, type ProbedRequest } from './probed.ts'
+import { probedCsv, type ProbedRequest } from './probed.ts'
 import { takenFor } from './probeWords.ts'
 import { promptOf } from './prompt.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
@@ -249,10 +250,12 @@ describe('what a part of a probe showed', () => {
   })
 
   it('is a line a request, with the columns of --per-request first', () => {
-    const [header, line] = [...probedCsv([row({ part: 'a, b', firstToken: NaN, status: 0, outcome: 'unreachable', gaps: [0.25, 1] })])]
+    const [header, line] = [
+      ...probedCsv([row({ part: 'a, b', firstToken: NaN, status: 0, outcome: 'unreachable', why: 'no, nobody', gaps: [0.25, 1] })]),
+    ]
     expect(header).toBe(`${PROBED_HEADER}\n`)
     expect(header.startsWith('id,class,arrival,start,first_token,end,outcome,replica,')).toBe(true)
-    expect(line).toBe('0,"a, b",0.000000000,,,1.000000000,unreachable,,0.000000000,0,10,6,0.250000 1.000000,1\n')
+    expect(line).toBe('0,"a, b",0.000000000,,,1.000000000,unreachable,,0.000000000,0,10,6,0.250000 1.000000,1,"no, nobody"\n')
   })
 })
 

@@ -3,6 +3,7 @@ import { duration } from '../units/duration.ts'
 import { sum } from '../units/sum.ts'
 import { grouped, percent } from '../units/number.ts'
 import { PROBED_SHARES, type PartSummary, type ProbedShare } from './summary.ts'
+import type { ProbedRequest } from './probed.ts'
 import type { ProbeShape } from './shape.ts'
 
 /** What a measurement may and may not be taken for, a sentence each. */
@@ -56,4 +57,14 @@ function tooFew(parts: readonly PartSummary[]): string[] {
   return [
     `${fewest === 1 ? 'One request' : `${fewest} requests`} in a part ${fewest === 1 ? 'is' : 'are'} too few for ${names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names[0]}: no interval is known above. It takes ${valuesNeeded(PROBED_SHARES[hardest])} for ${hardest}.`,
   ]
+}
+
+/** Reasons beyond these are more of the same. */
+const MOST_REASONS = 5
+
+/** Why requests did not finish, each reason once. */
+export function reasonWords(rows: readonly ProbedRequest[]): string[] {
+  const lost = rows.filter((r) => r.outcome !== 'finished' && r.outcome !== 'stopped')
+  const reasons = lost.map((r) => `Not finished: ${r.outcome}${r.status > 0 ? ` (${r.status})` : ''}${r.why === '' ? '' : `, ${r.why}`}.`)
+  return [...new Set(reasons)].slice(0, MOST_REASONS)
 }

@@ -1,3 +1,5 @@
+import { PROBED_HEADER } from '../files/probeFormats.ts'
+
 /** How a request that was sent came to its end. */
 export type ProbeOutcome =
   | 'finished'
@@ -40,7 +42,6 @@ export interface ProbedRequest {
   gaps: number[]
 }
 
-export const PROBED_HEADER = 'id,class,arrival,start,first_token,end,outcome,replica,sent,status,input,output,gaps,at_once'
 const seconds = (t: number) => (Number.isNaN(t) ? '' : t.toFixed(9))
 const quoted = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)
 
@@ -53,6 +54,6 @@ export function* probedCsv(rows: Iterable<ProbedRequest>): Generator<string> {
   for (const r of rows) {
     const times = `${seconds(r.due)},,${seconds(r.firstToken)},${seconds(r.end)}`
     const gaps = r.gaps.map((g) => g.toFixed(6)).join(' ')
-    yield `${r.number},${quoted(r.part)},${times},${r.outcome},,${seconds(r.sent)},${r.status},${r.input},${r.output},${gaps},${r.atOnce}\n`
+    yield `${r.number},${quoted(r.part)},${times},${r.outcome},,${seconds(r.sent)},${r.status},${r.input},${r.output},${gaps},${r.atOnce},${quoted(r.why)}\n`
   }
 }

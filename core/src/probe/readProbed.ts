@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { BadInput, type Problem } from '../plan/problem.ts'
-import { PROBED_HEADER, type ProbedRequest, type ProbeOutcome } from './probed.ts'
+import { PROBED_HEADER, PROBED_HEADER_AT_FIRST } from '../files/probeFormats.ts'
+import type { ProbedRequest, ProbeOutcome } from './probed.ts'
 
 const OUTCOMES: readonly ProbeOutcome[] = ['finished', 'rejected', 'failed', 'timed-out', 'wrong', 'unreachable', 'stopped']
 const MOST_PROBLEMS = 10
@@ -13,13 +14,14 @@ const MOST_PROBLEMS = 10
 export function readProbed(text: string): ProbedRequest[] {
   const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true })
   const [header, ...lines] = data
-  if (header?.join(',') !== PROBED_HEADER)
+  const said = header?.join(',')
+  if (said !== PROBED_HEADER && said !== PROBED_HEADER_AT_FIRST)
     throw new BadInput('These are no measured requests.', [
       { path: 'line 1', rule: `must be ${PROBED_HEADER}, as measure --out writes it` },
     ])
   const problems: Problem[] = []
   const rows = lines.flatMap((cells, i) => {
-    const row = rowOf(cells)
+    const row = rowOf(cells, header.length)
     if (typeof row !== 'string') return [row]
     problems.push({ path: `line ${i + 2}`, rule: row })
     return []
@@ -28,10 +30,9 @@ export function readProbed(text: string): ProbedRequest[] {
   return rows
 }
 
-function rowOf(cells: readonly string[]): ProbedRequest | string {
-  if (cells.length !== PROBED_HEADER.split(',').length)
-    return `has ${cells.length} cells; the header has ${PROBED_HEADER.split(',').length}`
-  const [id, part, due, , firstToken, end, outcome, , sent, status, input, output, gaps, atOnce] = cells
+function rowOf(cells: readonly string[], columns: number): ProbedRequest | string {
+  if (cells.length !== columns) return `has ${cells.length} cells; the header has ${columns}`
+  const [id, part, due, , firstToken, end, outcome, , sent, status, input, output, gaps, atOnce, why = ''] = cells
   const known = OUTCOMES.find((o) => o === outcome)
   if (!known) return `has the outcome “${outcome}”; it must be one of ${OUTCOMES.join(', ')}`
   const row: ProbedRequest = {
@@ -45,7 +46,7 @@ function rowOf(cells: readonly string[]): ProbedRequest | string {
     end: Number(end),
     outcome: known,
     status: Number(status),
-    why: '',
+    why,
     input: Number(input),
     output: Number(output),
     gaps: gaps === '' ? [] : gaps.split(' ').map(Number),

@@ -63,6 +63,8 @@ export const FINDING_COSTS = {
 /** What of a load judges: its rows are never fitted. */
 const JUDGES = 'to judge by: '
 export const isJudging = (part: string): boolean => part.includes(JUDGES)
+/** What a part is called, without what it is for. */
+export const withoutPurpose = (part: string): string => part.replace(JUDGES, '')
 /** Of what the best step answered a second: what judges comes so often, and a spike so often before, at its height and after. */
 const JUDGED_SHARE = 0.7
 const SPIKE_SHARES = [0.4, 1.2, 0.4] as const

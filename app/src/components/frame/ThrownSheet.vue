@@ -10,6 +10,7 @@ const KINDS: Record<string, string> = {
   log: 'log',
   pin: 'pinned run',
   measurement: 'measurement',
+  measured: 'measured requests',
   unreadable: 'could not be read',
 }
 const when = (at: number) => new Date(at).toISOString().slice(0, 16).replace('T', ' ')

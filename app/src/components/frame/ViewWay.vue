@@ -7,7 +7,7 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
   <nav aria-label="Views" class="relative border-b border-rule px-6">
     <ol class="grid grid-cols-2 sm:grid-cols-3 way">
       <li v-for="station in stations" :key="station.path">
-        <RouterLink :to="station.path" class="group relative block py-2 pr-4" :aria-current="current === station.path ? 'page' : undefined">
+        <RouterLink :to="station.path" class="group relative block py-2 pr-3" :aria-current="current === station.path ? 'page' : undefined">
           <span
             aria-hidden="true"
             class="absolute -bottom-[1px] left-0 h-[3px] transition-all"
@@ -29,7 +29,9 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
 /* The first has no figure; the others have room by how long theirs are. */
 @media (width >= 64rem) {
   .way {
-    grid-template-columns: 4.5rem minmax(0, 1.1fr) minmax(0, 0.8fr) minmax(0, 1.1fr) minmax(0, 1fr) minmax(0, 1.1fr) minmax(0, 1.2fr);
+    grid-template-columns:
+      3.4rem minmax(0, 1.2fr) minmax(0, 0.84fr) minmax(0, 1.13fr) minmax(0, 0.78fr) minmax(0, 0.98fr) minmax(0, 1.12fr)
+      minmax(0, 1.16fr);
   }
 }
 </style>

@@ -1,5 +1,6 @@
 import { duration } from '../../units/duration.ts'
 import { bare, percent } from '../../units/number.ts'
+import { withoutPurpose } from '../shape.ts'
 import type { FittedSteps } from './fitSteps.ts'
 import type { Judgement } from './judge.ts'
 import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
@@ -14,12 +15,16 @@ const ASIDE = 0.05
 /** Nearer than this nobody has to know. */
 const LEAST_SAID = 0.001
 
+/** How far a prediction is off, with its sign. @example offWords(-0.0123) // '−1.23 %' */
+export const offWords = (share: number): string =>
+  Math.abs(share) < LEAST_SAID ? `under ${percent(LEAST_SAID)}` : `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
+
 const percentWords = (share: number) => bare(percent(Math.abs(share)))
 
 /** How far a prediction can be believed, first of all. */
 export function beliefSentence({ within, mostAtOnce, parts, requests, percentiles }: Judgement): string {
   const open = percentiles.some((p) => p.share === 'p95' && (p.errorLow === undefined || p.errorHigh === undefined))
-  return `Believable to within ${percentWords(Math.max(LEAST_SAID, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
+  return `Believable to within ${percentWords(Math.max(LEAST_SAID, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
 }
 
 /** What the fit could not tell, and which measurement would: a sentence each. */
@@ -50,13 +55,13 @@ export function doubtWords(fitted: FittedSteps): string[] {
 /** The one further measurement that tells a coefficient from others. */
 function remedy(a: number, b: number, mostAtOnce: number, sizes: number): string {
   const of = (symbol: string) => STEP_COEFFICIENTS[a].symbol === symbol || STEP_COEFFICIENTS[b].symbol === symbol
-  if (of('m1')) return 'measure long prompts, such as --sizes 200+50,8000+50, with some at once'
-  if (of('O')) return `measure more at once, such as --at-once ${mostAtOnce},${2 * mostAtOnce}`
+  if (of('m1')) return 'measure long prompts, such as 200+50,8000+50 tokens, with some at once'
+  if (of('O')) return `measure more at once, such as ${mostAtOnce},${2 * mostAtOnce}`
   if (of('P1'))
     return sizes < 2
-      ? 'measure prompts of two sizes, such as --sizes 200+50,4000+50'
-      : 'measure longer prompts, such as --sizes 200+50,8000+50'
-  if (of('W')) return 'measure one after another beside several at once, such as --at-once 1,4'
+      ? 'measure prompts of two sizes, such as 200+50,4000+50 tokens'
+      : 'measure longer prompts, such as 200+50,8000+50 tokens'
+  if (of('W')) return 'measure one after another beside several at once, such as 1,4'
   return 'measure more requests'
 }
 

@@ -138,7 +138,7 @@ describe('what is said of a fit', () => {
     const words = doubtWords(one).join('\n')
     expect(words).toMatch(/measure prompts of two sizes|measure one after another beside several|measure more at once|measure long prompts/)
     const wide: FittedSteps = { ...fitted, intervals: fitted.intervals.map((i, c) => (c === 3 ? { low: 0, high: 1 } : i)) }
-    expect(doubtWords(wide).join('\n')).toMatch(/O lies anywhere in .*: measure more at once, such as --at-once 16,32\./)
+    expect(doubtWords(wide).join('\n')).toMatch(/O lies anywhere in .*: measure more at once, such as 16,32\./)
   })
 
   it('is where something is at work that step costs do not have', () => {
@@ -171,10 +171,17 @@ describe('measured requests in a file', () => {
     expect(Math.abs(fitSteps(read, served)!.values[2] / fitSteps(rows, served)!.values[2] - 1)).toBeLessThan(1e-3)
   })
 
+  it('are read as they were written before reasons were', () => {
+    const [header] = [...probedCsv([])]
+    const read = (text: string) => readProbed(text).map((r) => [r.outcome, r.why])
+    expect(read(`${header.replace(',why', '')}1,a,0,,1,2,failed,,0,200,5,5,,1\n`)).toEqual([['failed', '']])
+    expect(read(`${header}1,a,0,,1,2,failed,,0,200,5,5,,1,"broke, off"\n`)).toEqual([['failed', 'broke, off']])
+  })
+
   it.each([
     ['a,b\n1,2\n', 'line 1: must be id,class,arrival'],
-    [`${[...probedCsv([])].join('')}1,2\n`, 'line 2: has 2 cells; the header has 14'],
-    [`${[...probedCsv([])].join('')}1,a,0,,1,2,lost,,0,200,5,5,,1\n`, 'line 2: has the outcome “lost”'],
-    [`${[...probedCsv([])].join('')}1,a,x,,1,2,finished,,0,200,5,5,,1\n`, 'line 2: has a cell that is no number'],
+    [`${[...probedCsv([])].join('')}1,2\n`, 'line 2: has 2 cells; the header has 15'],
+    [`${[...probedCsv([])].join('')}1,a,0,,1,2,lost,,0,200,5,5,,1,\n`, 'line 2: has the outcome “lost”'],
+    [`${[...probedCsv([])].join('')}1,a,x,,1,2,finished,,0,200,5,5,,1,\n`, 'line 2: has a cell that is no number'],
   ])('are refused where they are none: %j', (text, says) => expect(() => readProbed(text)).toThrow(says))
 })

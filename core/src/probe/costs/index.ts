@@ -1,4 +1,4 @@
-export { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
+export { beliefSentence, doubtWords, misfitWords, offWords } from './beliefWords.ts'
 export { fitSteps, type FittedSteps, type StepResidual } from './fitSteps.ts'
 export { judge, JUDGED_FIGURES, wereFitted, type Judgement, type JudgedPercentile } from './judge.ts'
 export { splitOf, type Split } from './split.ts'

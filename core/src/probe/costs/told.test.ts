@@ -24,9 +24,7 @@ describe('what is told of measured requests', () => {
   it('is first whether it can be believed; what was measured to judge by is not fitted', () => {
     const rows = measuredRows(TRUTH, served, [closed[0], open, ...closed.slice(1)], 0, 1)
     const told = tellMeasured(rows, served)
-    expect(told.belief).toMatch(
-      /^Believable to within 0\.1\d*\s% .* 120 requests of “to judge by: 4 a second” showed, which were not fitted/,
-    )
+    expect(told.belief).toMatch(/^Believable to within 0\.1\d*\s% .* 120 requests of “4 a second” showed, which were not fitted/)
     expect(told.fitted!.requests).toBe(12 * 21)
     expect(told.judged!.requests).toBe(120)
     expect(told.parts.map((p) => p.part)).toEqual(['1 at once', open.part, '4 at once', '16 at once'])
@@ -48,7 +46,8 @@ describe('what is told of measured requests', () => {
       served,
     )
     expect(belief).toContain('none of the requests finished')
-    expect(remarks[0]).toContain('did not finish')
+    expect(remarks[0]).toBe('Not finished: failed (200).')
+    expect(remarks[1]).toContain('did not finish')
     expect(parts).toHaveLength(1)
   })
 

@@ -1,5 +1,5 @@
 import { grouped } from '../../units/number.ts'
-import { takenFor } from '../probeWords.ts'
+import { reasonWords, takenFor } from '../probeWords.ts'
 import type { ProbedRequest } from '../probed.ts'
 import type { ProbeShape } from '../shape.ts'
 import { summarisePart, type PartSummary } from '../summary.ts'
@@ -45,7 +45,7 @@ export function tellMeasured(rows: readonly ProbedRequest[], served: Served): Me
   const { fitting, judging } = splitOf(rows)
   const fitted = fitSteps(fitting, served)
   const judged = fitted && judging.length > 0 ? judge(fitted, judging) : undefined
-  const taken = takenFor(kindOfParts(parts), parts)
+  const taken = [...reasonWords(rows), ...takenFor(kindOfParts(parts), parts)]
   if (!fitted) return { belief: tooFewWords(rows), parts, predicted: [], bend: [], remarks: taken }
   return {
     belief: judged ? beliefSentence(judged) : UNJUDGED,

@@ -1,0 +1,56 @@
+import type { StatedShape } from '@sandclock/core'
+
+export type ShapeKind = StatedShape['kind']
+
+/** Loads that can be sent, by what they are called in the sentence that asks. */
+export const SHAPE_WORDS: Record<ShapeKind, string> = {
+  'find-costs': 'what finds step costs',
+  one: 'one call',
+  'one-after-another': 'one after another',
+  'at-once': 'so many at once',
+  rates: 'so many a second',
+  'after-idle': 'the first call after idle',
+}
+
+/** A load of another kind with the same sizes, as it is usual. */
+export function shapeOfKind(kind: ShapeKind, { sizes, apart }: StatedShape): StatedShape {
+  const common = { sizes, ...(apart !== undefined && { apart }) }
+  switch (kind) {
+    case 'find-costs':
+      return { kind, clients: [1, 4, 16], requestsEach: 12, judgeSeconds: 60, ...common }
+    case 'one':
+      return { kind, ...common }
+    case 'one-after-another':
+      return { kind, requests: 20, ...common }
+    case 'at-once':
+      return { kind, clients: null, requestsEach: 8, ...common }
+    case 'rates':
+      return { kind, perSecond: [1, 2, 4], seconds: 60, ...common }
+    case 'after-idle':
+      return { kind, idleSeconds: 900, times: 3, warmUp: 0, ...common }
+  }
+}
+
+/** @example sizesWords([{ input: 200, output: 60 }]) // '200 + 60' */
+export const sizesWords = (sizes: StatedShape['sizes']): string => sizes.map((s) => `${s.input} + ${s.output}`).join(', ')
+
+/** Sizes as somebody types them, or a sentence that says why they are none. */
+export function readSizes(text: string): StatedShape['sizes'] | string {
+  const sizes = text.split(',').map((part) => part.split('+').map((n) => Number(n.trim())))
+  const isWhole = (n: number | undefined) => n !== undefined && Number.isInteger(n) && n >= 1 && n <= 1e6
+  if (!sizes.every((s) => s.length === 2 && s.every(isWhole)))
+    return 'Type tokens of a prompt + tokens of an answer, such as 200 + 60, 1600 + 120.'
+  return sizes.map(([input, output]) => ({ input, output }))
+}
+
+/** Figures of a list as somebody types them, or a sentence that says why they are none. */
+export function readList(text: string, [least, most]: readonly [number, number], whole: boolean): number[] | string {
+  const values = text
+    .split(/[,;\s]+/)
+    .filter(Boolean)
+    .map(Number)
+  const ok = (v: number) => v >= least && v <= most && (!whole || Number.isInteger(v))
+  return values.length > 0 && values.every(ok)
+    ? values
+    : `Type ${whole ? 'whole numbers' : 'numbers'} from ${least} to ${most}, such as 1, 4, 16.`
+}
