@@ -4,7 +4,11 @@ import { test } from './harbour.ts'
 import { goTo } from './support.ts'
 
 // By parts, so that what takes long is shared out; the sheet of machines has most to look through.
-for (const paths of [['one', 'one session', 'only a model’s size', 'load', 'fit', 'models'], ['machines'], ['start', 'run', 'answer']]) {
+for (const paths of [
+  ['one', 'one session', 'only a model’s size', 'load', 'fit', 'models'],
+  ['machines'],
+  ['start', 'measure', 'run', 'answer'],
+]) {
   test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ harbour: page }) => {
     // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
     const looksOf = () =>
@@ -16,6 +20,10 @@ for (const paths of [['one', 'one session', 'only a model’s size', 'load', 'fi
     for (const path of paths) {
       await goTo(page, path)
       if (path === 'load') await page.getByRole('button', { name: 'every field of pilot desk' }).click()
+      if (path === 'measure') {
+        await page.getByRole('button', { name: 'look at a made-up one' }).click()
+        await expect(page.getByRole('button', { name: 'take the costs in' })).toBeVisible()
+      }
       // What is opened when it is wanted.
       if (path === 'run')
         for (const [words, last] of [

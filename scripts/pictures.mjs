@@ -46,6 +46,10 @@ try {
     await page.goto(`http://127.0.0.1:${PORT}/${view}`)
     await page.getByTestId('verdict').getByText('Rent').waitFor()
     await page.waitForTimeout(6_000)
+    if (view === 'measure') {
+      await page.getByRole('button', { name: 'look at a made-up one' }).click()
+      await page.getByText('Believable to within').waitFor()
+    }
     if (heading) await page.getByRole('heading', { name: heading }).evaluate((h) => h.scrollIntoView())
     if (file) {
       await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
