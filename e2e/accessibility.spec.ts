@@ -1,7 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect } from '@playwright/test'
 import { test } from './harbour.ts'
-import { goTo } from './support.ts'
+import { goTo, lookAtMadeUp } from './support.ts'
 
 // By parts, so that what takes long is shared out; the sheet of machines has most to look through.
 for (const paths of [
@@ -20,10 +20,7 @@ for (const paths of [
     for (const path of paths) {
       await goTo(page, path)
       if (path === 'load') await page.getByRole('button', { name: 'every field of pilot desk' }).click()
-      if (path === 'measure') {
-        await page.getByRole('button', { name: 'look at a made-up one' }).click()
-        await expect(page.getByRole('button', { name: 'take the costs in' })).toBeVisible()
-      }
+      if (path === 'measure') await lookAtMadeUp(page)
       // What is opened when it is wanted.
       if (path === 'run')
         for (const [words, last] of [

@@ -184,6 +184,7 @@ const SEEN_LAST: Record<string, (page: Page) => Locator> = {
   machines: (page) => page.getByRole('row').nth(1),
   models: (page) => page.getByRole('row').nth(1),
   start: (page) => page.getByText(/is ready .* after the start, all in one|the first caller after a quiet night waits/),
+  measure: (page) => page.getByRole('button', { name: 'begin to measure' }),
   run: (page) => page.getByRole('region', { name: 'Measures of the run' }),
   answer: (page) => page.getByRole('heading', { name: /Why not the other/ }),
 }
@@ -194,6 +195,12 @@ export async function goTo(page: Page, path: string): Promise<void> {
   const view = path === 'machines' || path === 'models' ? 'fit' : path.startsWith('only') ? 'one' : path.split(' ')[0]
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(view, 'i'))
   await expect(SEEN_LAST[path](page)).toBeVisible()
+}
+
+/** The measurement that ships with it, where nothing was measured. */
+export async function lookAtMadeUp(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'look at a made-up one' }).click()
+  await expect(page.getByRole('button', { name: 'take the costs in' })).toBeVisible()
 }
 
 /** Whether a text was to be seen at any moment from now on: for what may be gone again before one looks. */

@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { caller, sleeper } from '../core/test/sleeper.ts'
-import { change, choose, commandLine, goTo, kept, settled, smallPlan, type PlanFile, verdict } from './support.ts'
+import { change, choose, commandLine, goTo, kept, lookAtMadeUp, settled, smallPlan, type PlanFile, verdict } from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
@@ -267,9 +267,10 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
     ['1', '/load'],
     ['2', '/fit'],
     ['3', '/start'],
-    ['4', '/run'],
-    ['5', '/answer'],
-    ['6', '/compare'],
+    ['4', '/measure'],
+    ['5', '/run'],
+    ['6', '/answer'],
+    ['7', '/compare'],
   ]) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`${path}$`))
@@ -300,6 +301,7 @@ test('nothing runs over the page, whatever its width', async ({ page }) => {
   for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'measure', 'run', 'answer']) {
     await page.setViewportSize({ width: 1280, height: 800 })
     await goTo(page, path)
+    if (path === 'measure') await lookAtMadeUp(page)
     for (const width of [390, 1024, 2560]) {
       await page.setViewportSize({ width, height: 800 })
       const over = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)

@@ -218,7 +218,7 @@ async function example(): Promise<void> {
     </template>
     <template v-if="told">
       <InTurn>
-        <div class="mt-3 grid gap-x-8 gap-y-3 lg:grid-cols-2">
+        <div class="mt-3 grid grid-cols-1 gap-x-8 gap-y-3 lg:grid-cols-2">
           <div v-if="told.bend.length > 0">
             <h2 class="mb-1 text-[1.1rem]">Where does it bend?</h2>
             <BendPicture :steps="told.bend" :former="measures.former?.told.bend ?? []" :height="SMALL + 24" />
@@ -255,7 +255,11 @@ async function example(): Promise<void> {
             label="How prompts are read"
             @commit="(prompts) => (measures.served = { ...measures.served, prompts: prompts as 'whole' | 'interleaved' })" />.</p
         >
-        <div class="grid gap-x-8 lg:grid-cols-2">
+        <div
+          class="grid grid-cols-1 gap-x-8 overflow-x-auto lg:grid-cols-2"
+          tabindex="0"
+          role="region"
+          aria-label="Step costs, and how far they can be believed">
           <FigureTable
             :header="['', 'seconds', '95 % interval', ...(measures.former ? ['before'] : []), 'what it is']"
             :rows="costRows"

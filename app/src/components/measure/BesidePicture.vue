@@ -85,7 +85,7 @@ const NAMES = { over: 'share at or below it', each: 'predicted', time: 'took' }
 
 <template>
   <div ref="box">
-    <p class="mb-1 flex flex-wrap gap-x-6 text-[0.86rem]">
+    <p class="mb-1 flex flex-wrap gap-x-6 gap-y-1.5 text-[0.95rem]">
       <WordChoice v-model="of" :options="FIGURES" label="Which time" />
       <WordChoice v-model="way" :options="WAYS" label="How prediction lies beside measurement" />
     </p>

@@ -17,7 +17,7 @@ const LEAST_SAID = 0.001
 
 /** How far a prediction is off, with its sign. @example offWords(-0.0123) // '−1.23 %' */
 export const offWords = (share: number): string =>
-  Math.abs(share) < LEAST_SAID ? `under ${percent(LEAST_SAID)}` : `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
+  Math.abs(share) < LEAST_SAID ? `under ${bare(percent(LEAST_SAID))}` : `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
 
 const percentWords = (share: number) => bare(percent(Math.abs(share)))
 
