@@ -16,7 +16,7 @@ export async function bundle(entry, name) {
     target: 'node20',
     logLevel: 'error',
     sourcemap: 'linked',
-    external: ['piscina', 'highs'],
+    external: ['piscina', 'highs', '@tensorflow/*'],
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   })
   return pathToFileURL(outfile).href

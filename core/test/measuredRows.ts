@@ -1,6 +1,6 @@
 import type { ProbedRequest } from '../src/probe/probed.ts'
 import { readied, type Served } from '../src/probe/costs/replay.ts'
-import { specOfSteps } from '../src/probe/costs/stepCoefficients.ts'
+import { specOfSteps } from '../src/service/measured/stepCoefficients.ts'
 import { RandomStream } from '../src/random/stream.ts'
 import { LiveRun } from '../src/run/liveRun.ts'
 

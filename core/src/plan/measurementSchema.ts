@@ -37,6 +37,14 @@ export const FoundSchema = z.strictObject({
   input: count.describe('tokens of the longest prompt'),
   output: count.describe('tokens of the longest answer'),
   within: share.optional().describe('how far off the median and p95 of requests were that were not fitted, at the most'),
+  certainty: z
+    .strictObject({
+      way: nonNegative.describe('W: seconds of the way of a request'),
+      intervals: z.array(z.strictObject({ low: nonNegative, high: nonNegative }).nullable()).length(6),
+      correlation: z.array(z.array(z.number().min(-1.0001).max(1.0001)).length(6)).length(6),
+    })
+    .optional()
+    .describe('95 % intervals of P0, P1, M, O, m1 and W, and their correlation'),
 })
 
 export type Found = z.infer<typeof FoundSchema>

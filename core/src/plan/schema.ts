@@ -6,6 +6,7 @@ import { SizeSchema, WaySchema } from './loadSchema.ts'
 import { MachineSchema } from './machineSchema.ts'
 import { ModelSchema } from './modelSchema.ts'
 import { count, MOST_REPLICAS, name, nonNegative, positive, share } from './primitives.ts'
+import { DoubtSchema } from './doubtSchema.ts'
 import { ProfileSchema } from './profileSchema.ts'
 import { SoldSchema } from './soldSchema.ts'
 import { PROMPTS, PURCHASES, RESERVATIONS, ROUTINGS, SPLITS, waysOf } from './ways.ts'
@@ -272,6 +273,7 @@ export const PlanSchema = z.strictObject({
     .union([z.string().max(260), z.array(z.string().max(260)).min(1).max(1000)])
     .optional()
     .describe('file name of the request log that classes with "log" use; several files of one log are a list'),
+  doubt: DoubtSchema.optional().describe('how unsure what is stated is, where worlds are drawn; as is usual if left out'),
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),
   machines: z.array(MachineSchema).max(1000),

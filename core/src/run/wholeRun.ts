@@ -7,7 +7,7 @@ import type { Plan } from '../plan/schema.ts'
 import { run, type Complete } from './run.ts'
 import type { RunSpec } from './spec.ts'
 
-/** A configuration run to the end on the first draw, and what it costs per hour. */
+/** A configuration run to the end on one draw, the first if nothing else is said, and what it costs per hour. */
 export interface WholeRun extends Complete {
   perHour: number
   /** of every target, in the order of `targetsOf` */
@@ -15,8 +15,8 @@ export interface WholeRun extends Complete {
   holds: boolean
 }
 
-export function wholeRun(plan: Plan, spec: RunSpec, requests: Requests): WholeRun {
-  const complete = run(plan, spec, requests, { toTheEnd: true })
+export function wholeRun(plan: Plan, spec: RunSpec, requests: Requests, repetition = 0): WholeRun {
+  const complete = run(plan, spec, requests, { repetition, toTheEnd: true })
   const read = readings(plan, spec.service, complete.record)
   return { ...complete, readings: read, holds: allHold(plan, spec.service, read), perHour: perHourOf(plan, spec, complete) }
 }

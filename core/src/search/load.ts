@@ -78,12 +78,12 @@ export class Load {
    *
    * @param grown the one class that is multiplied; all if left out
    */
-  multiplied(service: Service, factor: number, grown?: string): Requests {
-    const key = JSON.stringify([factor, service.name, grown])
+  multiplied(service: Service, factor: number, grown?: string, repetition = 0): Requests {
+    const key = JSON.stringify([factor, service.name, grown, repetition])
     const known = this.multiples.get(key)
     if (known) return known
     const made = generateRequests(this.plan, {
-      seed: this.plan.seed,
+      seed: this.plan.seed + repetition,
       log: this.log,
       loadFactor: factor,
       grown,

@@ -3,7 +3,7 @@ import { bare, percent } from '../../units/number.ts'
 import { withoutPurpose } from '../shape.ts'
 import type { FittedSteps } from './fitSteps.ts'
 import type { Judgement } from './judge.ts'
-import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 
 /** Two that move together like this can not be told apart by what was measured. */
 const TOGETHER = 0.95

@@ -3,11 +3,11 @@ import { measuredRows, type TestLoad } from '../../../test/measuredRows.ts'
 import { mean } from '../../measure/percentile.ts'
 import { RandomStream } from '../../random/stream.ts'
 import { bendSteps } from './bend.ts'
-import { stepDraws } from './drawnSteps.ts'
+import { stepDraws } from '../../service/measured/drawnSteps.ts'
 import { pressedPerSecond } from './dryProbe.ts'
 import { fitSteps, type FittedSteps } from './fitSteps.ts'
 import { replay } from './replay.ts'
-import { specOfSteps } from './stepCoefficients.ts'
+import { specOfSteps } from '../../service/measured/stepCoefficients.ts'
 
 const served = { replicas: 1, sequences: 8, prompts: 'whole' as const }
 const sizes: [number, number][] = [

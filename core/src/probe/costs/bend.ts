@@ -2,7 +2,7 @@ import { percentileOf } from '../../measure/percentile.ts'
 import { RandomStream } from '../../random/stream.ts'
 import type { ProbedRequest } from '../probed.ts'
 import type { Asking } from '../shape.ts'
-import { stepDraws } from './drawnSteps.ts'
+import { stepDraws } from '../../service/measured/drawnSteps.ts'
 import { pressedPerSecond } from './dryProbe.ts'
 import type { FittedSteps } from './fitSteps.ts'
 

@@ -8,7 +8,7 @@ import { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
 import { fitSteps, type FittedSteps } from './fitSteps.ts'
 import { judge, wereFitted } from './judge.ts'
 import { replay } from './replay.ts'
-import { specOfSteps } from './stepCoefficients.ts'
+import { specOfSteps } from '../../service/measured/stepCoefficients.ts'
 
 const served = { replicas: 1, sequences: 64, prompts: 'whole' as const }
 const sizes: [number, number][] = [

@@ -1,7 +1,7 @@
 import { LiveRun } from '../../run/liveRun.ts'
 import type { Asking } from '../shape.ts'
 import { readied, type Served } from './replay.ts'
-import { specOfSteps, wayOf } from './stepCoefficients.ts'
+import { specOfSteps, wayOf } from '../../service/measured/stepCoefficients.ts'
 
 /**
  * Callers at once who come again when they have their answer, as a probe sends them, through the engine: how many are answered a second

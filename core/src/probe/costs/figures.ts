@@ -1,6 +1,6 @@
 import type { ProbedRequest } from '../probed.ts'
 import { replay, type Served } from './replay.ts'
-import { arrivedAt, specOfSteps } from './stepCoefficients.ts'
+import { arrivedAt, specOfSteps } from '../../service/measured/stepCoefficients.ts'
 
 /** Times shorter than this are told by the clock no better. */
 export const CLOCK_SECONDS = 1e-3

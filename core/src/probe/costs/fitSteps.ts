@@ -4,7 +4,7 @@ import { figuresOf, replayed, scaleOf } from './figures.ts'
 import { fromRecord } from './fromRecord.ts'
 import { fromReplays } from './fromReplays.ts'
 import type { Served } from './replay.ts'
-import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 import { streamedOf } from './streamed.ts'
 import { middle } from './middle.ts'
 

@@ -5,7 +5,7 @@ import type { ProbedRequest } from '../probed.ts'
 import { figuresOf, replayed, scaleOf } from './figures.ts'
 import { middle } from './middle.ts'
 import type { Served } from './replay.ts'
-import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 
 const MOST_ROUNDS = 30
 /** Relative size of a change that a derivative is taken over: larger than what one step more or less in a wait makes. */

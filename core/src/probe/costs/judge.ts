@@ -4,7 +4,7 @@ import { PROBED_SHARES, type ProbedShare } from '../summary.ts'
 import type { FittedSteps } from './fitSteps.ts'
 import { replay } from './replay.ts'
 import { streamedOf } from './streamed.ts'
-import { arrivedAt, specOfSteps } from './stepCoefficients.ts'
+import { arrivedAt, specOfSteps } from '../../service/measured/stepCoefficients.ts'
 
 export const JUDGED_FIGURES = { firstToken: 'TTFT', perToken: 'TPOT', latency: 'latency' } as const
 export type JudgedFigure = keyof typeof JUDGED_FIGURES

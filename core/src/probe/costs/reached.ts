@@ -2,7 +2,7 @@ import type { Combination } from '../../plan/searchChoices.ts'
 import type { Plan, Service } from '../../plan/schema.ts'
 import { fit } from '../../service/fit.ts'
 import type { TokenProfile } from '../../service/profile.ts'
-import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 
 /** Shares of a machine's rates that measured step costs reach. */
 export interface Reached {

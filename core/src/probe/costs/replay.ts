@@ -5,7 +5,7 @@ import { checkPlan } from '../../plan/read.ts'
 import { PLAN_FORMAT, PLAN_VERSION, type Plan } from '../../plan/schema.ts'
 import { run } from '../../run/run.ts'
 import type { RunSpec } from '../../run/spec.ts'
-import type { TokenSpec } from './stepCoefficients.ts'
+import type { TokenSpec } from '../../service/measured/stepCoefficients.ts'
 
 /** What of a service its step costs do not say. */
 export interface Served {

@@ -8,7 +8,7 @@ import { fit } from '../../service/fit.ts'
 import { checkPlan } from '../../plan/read.ts'
 import { specOf } from '../../service/given.ts'
 import { reachedShares } from './reached.ts'
-import { STEP_COEFFICIENTS, specOfSteps } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS, specOfSteps } from '../../service/measured/stepCoefficients.ts'
 import { tellMeasured } from './told.ts'
 
 const served = { replicas: 1, sequences: 64, prompts: 'whole' as const }

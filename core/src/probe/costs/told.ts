@@ -9,7 +9,7 @@ import { fitSteps, type FittedSteps } from './fitSteps.ts'
 import { judge, type Judgement } from './judge.ts'
 import type { Served } from './replay.ts'
 import { splitOf } from './split.ts'
-import { STEP_COEFFICIENTS } from './stepCoefficients.ts'
+import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 import { streamedOf } from './streamed.ts'
 
 /** A request as the fitted step costs have it, seconds from when it was sent. */

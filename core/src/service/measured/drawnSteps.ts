@@ -1,7 +1,13 @@
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix'
 import { normalQuantile } from '../../random/normalQuantile.ts'
 import type { RandomStream } from '../../random/stream.ts'
-import type { FittedSteps } from './fitSteps.ts'
+
+/** Step costs, in the order of their coefficients, and how sure they are. */
+export interface SureSteps {
+  values: readonly number[]
+  intervals: readonly ({ low: number; high: number } | undefined | null)[]
+  correlation: readonly (readonly number[])[]
+}
 
 /** Half of a 95 % interval, in standard deviations. */
 const HALF_WIDTH = normalQuantile(0.975)
@@ -12,11 +18,13 @@ const HALF_WIDTH = normalQuantile(0.975)
  *
  * @returns a function that gives another draw each time; undefined where nothing tells how sure they are
  */
-export function stepDraws({ values, intervals, correlation }: FittedSteps, random: RandomStream): (() => number[]) | undefined {
-  if (intervals.every((i) => i === undefined)) return undefined
+export function stepDraws({ values, intervals, correlation }: SureSteps, random: RandomStream): (() => number[]) | undefined {
+  if (intervals.every((i) => !i)) return undefined
   // The lower end may have been cut off at 0.
-  const spread = values.map((v, c) => (intervals[c] ? (intervals[c].high - v) / HALF_WIDTH : 0))
-  const { realEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(new Matrix(correlation), { assumeSymmetric: true })
+  const spread = values.map((v, c) => ((intervals[c]?.high ?? v) - v) / HALF_WIDTH)
+  const { realEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(new Matrix(correlation.map((row) => [...row])), {
+    assumeSymmetric: true,
+  })
   const roots = realEigenvalues.map((d) => Math.sqrt(Math.max(0, d)))
   return () => {
     const free = roots.map((root) => root * normalQuantile(random.open()))

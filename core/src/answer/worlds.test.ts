@@ -1,0 +1,145 @@
+import { describe, expect, it } from 'vitest'
+import { skerrySound } from '../../../examples/make/skerrySound.ts'
+import { oneConfiguration } from '../../../examples/make/oneConfiguration.ts'
+import { livingPlan, smallPlan } from '../../test/smallPlan.ts'
+import { ln } from '../arithmetic/sameBits.ts'
+import { enumerate } from '../candidate/enumerate.ts'
+import { mean, percentileOf } from '../measure/percentile.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
+import { strainOf } from '../measure/targets.ts'
+import { checkPlan } from '../plan/read.ts'
+import type { Plan } from '../plan/schema.ts'
+import { RandomStream } from '../random/stream.ts'
+import { specOf } from '../run/specOf.ts'
+import { wholeRun } from '../run/wholeRun.ts'
+import { driveHere } from '../search/drive.ts'
+import { Load } from '../search/load.ts'
+import { specOfSteps } from '../service/measured/stepCoefficients.ts'
+import { optionOf } from './optionName.ts'
+import { recommend } from './recommend.ts'
+import { worldOf } from './worldOf.ts'
+import { worlds, type WorldsReport } from './worlds.ts'
+import { worldsWords } from './worldWords.ts'
+
+const SURE = { derived: 0, typed: 0, startUp: 0, load: 0 }
+const last = (run: Generator<WorldsReport, WorldsReport>): WorldsReport => {
+  for (;;) {
+    const next = run.next()
+    if (next.done) return next.value
+  }
+}
+const hour: Plan = checkPlan({
+  ...skerrySound,
+  repetitions: 2,
+  horizon: { ...skerrySound.horizon, seconds: 5400, warmupSeconds: 600 },
+  classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1.2 } }],
+  services: [{ ...skerrySound.services[0], policies: undefined, start: undefined, search: { sequences: [16], devices: [1, 2] } }],
+} as Plan)
+const answered = (plan: Plan) => {
+  const load = new Load(plan)
+  const [service] = driveHere(recommend(plan, load), load).services
+  return { load, name: service.service, sized: { option: optionOf(service.chosen!), machines: service.chosen!.machines } }
+}
+
+describe('a world', () => {
+  it('without doubt is the plan, but for its head-room: every run the same to the bit', () => {
+    const random = new RandomStream(5, 'sure worlds')
+    let seen = 0
+    for (let number = 0; number < 30; number++) {
+      const plan = { ...(number % 2 ? livingPlan : smallPlan)(random, number), doubt: SURE }
+      const [service] = plan.services
+      const candidate = [...enumerate(plan, service)].find((c) => c.fit.fits && c.maxGroups > 0)
+      if (!candidate) continue
+      const option = { ...optionOf({ ...candidate, machine: candidate.machine.name, variant: candidate.variant.name } as never) }
+      const spec = specOf(plan, service.name, option, candidate.group.machines)
+      const { plan: world, loadFactor } = worldOf(plan, service.name, option, number)
+      const there = specOf(world, service.name, option, candidate.group.machines)
+      expect(loadFactor).toBe(1)
+      expect(world.margin).toBe(0)
+      if (!spec || !there) continue
+      seen++
+      const requests = new Load(plan).of(service, 0)
+      expect(wholeRun(world, there, requests).record.end).toEqual(wholeRun(plan, spec, requests).record.end)
+    }
+    expect(seen).toBeGreaterThan(15)
+  })
+
+  it('is drawn by its number: 95 of 100 are off by at most their doubt, alike where the place is the same, apart where it is another', () => {
+    const plan = checkPlan({ ...skerrySound, doubt: { derived: 0.2, typed: 0.1, startUp: 0.3, load: 0.05 } } as Plan)
+    const [machine, other] = [plan.machines[0], plan.machines.find((m) => m.device !== plan.machines[0].device)!]
+    const at = (name: string) => ({ machine: name, variant: '8-bit' })
+    const drawn = Array.from({ length: 2000 }, (_, n) => worldOf(plan, plan.services[0].name, at(machine.name), n))
+    const offs = (of: (n: number) => number) => Float64Array.from(drawn, (_, n) => ln(of(n)))
+    const bandwidth = offs((n) => machine.bandwidthBytesPerSecond / drawn[n].plan.machines[0].bandwidthBytesPerSecond)
+    expect(percentileOf(bandwidth.map(Math.abs), 0.95)! / ln(1.2)).toBeCloseTo(1, 1)
+    expect(Math.abs(mean(bandwidth)!)).toBeLessThan(0.01)
+    expect(percentileOf(offs((n) => drawn[n].loadFactor).map(Math.abs), 0.95)! / ln(1.05)).toBeCloseTo(1, 1)
+    const bandwidthOf = (n: number, name: string) => drawn[n].plan.machines.find((m) => m.name === name)!.bandwidthBytesPerSecond
+    const together = offs((n) => other.bandwidthBytesPerSecond / bandwidthOf(n, other.name)).map((o, i) => o * bandwidth[i])
+    expect(Math.abs(mean(together)!) / mean(bandwidth.map((b) => b * b))!).toBeLessThan(0.08)
+    expect(worldOf(plan, plan.services[0].name, at(machine.name), 7)).toEqual(drawn[7])
+    expect(worldOf(plan, plan.services[0].name, at(other.name), 7).plan).toEqual(drawn[7].plan)
+    // One of the world is a plan as any other.
+    expect(checkPlan(JSON.parse(JSON.stringify(drawn[3].plan)) as Plan).name).toBe(plan.name)
+  })
+
+  it('has step costs that were found as their own intervals have them', () => {
+    const values = [0.006, 9e-5, 0.014, 2e-4, 1.2e-7, 0.002]
+    const intervals = values.map((v, c) => (c === 2 ? { low: 0.8 * v, high: 1.2 * v } : { low: v, high: v }))
+    const correlation = values.map((_, a) => values.map((__, b) => (a === b ? 1 : 0)))
+    const measured = { by: 'us', concurrency: 16, input: 900, output: 45, certainty: { way: values[5], intervals, correlation } }
+    const profiles = [{ machine: hour.machines[0].name, profile: specOfSteps(values), measured }]
+    const models = hour.models.map((m) =>
+      m.name === hour.services[0].model ? { ...m, variants: m.variants.map((v) => ({ ...v, profiles })) } : m,
+    )
+    const plan = checkPlan({ ...hour, models } as Plan)
+    const of = (n: number) => {
+      const { plan: world } = worldOf(plan, 'pilot talk', { machine: hour.machines[0].name, variant: '8-bit' }, n)
+      return world.models.find((m) => m.name === hour.services[0].model)!.variants[0].profiles![0].profile as ReturnType<typeof specOfSteps>
+    }
+    const drawn = Array.from({ length: 500 }, (_, n) => of(n))
+    const memory = Float64Array.from(drawn, (d) => Math.abs((d.memorySeconds as number) / values[2] - 1))
+    expect(percentileOf(memory, 0.95)! / 0.2).toBeCloseTo(1, 0.5)
+    for (const d of drawn) expect(d.prefillSecondsPerToken).toBeCloseTo(values[1], 12)
+  })
+})
+
+describe('a chosen configuration in worlds', () => {
+  it('without doubt is kept in all of them where it meets, with nothing that decides', () => {
+    const { load, name, sized } = answered(hour)
+    const report = last(worlds({ ...hour, doubt: SURE }, name, sized, load, 6))
+    expect(report).toMatchObject({ settled: 6, of: 6, kept: 6, deciding: [] })
+    expect(worldsWords({ ...hour, doubt: SURE }, report)[0]).toMatch(/^Every promise is kept in 6 of 6 worlds/)
+    expect(worldsWords({ ...hour, doubt: SURE }, report)[2]).toContain('Nothing that is in doubt decides it')
+  })
+
+  it('is kept in as many as keep it when each is run by itself; what decides is what was moved', () => {
+    const { load, name, sized } = answered(hour)
+    const plan: Plan = { ...hour, doubt: { derived: 0.9, typed: 0, startUp: 0, load: 0 } }
+    const steps = [...worlds(plan, name, sized, load, 40)]
+    const report = steps.at(-1)!
+    expect(steps).toHaveLength(40)
+    const alone = Array.from({ length: 40 }, (_, n) => {
+      const { plan: world } = worldOf(plan, name, sized.option, n)
+      const spec = specOf(world, name, sized.option, sized.machines)!
+      const { readings } = wholeRun(world, spec, new Load(plan).of(spec.service, n % 2), n % 2)
+      return Math.max(...readings.map(({ value }, i) => strainOf(value!, targetsOf(world, spec.service)[i].target, 0)))
+    })
+    expect(report.strains).toEqual(alone)
+    expect(report.kept).toBe(alone.filter((s) => s <= 1).length)
+    expect(report.kept).toBeGreaterThan(0)
+    expect(report.kept).toBeLessThan(40)
+    expect(report.deciding.map((d) => d.what)).toContain('bandwidth')
+    expect(report.deciding[0].share).toBeGreaterThan(0.3)
+    expect(report.low).toBeLessThan(report.kept / 40)
+    expect(worldsWords(plan, report).join(' ')).toMatch(/What decides most is .*of the spread/)
+  })
+
+  it('with a load in doubt is decided by the load', () => {
+    const plan: Plan = checkPlan({ ...oneConfiguration, doubt: { derived: 0, typed: 0, startUp: 0, load: 0.6 } } as Plan)
+    const { load, name, sized } = answered(hour)
+    const report = last(worlds({ ...hour, doubt: plan.doubt }, name, sized, load, 30))
+    expect(report.deciding.map((d) => d.what)).toEqual(['load'])
+    expect(worldsWords(plan, report)[1]).toContain('the load 60')
+  })
+})

@@ -1,0 +1,108 @@
+import { square } from '../arithmetic/sameBits.ts'
+import { targetsOf } from '../measure/placedTargets.ts'
+import { strainOf } from '../measure/targets.ts'
+import type { Plan } from '../plan/schema.ts'
+import { specOf } from '../run/specOf.ts'
+import { wholeRun } from '../run/wholeRun.ts'
+import type { Load } from '../search/load.ts'
+import { wilson } from '../service/quality.ts'
+import { sum } from '../units/sum.ts'
+import type { Sized } from './levers.ts'
+import { worldOf, type Doubted, type World } from './worldOf.ts'
+
+/** Worlds that are drawn where nobody says how many. */
+export const USUAL_WORLDS = 100
+
+/** How a chosen configuration fares where what the plan states is otherwise, as its doubts allow. */
+export interface WorldsReport {
+  settled: number
+  of: number
+  /** worlds in which every promise is kept */
+  kept: number
+  /** where the share of such worlds lies with 95 % */
+  low: number
+  high: number
+  /** of each world: the tightest promise over its limit (1 is just enough); null where the configuration can not be had */
+  strains: (number | null)[]
+  /** what decides: how much of the spread of strains goes with each, by ranks; the largest first, what is not told from chance left out */
+  deciding: { what: Doubted; share: number }[]
+}
+
+/**
+ * Runs a chosen configuration in one world after the other, each with a draw of its load, of those that the plan has, in turn. Yields
+ * after each.
+ *
+ * @param load of the plan
+ * @param count worlds, 1…
+ */
+export function* worlds(
+  plan: Plan,
+  serviceName: string,
+  chosen: Sized,
+  load: Load,
+  count = USUAL_WORLDS,
+): Generator<WorldsReport, WorldsReport> {
+  const drawn: World[] = []
+  const strains: (number | null)[] = []
+  for (let number = 0; number < count; number++) {
+    const world = worldOf(plan, serviceName, chosen.option, number)
+    drawn.push(world)
+    strains.push(strainIn(world, serviceName, chosen, load, number % plan.repetitions))
+    yield reportOf(drawn, strains, count)
+  }
+  return reportOf(drawn, strains, count)
+}
+
+function strainIn({ plan, loadFactor }: World, serviceName: string, chosen: Sized, load: Load, repetition: number): number | null {
+  const spec = specOf(plan, serviceName, chosen.option, chosen.machines)
+  if (!spec) return null
+  const { service } = spec
+  const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
+  const { readings } = wholeRun(plan, spec, requests, repetition)
+  const placed = targetsOf(plan, service)
+  return Math.max(0, ...readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin))))
+}
+
+function reportOf(drawn: readonly World[], strains: readonly (number | null)[], of: number): WorldsReport {
+  const kept = strains.filter((s) => s !== null && s <= 1).length
+  const { low, high } = wilson(kept / strains.length, strains.length)
+  return { settled: strains.length, of, kept, low, high, strains: [...strains], deciding: decidingOf(drawn, strains) }
+}
+
+/** Correlations of ranks beyond so many times what chance alone gives are told. */
+const TOLD = 2.5
+
+function decidingOf(drawn: readonly World[], strains: readonly (number | null)[]): WorldsReport['deciding'] {
+  const ranks = ranksOf(strains.map((s) => s ?? Infinity))
+  const names = Object.keys(drawn[0].factors) as Doubted[]
+  const found = names.flatMap((what) => {
+    const r = correlation(ranksOf(drawn.map((w) => w.factors[what] ?? 1)), ranks)
+    return Math.abs(r) * Math.sqrt(drawn.length) > TOLD ? [{ what, share: square(r) }] : []
+  })
+  return found.sort((a, b) => b.share - a.share)
+}
+
+/** Ranks, those of equal values in the mean. */
+function ranksOf(values: readonly number[]): number[] {
+  const order = values.map((_, i) => i).sort((a, b) => values[a] - values[b])
+  const ranks = new Array<number>(values.length)
+  for (let from = 0; from < order.length;) {
+    let until = from + 1
+    while (until < order.length && values[order[until]] === values[order[from]]) until++
+    for (let k = from; k < until; k++) ranks[order[k]] = (from + until - 1) / 2
+    from = until
+  }
+  return ranks
+}
+
+function correlation(a: readonly number[], b: readonly number[]): number {
+  const middle = (a.length - 1) / 2
+  const spread = (ranks: readonly number[]) => sum(ranks, (r) => square(r - middle))
+  const both = Math.sqrt(spread(a) * spread(b))
+  return both === 0
+    ? 0
+    : sum(
+        a.map((r, i) => (r - middle) * (b[i] - middle)),
+        (v) => v,
+      ) / both
+}
