@@ -51,6 +51,24 @@ describe('sandclock check', () => {
   })
 })
 
+describe('sandclock recommend --worlds', () => {
+  it('says in how many worlds what is rented holds, and draws as many as it is told', () => {
+    const plan = file('small-worlds.json', { ...small, doubt: { derived: 0.3 } })
+    const { status, stdout } = sandclock('recommend', plan, '--explain', '--worlds', '7')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(
+      /pilot talk IN WORLDS: Every promise is kept in [0-7] of 7 worlds, .* derived step costs 30 %, typed ones and load tests 15 %/,
+    )
+    const refused = sandclock('recommend', plan, '--worlds', 'many')
+    expect(refused.status).toBe(2)
+    expect(sandclock('recommend', plan, '--worlds', '--json').stderr).toContain('--worlds: is told in words')
+    expect(refused.stderr).toContain('--worlds is many: it must be a whole number from 1 to 10000')
+    expect(sandclock('recommend', file('doubtful.json', { ...small, doubt: { derived: 15 } })).stderr).toContain(
+      'doubt.derived is 15: it must be at most 1',
+    )
+  })
+})
+
 describe('sandclock recommend --explain', () => {
   it('says in words what to rent, what is tightest, what breaks it and what the nearest cheaper option misses', () => {
     const { status, stdout } = sandclock('recommend', file('small-explained.json', small), '--explain')

@@ -155,6 +155,10 @@ aboutTimes(program.command('recommend'))
   .option('--columns <list>', COLUMNS)
   .option('--per-request <out>', 'write a CSV with the times of every request under the recommended configuration')
   .option('--explain', 'say in words why the answer is what it is')
+  .option(
+    '--worlds [n]',
+    'run what is rented in so many worlds, where what the plan states is off by chance as its doubts allow (doubt), and say in how many it holds; 100 if nothing is said',
+  )
   .option('--all', 'list every rejected option, not only the groups')
   .option(
     '--details',

@@ -6,6 +6,7 @@ import {
   type ServiceAnswer,
   type SparingReport,
   type VolumeReport,
+  type WorldsReport,
 } from '@sandclock/core'
 import { reactive, shallowRef, watch, type Ref } from 'vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
@@ -13,7 +14,7 @@ import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/runViews.ts'
 
 /** What is told at once, and what goes on for many seconds: each a line of its own, so that nothing quick waits behind something long. */
-const LINES = [['money'], ['levers', 'spared', 'volume', 'copies']] as const
+const LINES = [['money'], ['levers', 'worlds', 'spared', 'volume', 'copies']] as const
 type Line = (typeof LINES)[number]
 type Part = Line[number]
 
@@ -31,15 +32,17 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   /** what has to be asked for before all of them run, a sentence an offer */
   needed: Readonly<Ref<readonly string[]>>
   report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
+  worlds: Readonly<Ref<(WorldsReport & { done: boolean }) | null>>
   spared: Readonly<Ref<(SparingReport & { done: boolean }) | null>>
   copies: Readonly<Ref<(CopiesReport & { done: boolean }) | null>>
   volume: Readonly<Ref<(VolumeReport & { done: boolean }) | null>>
 } {
   const [answers, views] = [useAnswerStore(), useViewStore()]
-  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, spared: false, volume: false, copies: false })
+  const seen = reactive<Record<Part, boolean>>({ money: false, levers: false, worlds: false, spared: false, volume: false, copies: false })
   const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
   const needed = shallowRef<readonly string[]>([])
   const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
+  const worlds = shallowRef<(WorldsReport & { done: boolean }) | null>(null)
   const spared = shallowRef<(SparingReport & { done: boolean }) | null>(null)
   const copies = shallowRef<(CopiesReport & { done: boolean }) | null>(null)
   const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)
@@ -65,6 +68,7 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     money: (_, isOver) => tellMoney(isOver),
     levers: ({ service, chosen, runnersUp }, isOver) =>
       views.pull(runName(service, chosen), sized(runnersUp), (r) => (report.value = r), isOver),
+    worlds: ({ service, chosen }, isOver) => views.worlds(runName(service, chosen), (r) => (worlds.value = r), isOver),
     spared: ({ service, chosen }, isOver) => views.spare(runName(service, chosen), (r) => (spared.value = r), isOver),
     copies: ({ service, chosen }, isOver) => views.copies(runName(service, chosen), (r) => (copies.value = r), isOver),
     volume: ({ service, chosen, runnersUp }, isOver) =>
@@ -97,12 +101,12 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     () => {
       asked++
       told.clear()
-      report.value = spared.value = volume.value = copies.value = null
+      report.value = worlds.value = spared.value = volume.value = copies.value = null
       if (answers.stale) moneys.value = needed.value = []
       goOnAll()
     },
     { immediate: true },
   )
   watch(seen, goOnAll)
-  return { seen, moneys, needed, report, spared, volume, copies }
+  return { seen, moneys, needed, report, worlds, spared, volume, copies }
 }

@@ -11,6 +11,7 @@ import {
   price,
   purchaseSuffix,
   purseWords,
+  worldsWords,
   type Alteration,
   type Answer,
   type ServiceAnswer,
@@ -22,6 +23,7 @@ import LeverPicture from '../components/answer/LeverPicture.vue'
 import RunnersTable from '../components/answer/RunnersTable.vue'
 import SparingPicture from '../components/answer/SparingPicture.vue'
 import VolumePicture from '../components/answer/VolumePicture.vue'
+import WorldsPicture from '../components/answer/WorldsPicture.vue'
 import WhenSeen from '../components/answer/WhenSeen.vue'
 import InTurn from '../components/frame/InTurn.vue'
 import { useChosenRun } from '../composables/useChosenRun.ts'
@@ -42,7 +44,7 @@ const most = computed(() => {
     .join('')
 })
 const purse = computed(() => purseWords(props.answer).join(' '))
-const { seen, moneys, needed, report, spared, volume, copies } = useChosenRun(toRef(props, 'current'))
+const { seen, moneys, needed, report, worlds, spared, volume, copies } = useChosenRun(toRef(props, 'current'))
 const isCold = computed(() => (props.current.met ?? []).some((m) => coldCallers(m) > 0))
 function make(alteration: Alteration): void {
   const { service, chosen } = props.current
@@ -87,6 +89,20 @@ const cheaper = computed(() => nearestCheaper(props.current))
       </h2>
       <WhenSeen v-model:seen="seen.levers" :until="report !== null" :height="300">
         <LeverPicture v-if="report" :report="report" :currency="answer.currency" />
+      </WhenSeen>
+    </InTurn>
+    <InTurn v-if="current.chosen">
+      <h2 class="mb-1 mt-4 text-[1.15rem]"
+        >In how many worlds does it hold?
+        <span v-if="worlds && !worlds.done" class="text-[0.86rem] font-normal text-faded" role="status"
+          >{{ worlds.settled }} of {{ worlds.of }} worlds</span
+        >
+      </h2>
+      <WhenSeen v-model:seen="seen.worlds" :until="worlds !== null" :height="190">
+        <template v-if="worlds">
+          <p class="mb-1 text-[0.95rem]">{{ worldsWords(answer.plan, worlds).join(' ') }}</p>
+          <WorldsPicture :report="worlds" :height="130" />
+        </template>
       </WhenSeen>
       <template v-if="isCold">
         <h2 class="mb-1 mt-4 text-[1.15rem]"

@@ -112,6 +112,9 @@ function take(service: Service, at: Combination | undefined, reached: Reached | 
     input: most((r) => r.input),
     output: most((r) => r.output),
     ...(judged && { within: Math.min(1, judged.within) }),
+    ...(fitted.from === 'record' && {
+      certainty: { way: fitted.values.at(-1) ?? 0, intervals: fitted.intervals.map((i) => i ?? null), correlation: fitted.correlation },
+    }),
   }
   const done =
     at === undefined

@@ -35,6 +35,7 @@ import type {
   TestedLoad,
   VolumeReport,
   WayBetween,
+  WorldsReport,
 } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
@@ -116,6 +117,8 @@ export const useViewStore = defineStore('view', () => {
     /** Moves one input after the other. */
     pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) =>
       follow(ask('pull', name, others), told, stop),
+    /** Runs it in one world after the other. */
+    worlds: (name: RunName, told: Told<WorldsReport>, stop: () => boolean) => follow(ask('worlds', name), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Counts the copies for more load, one multiple after the other. */

@@ -29,6 +29,7 @@ import {
   timeline,
   volumeCurves,
   waitLeft,
+  worlds,
   extremes,
   type ClassPicture,
   type Combination,
@@ -54,6 +55,7 @@ import {
   type VolumeReport,
   type WaitLeft,
   type WayBetween,
+  type WorldsReport,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
 import type { Job } from './jobs.ts'
@@ -208,6 +210,12 @@ export class PlanViews extends OneViews {
   pull(name: RunName, others: readonly Sized[]): Job<LeverReport> | undefined {
     if (!this.runs.of(name)) return undefined
     return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
+  }
+
+  /** Begins to run it in one world after the other, as what the plan states may be otherwise. */
+  worlds(name: RunName): Job<WorldsReport> | undefined {
+    if (!this.runs.of(name)) return undefined
+    return this.jobs.begin('worlds', worlds(this.plan, name.service, name, this.load))
   }
 
   /** How long it still is until a replica is ready, for who has waited so long; over all draws. */

@@ -37,6 +37,10 @@ import {
   whereWords,
   surchargeWords,
   machinesNeeded,
+  optionOf,
+  USUAL_WORLDS,
+  worlds,
+  worldsWords,
   machineUse,
   machineUseTable,
   neededWords,
@@ -58,7 +62,9 @@ import { checkDistributions, toldDistributions, type DistributionOptions } from 
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput, type LogOptions } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
+import { refusing } from '../refusing.ts'
 import { table } from '../table.ts'
+import { within } from '../within.ts'
 import { writeJson, writePieces } from '../writePieces.ts'
 
 interface Options extends LogOptions, DistributionOptions {
@@ -71,26 +77,46 @@ interface Options extends LogOptions, DistributionOptions {
   frontier?: string
   threads?: string
   waitLeft?: string
+  worlds?: string | true
 }
 
 const MOST_THREADS_ASKED = 64
+const MOST_WORLDS = 10_000
+const refused = refusing('This can not be drawn.')
+const worldCount = (asked: string | true) => (asked === true ? USUAL_WORLDS : within(refused, '--worlds', asked, 'count', 1, MOST_WORLDS))
+
+/** In how many worlds what is rented keeps its promises, a line a service. */
+function worldsOf(plan: Plan, load: Load, answer: Answer, count: number): string[] {
+  return chosenSpecs(plan, answer).map(({ name, chosen }) => {
+    const line = new ProgressLine()
+    const steps = worlds(plan, name, { option: optionOf(chosen), machines: chosen.machines }, load, count)
+    let next = steps.next()
+    for (; !next.done; next = steps.next()) line.show(`${name}: ${next.value.settled} of ${count} worlds`)
+    line.done()
+    return `${name} IN WORLDS: ${worldsWords(plan, next.value).join(' ')}`
+  })
+}
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options)
   checkDistributions(plan, options, (options.json || options.explain) ?? false)
   const threads = threadCount(options.threads)
+  if (options.worlds !== undefined && options.json) throw refused('--worlds', 'is told in words: leave --json out')
+  const count = options.worlds === undefined ? undefined : worldCount(options.worlds)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const { answer, frontiers } = await search(plan, load, threads, options.frontier !== undefined)
   const wantsRecords = options.perRequest !== undefined || options.distributions !== undefined
   const ran = wantsRecords ? records(plan, load, answer) : new Map<string, RunRecord>()
   const times = await toldDistributions(plan, ran, options)
+  const drawn = count === undefined ? [] : worldsOf(plan, load, answer, count)
   const text = options.json
     ? `${JSON.stringify(answer, null, 2)}\n`
     : options.explain
-      ? `${answerWords(answer).join('\n\n')}\n`
+      ? `${[...answerWords(answer), ...drawn].join('\n\n')}\n`
       : [
           answerText(answer, options.all ?? false),
           ...(options.details ? chosenDetails(plan, load, answer, log) : []),
+          ...(drawn.length > 0 ? [`${drawn.join('\n')}\n`] : []),
           ...(times.length > 0 ? [`${times.join('\n\n')}\n`] : []),
         ].join('\n')
   if (options.out === undefined) process.stdout.write(text)

@@ -5,7 +5,7 @@ import type { WorldsReport } from './worlds.ts'
 
 const NAMES: Record<Doubted, string> = {
   bandwidth: 'the bandwidth of the machine',
-  arithmetic: 'its arithmetic',
+  arithmetic: 'the arithmetic of the machine',
   launch: 'what a step takes to begin',
   'step costs': 'the step costs of this place',
   'start-up': 'how long a start-up takes',
