@@ -188,8 +188,16 @@ aboutTimes(program.command('simulate'))
 program
   .command('check')
   .argument('<plan>', 'plan file whose services state a configuration')
-  .description('say whether the stated configurations still keep their promises; exit status 1 when one does not')
+  .description(
+    'say whether the stated configurations still keep their promises, and describe what happens; exit status 1 when one does not',
+  )
   .addOption(requestsOption('replace the load by a request log'))
+  .option(
+    '--against <log>',
+    'a log of what happened, with how long each request took: where it drifts from the plan, since when, and what explains it; again for each further file of it',
+    (file: string, before: string[] = []) => [...before, file],
+  )
+  .option('--tolerance <share>', 'how far it may be off, in times and in load; 15 % if left out')
   .option('--columns <list>', COLUMNS)
   .action(run(checkCommand))
 

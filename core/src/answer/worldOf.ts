@@ -59,7 +59,11 @@ export function worldOf(plan: Plan, serviceName: string, place: { machine: strin
     models: plan.models.map((m) => ({
       ...m,
       variants: m.variants.map((v) =>
-        dearer(v, { factor: (machine) => costs(v.name, machine), random: (machine) => stream('step costs', v.name, machine ?? '') }),
+        dearer(
+          v,
+          (machine) => costs(v.name, machine),
+          (machine) => stream('step costs', v.name, machine ?? ''),
+        ),
       ),
     })) as Plan['models'],
     services: plan.services.map((s) => longerStart(s, start)),

@@ -12,20 +12,22 @@ export function slower(machine: Machine, { bandwidth, arithmetic }: { bandwidth:
   }
 }
 
-/** How step costs of a place are otherwise in a world: by a factor, or as their own intervals have it. */
-export interface CostsOf {
-  factor: (machine: string | undefined) => number
-  random: (machine: string | undefined) => RandomStream
-}
-
-/** A variant whose stated, found and measured step costs are otherwise. */
-export function dearer(variant: Variant, { factor, random }: CostsOf): Variant {
+/**
+ * A variant whose stated, found and measured step costs are otherwise: by a factor.
+ *
+ * @param random draws what was found by its own intervals instead
+ */
+export function dearer(
+  variant: Variant,
+  factor: (machine: string | undefined) => number,
+  random?: (machine: string | undefined) => RandomStream,
+): Variant {
   return {
     ...variant,
     ...(variant.profiles && {
       profiles: variant.profiles.map((p) => ({
         ...p,
-        profile: drawn(p.profile, p.measured, random(p.machine)) ?? timesAsDear(p.profile, factor(p.machine)),
+        profile: (random && drawn(p.profile, p.measured, random(p.machine))) ?? timesAsDear(p.profile, factor(p.machine)),
       })),
     }),
     ...(variant.measurements && { measurements: variant.measurements.map((m) => timesAsLong(m, factor(m.machine))) }),

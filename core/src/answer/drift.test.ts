@@ -1,0 +1,91 @@
+import { describe, expect, it } from 'vitest'
+import { oneConfiguration } from '../../../examples/make/oneConfiguration.ts'
+import { matchLog } from '../demand/log/matchLog.ts'
+import { readRequestLog } from '../demand/log/readLog.ts'
+import type { Plan } from '../plan/schema.ts'
+import { checkPlan } from '../plan/read.ts'
+import { run } from '../run/run.ts'
+import { Load } from '../search/load.ts'
+import { configured } from './configured.ts'
+import { driftOf } from './drift.ts'
+import { describes, driftWords } from './driftWords.ts'
+import { timesAsDear } from './worldParts.ts'
+
+const plan: Plan = checkPlan({ ...oneConfiguration, horizon: { ...oneConfiguration.horizon, seconds: 8 * 3600, warmupSeconds: 0 } })
+const [service] = plan.services
+const START = '2027-03-01T00:00:00.000Z'
+const plain = (words: string[]) => words.join(' ').replaceAll(/[\u00a0\u202f]/g, ' ')
+
+/** A log of what a service does that is so from an hour on, and as the plan says before it. */
+async function logOf(other: Plan, fromHour = 0, loadOf: Plan = plan) {
+  const times = (of: Plan) => {
+    const ready = configured(of, of.services[0], of.services[0].configuration!)
+    if (!ready.ok) throw new Error('it can be had')
+    const requests = new Load(loadOf).of(of.services[0], 0)
+    return { requests, end: run({ ...of, horizon: loadOf.horizon }, ready.spec, requests, { toTheEnd: true }).record.end }
+  }
+  const [before, after] = [times(plan), times(other)]
+  const rows = Array.from(before.requests.at, (at, i) => {
+    const end = at >= fromHour * 3600 ? after.end[i] : before.end[i]
+    return `${new Date(Date.parse(START) + at * 1000).toISOString()},${before.requests.input[i]},${before.requests.output[i]},${end - at}`
+  })
+  const bytes = new TextEncoder().encode(`arrival,input,output,latency_seconds\n${rows.join('\n')}\n`)
+  return matchLog(plan, await readRequestLog([{ name: 'happened.csv', bytes }])).log
+}
+const withSteps = (factor: number): Plan => {
+  const configuration = { ...service.configuration!, profile: timesAsDear(service.configuration!.profile!, factor) }
+  return { ...plan, services: [{ ...service, configuration }] }
+}
+const drift = async (log: Awaited<ReturnType<typeof logOf>>) => driftOf(plan, service, log, new Load(plan), 0.15)!
+
+describe('a running service beside its plan', () => {
+  it('is as predicted where it does what the plan says', async () => {
+    const found = await drift(await logOf(plan))
+    expect(found.pieces).toHaveLength(8)
+    // Times in a log have milliseconds.
+    for (const p of found.pieces) expect(p.ratio).toBeCloseTo(1, 1)
+    expect(found).toMatchObject({ sinceSeconds: undefined, causes: [] })
+    expect(describes(found)).toBe(true)
+    expect(plain(driftWords(found, START))).toMatch(
+      /^talk is as predicted: over [\d ]+ requests they take (1|1\.00|0\.99\d) times as long, in the middle\.$/,
+    )
+  })
+
+  it('drifts since the hour in which its steps became dearer, and that explains it best', async () => {
+    const found = await drift(await logOf(withSteps(1.4), 5))
+    expect(found.sinceSeconds).toBe(5 * 3600)
+    // Who is slower has more beside him, which makes him slower still.
+    expect(found.ratio).toBeGreaterThan(1.4)
+    expect(found.ratio).toBeLessThan(1.6)
+    expect(found.causes[0].cause).toEqual({ kind: 'step costs', factor: 1.4 })
+    expect(found.causes[0].left).toBeLessThan(0.1 * found.offNow)
+    expect(describes(found)).toBe(false)
+    expect(plain(driftWords(found, START))).toMatch(
+      /^talk drifts since Mon 05:00: requests take 1\.[34]\d* times as long as predicted\. What explains it best is every step taking 1\.4 times as long as the plan says/,
+    )
+  })
+
+  it('is explained by a replica that is missing, where one is', async () => {
+    const busy: Plan = { ...plan, classes: plan.classes.map((c) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: 6 } })) }
+    const fewer: Plan = { ...plan, services: [{ ...service, configuration: { ...service.configuration!, replicas: 1 } }] }
+    const found = await drift(await logOf(fewer, 0, busy))
+    expect(found.causes[0].cause).toEqual({ kind: 'fewer replicas', missing: 1 })
+    expect(plain(driftWords(found, START))).toContain('one replica less than the plan states')
+    // Thrice as many came as the plan says.
+    expect(found.arrived.requests).toBeCloseTo(3, 0)
+    expect(plain(driftWords(found, START))).toMatch(/(3|2\.9\d|3\.0\d) times as many requests come as the plan says\./)
+  })
+
+  it('is not compared where nothing is known', async () => {
+    const log = await logOf(plan)
+    expect(
+      driftOf(
+        plan,
+        service,
+        { ...log, happened: { ...log.happened!, seconds: log.happened!.seconds.map(() => NaN) } },
+        new Load(plan),
+        0.15,
+      ),
+    ).toBeUndefined()
+  })
+})

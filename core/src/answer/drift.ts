@@ -1,0 +1,216 @@
+import { ln } from '../arithmetic/sameBits.ts'
+import type { RequestLog } from '../demand/log/requestLog.ts'
+import { ofClasses, type Requests } from '../demand/requests.ts'
+import { Outcome } from '../engine/outcome.ts'
+import { percentileOf } from '../measure/percentile.ts'
+import type { Plan, Service } from '../plan/schema.ts'
+import { run } from '../run/run.ts'
+import type { Load } from '../search/load.ts'
+import { configured } from './configured.ts'
+import { dearer, slower, timesAsDear } from './worldParts.ts'
+
+/** A stretch of what happened, beside what was predicted of the same requests. */
+export interface DriftPiece {
+  fromSeconds: number
+  untilSeconds: number
+  requests: number
+  /** middle times, seconds */
+  tookSeconds: number
+  predictedSeconds: number
+  /** how many times as long each request took as predicted, in the middle of all */
+  ratio: number
+}
+
+/** An input that may be otherwise than the plan says, and how much of what drifts it leaves. */
+export interface DriftCause {
+  cause: { kind: 'step costs'; factor: number } | { kind: 'fewer replicas'; missing: number }
+  /** middle size of what is left, as a share */
+  left: number
+}
+
+/** Of what arrives, as the log has it over as the plan says it: 1 where they agree. */
+export interface ArrivedRatios {
+  requests: number
+  input: number
+  output: number
+}
+
+/** A running service beside what its plan says of it. */
+export interface Drift {
+  service: string
+  requests: number
+  pieces: DriftPiece[]
+  /** beyond this share a piece drifts */
+  tolerance: number
+  /** from where on it drifts; undefined where it does not, or but here and there */
+  sinceSeconds: number | undefined
+  /** of those after that, or of all */
+  ratio: number
+  /** middle size of how far requests are off as it is */
+  offNow: number
+  /** what explains it, the best first; nothing where nothing drifts */
+  causes: DriftCause[]
+  arrived: ArrivedRatios
+}
+
+/** A drift that a piece must have requests for. */
+const LEAST_REQUESTS = 20
+const HOUR = 3600
+const LEAST_HOURS = 6
+const SHORT = 600
+/** So many of the pieces after the begin of a drift must show it. */
+const STEADY = 0.8
+const FACTORS = [0.5, 0.6, 0.7, 0.8, 0.9, 1.1, 1.2, 1.3, 1.4, 1.5, 1.6, 1.8, 2, 2.5, 3]
+const MOST_MISSING = 4
+/** What leaves more than this of a drift does not explain it. */
+const EXPLAINS = 0.7
+
+/**
+ * The requests of a log that says how long each took, through the configuration that a plan states: where what happened drifts from what
+ * is predicted, since when, and which input explains it best.
+ *
+ * @param log matched to the plan, with `happened`
+ * @param service one that states a configuration
+ * @param load of the plan with its own load, for how many were expected
+ * @param tolerance share, above 0
+ * @returns undefined where no request of the service can be compared
+ */
+export function driftOf(plan: Plan, service: Service, log: RequestLog, load: Load, tolerance: number): Drift | undefined {
+  const mine = plan.classes.map((c) => c.service === service.name)
+  const requests = ofClasses(log.requests, mine, ArrayBuffer)
+  const span = requests.count > 0 ? requests.at[requests.count - 1] + 1 : 0
+  const took = Float64Array.from(requests.id.subarray(0, requests.count), (id) =>
+    log.happened?.failed[id] ? NaN : (log.happened?.seconds[id] ?? NaN),
+  )
+  const horizon = { ...plan.horizon, seconds: Math.max(span, 1), warmupSeconds: 0 }
+  const predicted = (of: Plan) => latencies({ ...of, horizon }, service.name, requests)
+  const now = predicted(plan)
+  if (!now) return undefined
+  const ratios = ratiosOf(took, now)
+  if (!ratios.some((r) => !Number.isNaN(r))) return undefined
+  const pieces = piecesOf(requests, took, now, ratios, span)
+  const since = sinceOf(pieces, tolerance)
+  const from = since ?? 0
+  const after = (values: Float64Array) => values.filter((_, i) => requests.at[i] >= from)
+  const offOf = (of: Float64Array) => middle(after(of).map((r) => Math.abs(ln(r)))) ?? NaN
+  const offNow = offOf(ratios)
+  const leftBy = (other: Plan) => {
+    const times = predicted(other)
+    return times ? offOf(ratiosOf(took, times)) : Infinity
+  }
+  const drifts = since !== undefined || pieces.some((p) => Math.abs(p.ratio - 1) > tolerance)
+  const causes = drifts
+    ? [
+        ...FACTORS.map((factor): DriftCause => ({ cause: { kind: 'step costs', factor }, left: leftBy(costlier(plan, factor)) })),
+        ...missingOf(service).map((missing): DriftCause => ({
+          cause: { kind: 'fewer replicas', missing },
+          left: leftBy(withFewer(plan, service.name, missing)),
+        })),
+      ]
+        .filter((c) => c.left < EXPLAINS * offNow)
+        .sort((a, b) => a.left - b.left)
+    : []
+  return {
+    service: service.name,
+    requests: ratios.filter((r) => !Number.isNaN(r)).length,
+    pieces,
+    tolerance,
+    sinceSeconds: since,
+    ratio: middle(after(ratios)) ?? NaN,
+    offNow,
+    causes,
+    arrived: arrivedOf(requests, span, plan, service, load),
+  }
+}
+
+/** The plan with every step so many times as long. */
+function costlier(plan: Plan, factor: number): Plan {
+  return {
+    ...plan,
+    assumptions: { ...plan.assumptions, launchSeconds: plan.assumptions.launchSeconds * factor },
+    machines: plan.machines.map((m) => slower(m, { bandwidth: factor, arithmetic: factor })),
+    // Only figures of their entries change.
+    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => dearer(v, () => factor)) })) as Plan['models'],
+    services: plan.services.map((s) => {
+      const { configuration } = s
+      return configuration?.profile ? { ...s, configuration: { ...configuration, profile: timesAsDear(configuration.profile, factor) } } : s
+    }),
+  }
+}
+
+/** Replicas that may be missing of a fixed number. */
+function missingOf({ configuration }: Service): number[] {
+  if (!configuration || configuration.policy !== undefined) return []
+  return Array.from({ length: Math.min(MOST_MISSING, configuration.replicas - 1) }, (_, i) => i + 1)
+}
+const withFewer = (plan: Plan, name: string, missing: number): Plan => ({
+  ...plan,
+  services: plan.services.map((s) =>
+    s.name === name && s.configuration ? { ...s, configuration: { ...s.configuration, replicas: s.configuration.replicas - missing } } : s,
+  ),
+})
+
+/** Seconds of each request, NaN for those that do not finish; undefined where what is stated can not be had. */
+function latencies(plan: Plan, name: string, requests: Requests): Float64Array | undefined {
+  const service = plan.services.find((s) => s.name === name)
+  const ready = service?.configuration && configured(plan, service, service.configuration)
+  if (!ready?.ok) return undefined
+  const { record } = run(plan, ready.spec, requests, { toTheEnd: true })
+  return Float64Array.from({ length: requests.count }, (_, i) =>
+    record.outcome[i] === Outcome.finished ? record.end[i] - requests.at[i] : NaN,
+  )
+}
+
+const ratiosOf = (took: Float64Array, predicted: Float64Array): Float64Array =>
+  took.map((t, i) => (t > 0 && predicted[i] > 0 ? t / predicted[i] : NaN))
+const middle = (values: Float64Array): number | undefined =>
+  percentileOf(
+    values.filter((v) => !Number.isNaN(v)),
+    0.5,
+  )
+
+function piecesOf(requests: Requests, took: Float64Array, predicted: Float64Array, ratios: Float64Array, span: number): DriftPiece[] {
+  const length = span >= LEAST_HOURS * HOUR ? HOUR : SHORT
+  return Array.from({ length: Math.ceil(span / length) }, (_, k) => [k * length, Math.min(span, (k + 1) * length)]).flatMap(
+    ([from, until]) => {
+      const within = (values: Float64Array) =>
+        values.filter((_, i) => requests.at[i] >= from && requests.at[i] < until && !Number.isNaN(ratios[i]))
+      const own = within(ratios)
+      if (own.length < LEAST_REQUESTS) return []
+      return [
+        {
+          fromSeconds: from,
+          untilSeconds: until,
+          requests: own.length,
+          tookSeconds: middle(within(took)) ?? NaN,
+          predictedSeconds: middle(within(predicted)) ?? NaN,
+          ratio: middle(own) ?? NaN,
+        },
+      ]
+    },
+  )
+}
+
+/** The first piece from which on nearly all drift to one side, the last among them. */
+function sinceOf(pieces: readonly DriftPiece[], tolerance: number): number | undefined {
+  const side = (p: DriftPiece) => (Math.abs(p.ratio - 1) > tolerance ? Math.sign(p.ratio - 1) : 0)
+  const last = pieces.at(-1)
+  if (!last || side(last) === 0) return undefined
+  const like = (p: DriftPiece) => side(p) === side(last)
+  const first = pieces.findIndex((p, k) => like(p) && pieces.slice(k).filter(like).length >= STEADY * (pieces.length - k))
+  return first < 0 ? undefined : pieces[first].fromSeconds
+}
+
+/** What came over what the plan's own load has in as much time. */
+function arrivedOf(requests: Requests, span: number, plan: Plan, service: Service, load: Load): ArrivedRatios {
+  const expected = load.of(service, 0)
+  const mean = (values: Int32Array, count: number) => values.subarray(0, count).reduce((a, b) => a + b, 0) / Math.max(1, count)
+  const within = Math.min(span, plan.horizon.seconds)
+  const due = expected.at.subarray(0, expected.count).filter((t) => t < within).length
+  const over = (a: number, b: number) => (b > 0 ? a / b : 1)
+  return {
+    requests: over(requests.at.subarray(0, requests.count).filter((t) => t < within).length, due),
+    input: over(mean(requests.input, requests.count), mean(expected.input, expected.count)),
+    output: over(mean(requests.output, requests.count), mean(expected.output, expected.count)),
+  }
+}
