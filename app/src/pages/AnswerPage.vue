@@ -49,11 +49,12 @@ const chosenName = computed(() => {
   return c ? sizedKey(c) : ''
 })
 
+// The neighbourhood is simulated when all of the page is there: on few cores it would hold the page up.
 watch(
-  [() => answers.answer, () => answers.working, () => answers.stale, () => current.value?.service, () => answers.frontiers],
+  [lower, () => answers.working, () => answers.stale, () => answers.frontiers],
   async () => {
-    if (!answers.answer || !current.value || answers.working || answers.stale) return
-    await answers.drawFrontier(current.value.service, await logs.logFor(answers.answer.plan))
+    if (!answers.answer || !lower.value || answers.working || answers.stale) return
+    await answers.drawFrontier(lower.value.service, await logs.logFor(answers.answer.plan))
   },
   { immediate: true },
 )
