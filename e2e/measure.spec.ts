@@ -120,7 +120,7 @@ test('measured requests that are dropped are told, compared, thrown away and had
   await expect(belief(page)).toContainText('Nothing judges this fit')
 
   // An endpoint that nobody is at: outcomes, and a sentence; one that the server was not started for is refused.
-  await page.getByText(/^what is asked:/).click()
+  await page.getByText(/^what is asked next:/).click()
   await change(page, /^Address that is asked/, 'http://127.0.0.1:9/answer')
   await page.getByRole('button', { name: 'measure again' }).click()
   await expect(belief(page)).toContainText('none of the requests finished and streamed')
