@@ -87,5 +87,8 @@ export default eslint.config(
   { files: ['{threads,outside,cli,server}/**/*.ts'], rules: { 'no-restricted-globals': ['error', ...onlyIn(PAGE)] } },
   { files: ['app/**/*.{ts,vue}'], rules: { 'no-restricted-globals': ['error', ...onlyIn(NODE)] } },
   { files: ['core/src/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-globals': ['error', ...OUTSIDE] } },
-  { files: ['scripts/**', 'bench/**', 'server/src/**', 'core/test/analytic/writeProof.ts'], rules: { 'no-console': 'off' } },
+  {
+    files: ['scripts/**', 'bench/**', 'server/src/**', 'examples/realModel/**', 'core/test/analytic/writeProof.ts'],
+    rules: { 'no-console': 'off' },
+  },
 )

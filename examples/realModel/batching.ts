@@ -1,5 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
-import { forget, Network, SHAPE, type Cache } from './network.ts'
+import type { Network } from './network.ts'
+import { forget, SHAPE, type Cache } from './network.ts'
 
 /** A request that is being answered. */
 interface Sequence {

@@ -203,7 +203,9 @@ async function example(): Promise<void> {
       /></span>
     </p>
     <details class="mt-1 text-[0.95rem]" :open="askOpen">
-      <summary class="cursor-pointer text-water" @click.prevent="askOpen = !askOpen">{{ isGoing ? 'what is asked' : 'what is asked next' }}: {{ askedWords }}</summary>
+      <summary class="cursor-pointer text-water" @click.prevent="askOpen = !askOpen"
+        >{{ isGoing ? 'what is asked' : 'what is asked next' }}: {{ askedWords }}</summary
+      >
       <template v-if="askOpen">
         <AskWords v-model="measures.order" class="mt-1" />
         <p class="mt-1 text-[0.86rem] text-faded">How it is asked, as a file, which may be dropped anywhere:</p>
