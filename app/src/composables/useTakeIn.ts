@@ -37,8 +37,10 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
     const ofLog: File[] = []
     const ofHistory: File[] = []
     for (const file of files) {
-      const text = await textOf(file)
-      const kind = text === undefined ? await largeKind(file) : await intake.kindOf(file.name, text)
+      const small = await textOf(file)
+      const kind = small === undefined ? await largeKind(file, intake.kindOf) : await intake.kindOf(file.name, small)
+      // Measured requests are text however many they are.
+      const text = kind === 'measured' ? await file.text() : small
       const stays = isForBeginning(kind)
       if (kind === 'history') ofHistory.push(file)
       else if (text === undefined || kind === 'log') ofLog.push(file)
@@ -59,8 +61,12 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
   })
 }
 
-/** A large file is a log, unless it begins as a metrics history does. */
-const largeKind = async (file: File) => (beginsLikeHistory(await file.slice(0, 4000).text()) ? 'history' : 'log')
+/** A large file is a log, unless it begins as a metrics history does, or as measured requests do. */
+async function largeKind(file: File, kindOf: (name: string, text: string) => Promise<FileKind['kind']>): Promise<FileKind['kind']> {
+  const head = await file.slice(0, 4000).text()
+  if (beginsLikeHistory(head)) return 'history'
+  return (await kindOf(file.name, head)) === 'measured' ? 'measured' : 'log'
+}
 
 /** The text of a file that is small and is one: what is packed is not. */
 async function textOf(file: File): Promise<string | undefined> {

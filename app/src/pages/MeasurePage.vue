@@ -113,7 +113,11 @@ function take(service: Service, at: Combination | undefined, reached: Reached | 
     output: most((r) => r.output),
     ...(judged && { within: Math.min(1, judged.within) }),
     ...(fitted.from === 'record' && {
-      certainty: { way: fitted.values.at(-1) ?? 0, intervals: fitted.intervals.map((i) => i ?? null), correlation: fitted.correlation },
+      certainty: {
+        way: fitted.values.at(-1) ?? 0,
+        intervals: fitted.intervals.map((i, c) => i ?? { low: fitted.values[c], high: fitted.values[c] }),
+        correlation: fitted.correlation,
+      },
     }),
   }
   const done =

@@ -159,6 +159,7 @@ export const useMeasureStore = defineStore('measure', () => {
   /** Takes measured requests of a file in, as of today. */
   async function read(name: string, csv: string): Promise<void> {
     trouble.value = null
+    if (running.value) return say(`${name} can not be looked at while something is measured: wait for its end, or stop it.`)
     const found = await useViewStore().readMeasured(csv)
     if (!found.ok) return say(`${name}: ${found.message}`)
     looked.value = { id: nanoid(), name, measuredAt: Date.now(), order: null, count: found.value.length, ended: true }

@@ -40,11 +40,11 @@ export const FoundSchema = z.strictObject({
   certainty: z
     .strictObject({
       way: nonNegative.describe('W: seconds of the way of a request'),
-      intervals: z.array(z.strictObject({ low: nonNegative, high: nonNegative }).nullable()).length(6),
+      intervals: z.array(z.strictObject({ low: nonNegative, high: nonNegative })).length(6),
       correlation: z.array(z.array(z.number().min(-1.0001).max(1.0001)).length(6)).length(6),
     })
     .optional()
-    .describe('95 % intervals of P0, P1, M, O, m1 and W, and their correlation'),
+    .describe('95 % intervals of P0, P1, M, O, m1 and W, both ends alike where one is not unsure, and their correlation'),
 })
 
 export type Found = z.infer<typeof FoundSchema>

@@ -5,7 +5,7 @@ import type { RandomStream } from '../../random/stream.ts'
 /** Step costs, in the order of their coefficients, and how sure they are. */
 export interface SureSteps {
   values: readonly number[]
-  intervals: readonly ({ low: number; high: number } | undefined | null)[]
+  intervals: readonly ({ low: number; high: number } | undefined)[]
   correlation: readonly (readonly number[])[]
 }
 
