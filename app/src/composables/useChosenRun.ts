@@ -14,7 +14,7 @@ import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/runViews.ts'
 
 /** What is told at once, and what goes on for many seconds: each a line of its own, so that nothing quick waits behind something long. */
-const LINES = [['money'], ['levers', 'worlds', 'spared', 'volume', 'copies']] as const
+const LINES = [['money'], ['levers', 'spared', 'volume', 'copies', 'worlds']] as const
 type Line = (typeof LINES)[number]
 type Part = Line[number]
 
