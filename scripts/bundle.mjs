@@ -16,7 +16,7 @@ export async function bundle(entry, name) {
     target: 'node20',
     logLevel: 'error',
     sourcemap: 'linked',
-    external: ['piscina', 'highs', '@tensorflow/*'],
+    external: ['piscina', 'highs', 'onnxruntime-web', 'protobufjs'],
     banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   })
   return pathToFileURL(outfile).href

@@ -1,6 +1,5 @@
 import { setImmediate } from 'node:timers/promises'
-import type { Network } from './network.ts'
-import { forget, SHAPE, type Cache } from './network.ts'
+import { SHAPE, type Cache, type Network } from './network.ts'
 
 /** A request that is being answered. */
 interface Sequence {
@@ -33,7 +32,7 @@ export class Batching {
     this.most = most
   }
 
-  /** @returns when the last token was told, or when `gone` says that nobody listens */
+  /** @returns when the last token was told */
   ask(prompt: readonly number[], wanted: number, tell: (token: number) => void): Promise<void> {
     return new Promise((done) => {
       this.waiting.push({ prompt: prompt.slice(-SHAPE.contextTokens), wanted, made: 0, token: 0, cache: undefined, tell, done })
@@ -45,11 +44,10 @@ export class Batching {
     this.going = true
     while (this.waiting.length + this.active.length > 0) {
       const admitted = this.admit()
-      if (admitted.length > 0) for (const s of admitted) Object.assign(s, this.network.prefill(s.prompt))
+      if (admitted.length > 0) await this.read(admitted)
+      else await this.write(this.active)
       const stepped = admitted.length > 0 ? admitted : this.active
-      if (admitted.length === 0)
-        this.network.decode(stepped.map((s) => ({ cache: s.cache!, token: s.token }))).forEach((t, i) => (stepped[i].token = t))
-      else this.active.push(...admitted)
+      this.active = admitted.length > 0 ? [...this.active, ...admitted] : this.active
       for (const s of stepped) {
         s.made++
         s.tell(s.token)
@@ -59,6 +57,15 @@ export class Batching {
       await setImmediate()
     }
     this.going = false
+  }
+
+  private async read(admitted: readonly Sequence[]): Promise<void> {
+    for (const s of admitted) Object.assign(s, await this.network.prefill(s.prompt))
+  }
+
+  private async write(active: readonly Sequence[]): Promise<void> {
+    const tokens = await this.network.decode(active.map(({ cache, token }) => ({ cache: cache!, token })))
+    tokens.forEach((token, i) => (active[i].token = token))
   }
 
   private admit(): Sequence[] {
@@ -74,10 +81,7 @@ export class Batching {
 
   private leave(): void {
     const [done, left] = [this.active.filter((s) => s.made >= s.wanted), this.active.filter((s) => s.made < s.wanted)]
-    for (const s of done) {
-      if (s.cache) forget(s.cache)
-      s.done()
-    }
+    for (const s of done) s.done()
     this.active = left
   }
 }

@@ -1,119 +1,218 @@
-import * as tf from '@tensorflow/tfjs-core'
+import * as ort from 'onnxruntime-web'
+import { network, type Constant, type Port, type Step } from './onnx.ts'
 
-/** A small network that makes tokens for real: as many layers as a large one has dozens of, and weights that were never trained. */
+/** A small network that makes tokens for real, with weights that were never trained. */
 export const SHAPE = { layers: 4, width: 256, heads: 8, vocabulary: 1024, contextTokens: 4096 }
-const HEAD = SHAPE.width / SHAPE.heads
+const { width: WIDTH, heads: HEADS } = SHAPE
+const HEAD = WIDTH / HEADS
 
-interface Layer {
-  queries: tf.Tensor2D
-  keys: tf.Tensor2D
-  values: tf.Tensor2D
-  out: tf.Tensor2D
-  up: tf.Tensor2D
-  down: tf.Tensor2D
-}
-/** What a sequence has read and written so far: keys and values of each layer, heads × tokens × size of a head. */
+// The one who is measured has one core; the other is for who asks.
+ort.env.wasm.numThreads = 1
+
+/** What a sequence has read and written so far: keys and values of each layer, a row a token. */
 export interface Cache {
   tokens: number
-  layers: { keys: tf.Tensor3D; values: tf.Tensor3D }[]
+  layers: { keys: Float32Array; values: Float32Array }[]
 }
 
-/** A decoder of the usual kind (attention over all that went before, then two wide layers), with random weights. */
-export class Network {
-  private readonly embedding: tf.Tensor2D
-  private readonly layers: Layer[]
+/** Parts of the network, each of which the runtime computes by itself: between them stands what sequences keep, as long as each is. */
+interface Parts {
+  embed: ort.InferenceSession
+  layers: { project: ort.InferenceSession; mix: ort.InferenceSession }[]
+  attend: ort.InferenceSession
+  choose: ort.InferenceSession
+}
 
-  constructor(seed: number) {
-    let state = seed
-    const weights = (rows: number, columns: number): tf.Tensor2D => {
-      const values = new Float32Array(rows * columns)
-      for (let i = 0; i < values.length; i++) {
-        state = (Math.imul(state, 1664525) + 1013904223) >>> 0
-        values[i] = (state / 2 ** 31 - 1) * Math.sqrt(3 / rows)
-      }
-      return tf.tensor2d(values, [rows, columns])
+/** A decoder of the usual kind: attention over all that went before, then two wide layers. */
+export class Network {
+  private readonly parts: Parts
+
+  private constructor(parts: Parts) {
+    this.parts = parts
+  }
+
+  static async made(seed: number): Promise<Network> {
+    const random = weightsOf(seed)
+    const session = (bytes: Uint8Array) => ort.InferenceSession.create(bytes, { executionProviders: ['wasm'] })
+    const embedding = random('embedding', SHAPE.vocabulary, WIDTH)
+    const parts: Parts = {
+      embed: await session(network([{ op: 'Gather', from: ['embedding', 'tokens'], to: 'x' }], [tokens], [rows('x')], [embedding])),
+      layers: [],
+      attend: await session(attending()),
+      choose: await session(choosing(embedding)),
     }
-    const { width, vocabulary, layers } = SHAPE
-    this.embedding = weights(vocabulary, width)
-    this.layers = Array.from({ length: layers }, () => ({
-      queries: weights(width, width),
-      keys: weights(width, width),
-      values: weights(width, width),
-      out: weights(width, width),
-      up: weights(width, 4 * width),
-      down: weights(4 * width, width),
-    }))
+    for (let l = 0; l < SHAPE.layers; l++) {
+      const [project, mix] = [projecting(['q', 'k', 'v'].map((name) => random(name, WIDTH, WIDTH))), mixing(random)]
+      parts.layers.push({ project: await session(project), mix: await session(mix) })
+    }
+    return new Network(parts)
   }
 
   /** Reads a whole prompt. @returns its cache, and the first token of the answer */
-  prefill(prompt: readonly number[]): { cache: Cache; token: number } {
+  async prefill(prompt: readonly number[]): Promise<{ cache: Cache; token: number }> {
+    const { parts } = this
     const cache: Cache = { tokens: prompt.length, layers: [] }
-    const last = tf.tidy(() => {
-      let x = tf.gather(this.embedding, tf.tensor1d([...prompt], 'int32'))
-      const mask = causal(prompt.length)
-      for (const layer of this.layers) {
-        const h = normal(x)
-        const [q, k, v] = [layer.queries, layer.keys, layer.values].map((w) => heads(tf.matMul(h, w)))
-        const weights = tf.softmax(tf.add(tf.mul(tf.matMul(q, k, false, true), 1 / Math.sqrt(HEAD)), mask))
-        x = mixed(x, unheaded(tf.matMul(weights, v) as tf.Tensor3D), layer)
-        cache.layers.push({ keys: tf.keep(k), values: tf.keep(v) })
-      }
-      return likeliest(tf.slice(x, [prompt.length - 1, 0], [1, SHAPE.width]), this.embedding)
-    })
-    const [token] = last.dataSync()
-    last.dispose()
-    return { cache, token }
+    const mask = causal(prompt.length)
+    let x = await this.embed(prompt)
+    for (const { project, mix } of parts.layers) {
+      const { q, k, v } = await project.run({ x })
+      const { out } = await parts.attend.run({ q: byHeads(q), k: byHeads(k), v: byHeads(v), mask })
+      cache.layers.push({ keys: floats(k).slice(), values: floats(v).slice() })
+      x = (await mix.run({ x, attended: out })).y
+    }
+    const last = floats(x).slice((prompt.length - 1) * WIDTH)
+    return { cache, token: (await this.choose(last, 1))[0] }
   }
 
-  /** One more token of each sequence; their weights are read once for all of them, their caches each by itself. */
-  decode(sequences: readonly { cache: Cache; token: number }[]): number[] {
-    const next = tf.tidy(() => {
-      let x = tf.gather(
-        this.embedding,
-        tf.tensor1d(
-          sequences.map((s) => s.token),
-          'int32',
-        ),
-      )
-      this.layers.forEach((layer, l) => {
-        const h = normal(x)
-        const [q, k, v] = [layer.queries, layer.keys, layer.values].map((w) => tf.matMul(h, w))
-        const seen = sequences.map(({ cache }, i) => {
-          const own = (t: tf.Tensor) => tf.reshape(tf.slice(t, [i, 0], [1, SHAPE.width]), [SHAPE.heads, 1, HEAD]) as tf.Tensor3D
-          const kept = cache.layers[l]
-          const [keys, values] = [tf.concat([kept.keys, own(k)], 1), tf.concat([kept.values, own(v)], 1)]
-          tf.dispose([kept.keys, kept.values])
-          cache.layers[l] = { keys: tf.keep(keys), values: tf.keep(values) }
-          const weights = tf.softmax(tf.mul(tf.matMul(own(q), keys, false, true), 1 / Math.sqrt(HEAD)))
-          return tf.reshape(tf.matMul(weights, values), [1, SHAPE.width]) as tf.Tensor2D
+  /** One more token of each sequence: weights are read once for all of them, their caches each by itself. */
+  async decode(sequences: readonly { cache: Cache; token: number }[]): Promise<number[]> {
+    const { parts } = this
+    const n = sequences.length
+    let x = await this.embed(sequences.map((s) => s.token))
+    for (const [l, { project, mix }] of parts.layers.entries()) {
+      const { q, k, v } = await project.run({ x })
+      const attended = new Float32Array(n * WIDTH)
+      for (const [i, { cache }] of sequences.entries()) {
+        const own = (of: ort.Tensor) => floats(of).subarray(i * WIDTH, (i + 1) * WIDTH)
+        const kept = cache.layers[l]
+        kept.keys = longer(kept.keys, cache.tokens, own(k))
+        kept.values = longer(kept.values, cache.tokens, own(v))
+        const seen = (cache.tokens + 1) * WIDTH
+        const { out } = await parts.attend.run({
+          q: heads(own(q)),
+          k: heads(kept.keys.subarray(0, seen)),
+          v: heads(kept.values.subarray(0, seen)),
+          mask: NOTHING_HIDDEN,
         })
-        x = mixed(x, seen.length > 1 ? tf.concat(seen, 0) : seen[0], layer)
-      })
-      return likeliest(x, this.embedding)
-    })
-    const tokens = [...next.dataSync()]
-    next.dispose()
+        attended.set(floats(out), i * WIDTH)
+      }
+      x = (await mix.run({ x, attended: new ort.Tensor('float32', attended, [n, WIDTH]) })).y
+    }
     for (const { cache } of sequences) cache.tokens++
-    return tokens
+    return this.choose(floats(x), n)
+  }
+
+  private async embed(of: readonly number[]): Promise<ort.Tensor> {
+    return (await this.parts.embed.run({ tokens: new ort.Tensor('int64', BigInt64Array.from(of, BigInt), [of.length]) })).x
+  }
+
+  private async choose(x: Float32Array, n: number): Promise<number[]> {
+    const { token } = await this.parts.choose.run({ x: new ort.Tensor('float32', x, [n, WIDTH]) })
+    return Array.from(token.data as BigInt64Array, Number)
   }
 }
 
-/** Lets go of what a sequence keeps. */
-export const forget = ({ layers }: Cache): void => layers.forEach(({ keys, values }) => tf.dispose([keys, values]))
+const floats = (of: ort.Tensor) => of.data as Float32Array
+const heads = (values: Float32Array) => new ort.Tensor('float32', values, [values.length / WIDTH, HEADS, HEAD])
+const byHeads = (of: ort.Tensor) => heads(floats(of))
 
-const normal = (x: tf.Tensor): tf.Tensor2D => {
-  const { mean, variance } = tf.moments(x, 1, true)
-  return tf.div(tf.sub(x, mean), tf.sqrt(tf.add(variance, 1e-5)))
+/** Rows with one more after so many; there is room for as many again when it is full. */
+function longer(kept: Float32Array, tokens: number, row: Float32Array): Float32Array {
+  let room = kept
+  if (kept.length < (tokens + 1) * WIDTH) {
+    room = new Float32Array(2 * (tokens + 1) * WIDTH)
+    room.set(kept)
+  }
+  room.set(row, tokens * WIDTH)
+  return room
 }
-const heads = (x: tf.Tensor): tf.Tensor3D => tf.transpose(tf.reshape(x, [-1, SHAPE.heads, HEAD]), [1, 0, 2]) as tf.Tensor3D
-const unheaded = (x: tf.Tensor3D): tf.Tensor2D => tf.reshape(tf.transpose(x, [1, 0, 2]), [-1, SHAPE.width]) as tf.Tensor2D
-const causal = (tokens: number): tf.Tensor2D =>
-  tf.tensor2d(
-    Float32Array.from({ length: tokens * tokens }, (_, i) => (i % tokens > Math.floor(i / tokens) ? -1e9 : 0)),
-    [tokens, tokens],
+
+const FAR_BELOW = -1e9
+const NOTHING_HIDDEN = new ort.Tensor('float32', new Float32Array(1), [1, 1])
+const causal = (n: number) =>
+  new ort.Tensor(
+    'float32',
+    Float32Array.from({ length: n * n }, (_, i) => (i % n > Math.floor(i / n) ? FAR_BELOW : 0)),
+    [n, n],
   )
-function mixed(x: tf.Tensor, attended: tf.Tensor2D, layer: Layer): tf.Tensor2D {
-  const y = tf.add(x, tf.matMul(attended, layer.out)) as tf.Tensor2D
-  return tf.add(y, tf.matMul(tf.relu(tf.matMul(normal(y), layer.up)), layer.down))
+
+function weightsOf(seed: number): (name: string, inner: number, outer: number) => Constant {
+  let state = seed
+  return (name, inner, outer) => {
+    const values = new Float32Array(inner * outer)
+    for (let i = 0; i < values.length; i++) {
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0
+      values[i] = (state / 2 ** 31 - 1) * Math.sqrt(3 / inner)
+    }
+    return { name, dims: [inner, outer], values }
+  }
 }
-const likeliest = (x: tf.Tensor, embedding: tf.Tensor2D): tf.Tensor1D => tf.argMax(tf.matMul(x as tf.Tensor2D, embedding, false, true), 1)
+
+const tokens: Port = { name: 'tokens', type: 'int64', dims: ['n'] }
+const rows = (name: string): Port => ({ name, type: 'float', dims: ['n', WIDTH] })
+const constant = (name: string, value: number): Constant => ({ name, dims: [], values: Float32Array.of(value) })
+const indices = (name: string, values: readonly number[]): Constant => ({
+  name,
+  dims: [values.length],
+  values: BigInt64Array.from(values, BigInt),
+})
+
+/** Steps that bring each row to a mean of 0 and a spread of 1. */
+const normal = (from: string, to: string): Step[] => [
+  { op: 'ReduceMean', from: [from], to: `${to} mean`, with: { axes: [1], keepdims: 1 } },
+  { op: 'Sub', from: [from, `${to} mean`], to: `${to} apart` },
+  { op: 'Mul', from: [`${to} apart`, `${to} apart`], to: `${to} squares` },
+  { op: 'ReduceMean', from: [`${to} squares`], to: `${to} variance`, with: { axes: [1], keepdims: 1 } },
+  { op: 'Add', from: [`${to} variance`, 'little'], to: `${to} above` },
+  { op: 'Sqrt', from: [`${to} above`], to: `${to} spread` },
+  { op: 'Div', from: [`${to} apart`, `${to} spread`], to },
+]
+const LITTLE = constant('little', 1e-5)
+
+function projecting(weights: readonly Constant[]): Uint8Array {
+  const named = weights.map((w) => ({ ...w, name: `weights of ${w.name}` }))
+  const steps = weights.map(({ name }): Step => ({ op: 'MatMul', from: ['h', `weights of ${name}`], to: name }))
+  return network(
+    [...normal('x', 'h'), ...steps],
+    [rows('x')],
+    weights.map(({ name }) => rows(name)),
+    [...named, LITTLE],
+  )
+}
+
+/** Attention of some rows over as many as are kept, head by head. */
+function attending(): Uint8Array {
+  const port = (name: string, tokensOf: string): Port => ({ name, type: 'float', dims: [tokensOf, HEADS, HEAD] })
+  const steps: Step[] = [
+    { op: 'Transpose', from: ['q'], to: 'queries', with: { perm: [1, 0, 2] } },
+    { op: 'Transpose', from: ['k'], to: 'keys', with: { perm: [1, 2, 0] } },
+    { op: 'Transpose', from: ['v'], to: 'values', with: { perm: [1, 0, 2] } },
+    { op: 'MatMul', from: ['queries', 'keys'], to: 'products' },
+    { op: 'Mul', from: ['products', 'scale'], to: 'scaled' },
+    { op: 'Add', from: ['scaled', 'mask'], to: 'seen' },
+    { op: 'Softmax', from: ['seen'], to: 'shares', with: { axis: 2 } },
+    { op: 'MatMul', from: ['shares', 'values'], to: 'gathered' },
+    { op: 'Transpose', from: ['gathered'], to: 'in order', with: { perm: [1, 0, 2] } },
+    { op: 'Reshape', from: ['in order', 'as rows'], to: 'out' },
+  ]
+  const mask: Port = { name: 'mask', type: 'float', dims: ['m', 'p'] }
+  return network(
+    steps,
+    [port('q', 'n'), port('k', 'kept'), port('v', 'kept'), mask],
+    [rows('out')],
+    [constant('scale', 1 / Math.sqrt(HEAD)), indices('as rows', [-1, WIDTH])],
+  )
+}
+
+function mixing(random: ReturnType<typeof weightsOf>): Uint8Array {
+  const steps: Step[] = [
+    { op: 'MatMul', from: ['attended', 'out'], to: 'brought' },
+    { op: 'Add', from: ['x', 'brought'], to: 'after' },
+    ...normal('after', 'h'),
+    { op: 'MatMul', from: ['h', 'up'], to: 'wide' },
+    { op: 'Relu', from: ['wide'], to: 'kept' },
+    { op: 'MatMul', from: ['kept', 'down'], to: 'narrow' },
+    { op: 'Add', from: ['after', 'narrow'], to: 'y' },
+  ]
+  const weights = [random('out', WIDTH, WIDTH), random('up', WIDTH, 4 * WIDTH), random('down', 4 * WIDTH, WIDTH)]
+  return network(steps, [rows('x'), rows('attended')], [rows('y')], [...weights, LITTLE])
+}
+
+function choosing(embedding: Constant): Uint8Array {
+  const steps: Step[] = [
+    { op: 'Transpose', from: ['embedding'], to: 'words', with: { perm: [1, 0] } },
+    { op: 'MatMul', from: ['x', 'words'], to: 'likely' },
+    { op: 'ArgMax', from: ['likely'], to: 'token', with: { axis: 1, keepdims: 0 } },
+  ]
+  return network(steps, [rows('x')], [{ name: 'token', type: 'int64', dims: ['n'] }], [embedding])
+}

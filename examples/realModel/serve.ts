@@ -1,11 +1,7 @@
 import { serve } from '@hono/node-server'
-import { setWasmPaths } from '@tensorflow/tfjs-backend-wasm'
-import * as tf from '@tensorflow/tfjs-core'
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
-import { createRequire } from 'node:module'
 import type { AddressInfo } from 'node:net'
-import { dirname } from 'node:path'
 import { Batching } from './batching.ts'
 import { Network, SHAPE } from './network.ts'
 
@@ -14,9 +10,7 @@ const MOST = 16
 /** Letters of a token, as everywhere here. */
 const LETTERS = 4
 
-setWasmPaths(`${dirname(createRequire(import.meta.url).resolve('@tensorflow/tfjs-backend-wasm'))}/`)
-await tf.setBackend('wasm')
-const batching = new Batching(new Network(7), MOST)
+const batching = new Batching(await Network.made(7), MOST)
 
 /** A prompt as tokens of a vocabulary that nobody learned: so many letters each. */
 function tokensOf(prompt: string): number[] {

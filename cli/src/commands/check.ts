@@ -4,7 +4,6 @@ import {
   driftOf,
   driftTable,
   driftWords,
-  matchLog,
   headRoomWords,
   costWords,
   limitWords,
@@ -41,7 +40,7 @@ export async function checkCommand(planFile: string, options: CheckOptions): Pro
   const { plan, log } = await readInput(planFile, options)
   const tolerance =
     options.tolerance === undefined ? USUAL_TOLERANCE : within(refused, '--tolerance', options.tolerance, 'percent', 0.01, 10)
-  const happened = options.against && (await happenedIn(plan, options.against, options.columns))
+  const happened = options.against && (await happenedIn(options.against, options.columns))
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
   const drifts = happened ? driftsOf(plan, happened, load, tolerance) : []
@@ -60,15 +59,15 @@ export async function checkCommand(planFile: string, options: CheckOptions): Pro
   return broken.length === 0 && !spent && drifts.every((d) => d.describes) ? MET : NOT_MET
 }
 
-/** A log that says how long each request took, matched to the plan. */
-async function happenedIn(plan: Plan, files: readonly string[], columns: string | undefined): Promise<RequestLog> {
+/** A log that says how long each request took. */
+async function happenedIn(files: readonly string[], columns: string | undefined): Promise<RequestLog> {
   const read = await readLog(files, columns)
   if (!read.columns.names.duration)
     throw refused(
       `--against ${files.join(', ')}`,
       'does not say how long each request took; a column such as latency or duration is needed (name it with --columns)',
     )
-  return matchLog(plan, read).log
+  return read
 }
 
 /** Each stated service beside what happened. */

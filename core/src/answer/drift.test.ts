@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
 import { oneConfiguration } from '../../../examples/make/oneConfiguration.ts'
-import { matchLog } from '../demand/log/matchLog.ts'
 import { readRequestLog } from '../demand/log/readLog.ts'
 import type { Plan } from '../plan/schema.ts'
 import { checkPlan } from '../plan/read.ts'
@@ -16,8 +15,10 @@ const [service] = plan.services
 const START = '2027-03-01T00:00:00.000Z'
 const plain = (words: string[]) => words.join(' ').replaceAll(/[\u00a0\u202f]/g, ' ')
 
+const logFrom = (text: string) => readRequestLog([{ name: 'happened.csv', bytes: new TextEncoder().encode(text) }])
+const logOf = (other: Plan, fromHour = 0, loadOf: Plan = plan) => logFrom(logText(other, fromHour, loadOf))
 /** A log of what a service does that is so from an hour on, and as the plan says before it. */
-async function logOf(other: Plan, fromHour = 0, loadOf: Plan = plan) {
+function logText(other: Plan, fromHour: number, loadOf: Plan): string {
   const times = (of: Plan) => {
     const ready = configured(of, of.services[0], of.services[0].configuration!)
     if (!ready.ok) throw new Error('it can be had')
@@ -29,8 +30,7 @@ async function logOf(other: Plan, fromHour = 0, loadOf: Plan = plan) {
     const end = at >= fromHour * 3600 ? after.end[i] : before.end[i]
     return `${new Date(Date.parse(START) + at * 1000).toISOString()},${before.requests.input[i]},${before.requests.output[i]},${end - at}`
   })
-  const bytes = new TextEncoder().encode(`arrival,input,output,latency_seconds\n${rows.join('\n')}\n`)
-  return matchLog(plan, await readRequestLog([{ name: 'happened.csv', bytes }])).log
+  return `arrival,input,output,latency_seconds\n${rows.join('\n')}\n`
 }
 const withSteps = (factor: number): Plan => {
   const configuration = { ...service.configuration!, profile: timesAsDear(service.configuration!.profile!, factor) }
@@ -74,6 +74,24 @@ describe('a running service beside its plan', () => {
     // Thrice as many came as the plan says.
     expect(found.arrived.requests).toBeCloseTo(3, 0)
     expect(plain(driftWords(found, START))).toMatch(/(3|2\.9\d|3\.0\d) times as many requests come as the plan says\./)
+  })
+
+  it('is laid beside what the plan has in the same hours, whenever its log begins', async () => {
+    const ratesPerSecond = Array.from({ length: 48 }, (_, h) => (h % 24 < 12 ? 0.2 : 1))
+    const days: Plan = checkPlan({
+      ...plan,
+      horizon: { ...plan.horizon, seconds: 2 * 86_400 },
+      classes: plan.classes.map((c) => ({ ...c, arrivals: { kind: 'hourly' as const, ratesPerSecond } })),
+    })
+    const all = logText(plan, 0, days).split('\n')
+    // Of the second day the afternoon alone, when five times as many come as in its morning.
+    const afternoon = all.slice(1).filter((row) => row >= '2027-03-02T14' && row < '2027-03-02T20')
+    const log = await logFrom([all[0], ...afternoon].join('\n'))
+    const found = driftOf(days, service, log, new Load(days), 0.15)!
+    expect(found.arrived.requests).toBeCloseTo(1, 1)
+    expect(found.pieces[0].requests).toBeGreaterThan(500) // of ten minutes
+    expect(found.ratio).toBeCloseTo(1, 1)
+    expect(plain(driftWords(found, new Date(log.startSeconds * 1000).toISOString()))).toMatch(/^talk is as predicted/)
   })
 
   it('is not compared where nothing is known', async () => {

@@ -1,13 +1,14 @@
 import { ln } from '../arithmetic/sameBits.ts'
+import { replaceLoad } from '../demand/log/matchLog.ts'
 import type { RequestLog } from '../demand/log/requestLog.ts'
-import { ofClasses, type Requests } from '../demand/requests.ts'
+import type { Requests } from '../demand/requests.ts'
 import { Outcome } from '../engine/outcome.ts'
 import { percentileOf } from '../measure/percentile.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { run } from '../run/run.ts'
-import type { Load } from '../search/load.ts'
+import { Load } from '../search/load.ts'
 import { configured } from './configured.ts'
-import { dearer, slower, timesAsDear } from './worldParts.ts'
+import { withCosts } from './worldParts.ts'
 
 /** A stretch of what happened, beside what was predicted of the same requests. */
 export interface DriftPiece {
@@ -53,7 +54,7 @@ export interface Drift {
   arrived: ArrivedRatios
 }
 
-/** A drift that a piece must have requests for. */
+/** Requests that a stretch must have to be told. */
 const LEAST_REQUESTS = 20
 const HOUR = 3600
 const LEAST_HOURS = 6
@@ -69,47 +70,33 @@ const EXPLAINS = 0.7
  * The requests of a log that says how long each took, through the configuration that a plan states: where what happened drifts from what
  * is predicted, since when, and which input explains it best.
  *
- * @param log matched to the plan, with `happened`
  * @param service one that states a configuration
+ * @param log with `happened`, as it was read
  * @param load of the plan with its own load, for how many were expected
  * @param tolerance share, above 0
  * @returns undefined where no request of the service can be compared
+ * @throws BadInput for a log without a request of a class of the plan
  */
 export function driftOf(plan: Plan, service: Service, log: RequestLog, load: Load, tolerance: number): Drift | undefined {
-  const mine = plan.classes.map((c) => c.service === service.name)
-  const requests = ofClasses(log.requests, mine, ArrayBuffer)
-  const span = requests.count > 0 ? requests.at[requests.count - 1] + 1 : 0
+  const real = replaceLoad(plan, log)
+  if (!real.plan.services.some((s) => s.name === service.name)) return undefined
+  const requests = new Load(real.plan, real.log).of(service, 0)
+  const span = real.plan.horizon.seconds
+  const { happened } = log
   const took = Float64Array.from(requests.id.subarray(0, requests.count), (id) =>
-    log.happened?.failed[id] ? NaN : (log.happened?.seconds[id] ?? NaN),
+    happened && !happened.failed[id] ? happened.seconds[id] : NaN,
   )
-  const horizon = { ...plan.horizon, seconds: Math.max(span, 1), warmupSeconds: 0 }
-  const predicted = (of: Plan) => latencies({ ...of, horizon }, service.name, requests)
-  const now = predicted(plan)
+  const predicted = (of: Plan) => latencies(of, service.name, requests)
+  const now = predicted(real.plan)
   if (!now) return undefined
   const ratios = ratiosOf(took, now)
   if (!ratios.some((r) => !Number.isNaN(r))) return undefined
   const pieces = piecesOf(requests, took, now, ratios, span)
   const since = sinceOf(pieces, tolerance)
-  const from = since ?? 0
-  const after = (values: Float64Array) => values.filter((_, i) => requests.at[i] >= from)
-  const offOf = (of: Float64Array) => middle(after(of).map((r) => Math.abs(ln(r)))) ?? NaN
-  const offNow = offOf(ratios)
-  const leftBy = (other: Plan) => {
-    const times = predicted(other)
-    return times ? offOf(ratiosOf(took, times)) : Infinity
-  }
+  const after = (values: Float64Array) => values.filter((_, i) => requests.at[i] >= (since ?? 0))
+  const offBy = (of: Float64Array | undefined) => (of && middle(after(ratiosOf(took, of)).map((r) => Math.abs(ln(r))))) ?? Infinity
+  const offNow = offBy(now)
   const drifts = since !== undefined || pieces.some((p) => Math.abs(p.ratio - 1) > tolerance)
-  const causes = drifts
-    ? [
-        ...FACTORS.map((factor): DriftCause => ({ cause: { kind: 'step costs', factor }, left: leftBy(costlier(plan, factor)) })),
-        ...missingOf(service).map((missing): DriftCause => ({
-          cause: { kind: 'fewer replicas', missing },
-          left: leftBy(withFewer(plan, service.name, missing)),
-        })),
-      ]
-        .filter((c) => c.left < EXPLAINS * offNow)
-        .sort((a, b) => a.left - b.left)
-    : []
   return {
     service: service.name,
     requests: ratios.filter((r) => !Number.isNaN(r)).length,
@@ -118,25 +105,30 @@ export function driftOf(plan: Plan, service: Service, log: RequestLog, load: Loa
     sinceSeconds: since,
     ratio: middle(after(ratios)) ?? NaN,
     offNow,
-    causes,
-    arrived: arrivedOf(requests, span, plan, service, load),
+    causes: drifts ? causesOf(service, offNow, (other) => offBy(predicted(other(real.plan)))) : [],
+    arrived: arrivedOf(requests, real.plan, plan, service, load),
   }
 }
 
-/** The plan with every step so many times as long. */
-function costlier(plan: Plan, factor: number): Plan {
-  return {
-    ...plan,
-    assumptions: { ...plan.assumptions, launchSeconds: plan.assumptions.launchSeconds * factor },
-    machines: plan.machines.map((m) => slower(m, { bandwidth: factor, arithmetic: factor })),
-    // Only figures of their entries change.
-    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => dearer(v, () => factor)) })) as Plan['models'],
-    services: plan.services.map((s) => {
-      const { configuration } = s
-      return configuration?.profile ? { ...s, configuration: { ...configuration, profile: timesAsDear(configuration.profile, factor) } } : s
-    }),
-  }
+/** Inputs that may be otherwise, those that explain a drift, the best first. */
+function causesOf(service: Service, offNow: number, leftBy: (other: (plan: Plan) => Plan) => number): DriftCause[] {
+  const steps = FACTORS.map((factor): DriftCause => ({ cause: { kind: 'step costs', factor }, left: leftBy((p) => costlier(p, factor)) }))
+  const fewer = missingOf(service).map((missing): DriftCause => ({
+    cause: { kind: 'fewer replicas', missing },
+    left: leftBy((p) => withFewer(p, service.name, missing)),
+  }))
+  return [...steps, ...fewer].filter((c) => c.left < EXPLAINS * offNow).sort((a, b) => a.left - b.left)
 }
+
+/** The plan with every step so many times as long. */
+const costlier = (plan: Plan, factor: number): Plan =>
+  withCosts(plan, {
+    machine: () => ({ bandwidth: factor, arithmetic: factor }),
+    launch: factor,
+    place: () => factor,
+    own: () => factor,
+    sold: () => factor,
+  })
 
 /** Replicas that may be missing of a fixed number. */
 function missingOf({ configuration }: Service): number[] {
@@ -201,15 +193,22 @@ function sinceOf(pieces: readonly DriftPiece[], tolerance: number): number | und
   return first < 0 ? undefined : pieces[first].fromSeconds
 }
 
-/** What came over what the plan's own load has in as much time. */
-function arrivedOf(requests: Requests, span: number, plan: Plan, service: Service, load: Load): ArrivedRatios {
+const [DAY, WEEK] = [86_400, 7 * 86_400]
+
+/** What came over what the plan's own load has in the same hours of its week or day, as far as it has a whole one. */
+function arrivedOf(requests: Requests, real: Plan, plan: Plan, service: Service, load: Load): ArrivedRatios {
   const expected = load.of(service, 0)
+  const { seconds } = plan.horizon
+  const span = real.horizon.seconds
+  const period = seconds >= WEEK ? WEEK : seconds >= DAY ? DAY : seconds
+  const offset = seconds >= DAY ? (Date.parse(real.horizon.start) - Date.parse(plan.horizon.start)) / 1000 : 0
+  const whole = Math.floor(seconds / period) * period
+  const within = (t: number) => t < whole && (((t - offset) % period) + period) % period < span
+  const due = expected.at.subarray(0, expected.count).filter(within).length / (whole / period)
   const mean = (values: Int32Array, count: number) => values.subarray(0, count).reduce((a, b) => a + b, 0) / Math.max(1, count)
-  const within = Math.min(span, plan.horizon.seconds)
-  const due = expected.at.subarray(0, expected.count).filter((t) => t < within).length
   const over = (a: number, b: number) => (b > 0 ? a / b : 1)
   return {
-    requests: over(requests.at.subarray(0, requests.count).filter((t) => t < within).length, due),
+    requests: over(requests.count, due * Math.max(1, span / period)),
     input: over(mean(requests.input, requests.count), mean(expected.input, expected.count)),
     output: over(mean(requests.output, requests.count), mean(expected.output, expected.count)),
   }

@@ -1,11 +1,8 @@
 import { clock, duration } from '../units/duration.ts'
-import { bare, grouped, percent, threeDigits } from '../units/number.ts'
+import { bare, grouped, offPercent, threeDigits } from '../units/number.ts'
 import type { Drift, DriftCause } from './drift.ts'
 
 const times = (factor: number) => `${bare(threeDigits(factor))} times`
-
-/** Nearer than this nobody has to know. */
-const LEAST_SAID = 0.001
 
 function causeWords({ cause, left }: DriftCause): string {
   const what =
@@ -14,7 +11,7 @@ function causeWords({ cause, left }: DriftCause): string {
       : cause.missing === 1
         ? 'one replica less than the plan states'
         : `${cause.missing} replicas less than the plan states`
-  return `${what}, which leaves requests ${left < LEAST_SAID ? `less than ${bare(percent(LEAST_SAID))}` : percent(left)} off in the middle`
+  return `${what}, which leaves requests ${offPercent(left)} off in the middle`
 }
 
 /** What of the load is otherwise than the plan says, beyond a tolerance. */
@@ -51,7 +48,7 @@ export function driftWords(drift: Drift, startIso: string): string[] {
   return [
     first,
     ...(best
-      ? [`What explains it best is ${causeWords(best)} (as it is they are ${percent(offNow)} off).`]
+      ? [`What explains it best is ${causeWords(best)} (as it is they are ${offPercent(offNow)} off).`]
       : drifting.length > 0
         ? ['Neither dearer steps nor missing replicas explain it.']
         : []),

@@ -141,12 +141,26 @@ function specWords({ candidate, groups }: RunSpec): string {
 
 const inPlan = (plan: Plan, serviceName: string, { option, machines }: Sized) => specOf(plan, serviceName, option, machines)
 
+/** How much of its limit each promise takes in a run on one draw, or on a multiple of its load, head-room taken off; and what it costs. */
+export function strained(
+  plan: Plan,
+  spec: RunSpec,
+  load: Load,
+  loadFactor: number,
+  repetition = 0,
+): { strains: number[]; perHour: number } {
+  const { service } = spec
+  const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
+  const { readings, perHour } = wholeRun(plan, spec, requests, repetition)
+  const placed = targetsOf(plan, service)
+  return { perHour, strains: readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin))) }
+}
+
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */
 export function measured(words: string, plan: Plan, spec: RunSpec, load: Load, loadFactor: number): LeverEffect {
   const { service } = spec
-  const { readings, perHour } = wholeRun(plan, spec, loadFactor === 1 ? load.of(service, 0) : load.multiplied(service, loadFactor))
+  const { strains, perHour } = strained(plan, spec, load, loadFactor)
   const placed = targetsOf(plan, service)
-  const strains = readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin)))
   const strain = Math.max(0, ...strains)
   return { words, strain, tightest: strain > 0 ? placed[strains.indexOf(strain)].target.measure : null, perHour }
 }

@@ -1,9 +1,10 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
 import type { StatedDoubt } from '../plan/doubtSchema.ts'
-import type { Machine, Plan } from '../plan/schema.ts'
+import type { Machine, Plan, Service } from '../plan/schema.ts'
 import { normalQuantile } from '../random/normalQuantile.ts'
 import { RandomStream } from '../random/stream.ts'
-import { dearer, longerStart, slower, START_STAGES, type StartFactors } from './worldParts.ts'
+import { Z95 } from '../service/quality.ts'
+import { longerOrder, longerStart, START_STAGES, withCosts, type StartFactors } from './worldParts.ts'
 
 /** What can be otherwise than a plan says. */
 export type Doubted = 'bandwidth' | 'arithmetic' | 'launch' | 'step costs' | 'start-up' | 'load'
@@ -27,8 +28,6 @@ export const doubtOf = ({ doubt = {} }: Pick<Plan, 'doubt'>): Required<{ [K in k
   load: doubt.load ?? USUAL_DOUBT.load,
 })
 
-const HALF_WIDTH = normalQuantile(0.975)
-
 /**
  * World number `number` of a plan, as its doubts allow: the same number is the same world. What is unsure is a factor around 1, lognormal,
  * that lies within 1 ± its doubt in 95 of 100. Each machine's bandwidth and arithmetic, the launch of a step, each place whose step costs
@@ -41,46 +40,58 @@ export function worldOf(plan: Plan, serviceName: string, place: { machine: strin
   const doubt = doubtOf(plan)
   const stream = (...names: string[]) => new RandomStream(plan.seed, 'world', String(number), ...names)
   const factor = (share: number, ...names: string[]) =>
-    share === 0 ? 1 : exp((ln(1 + share) / HALF_WIDTH) * normalQuantile(stream(...names).open()))
+    share === 0 ? 1 : exp((ln(1 + share) / Z95) * normalQuantile(stream(...names).open()))
   const ofMachine = (m: Machine) => ({
     bandwidth: factor(doubt.derived, 'bandwidth', m.device),
     arithmetic: factor(doubt.derived, 'arithmetic', m.device),
   })
   const launch = factor(doubt.derived, 'launch')
-  const costs = (variant: string, machine = '') => factor(doubt.typed, 'step costs', variant, machine)
+  const costs = (...names: string[]) => factor(doubt.typed, 'step costs', ...names)
   const start = Object.fromEntries(START_STAGES.map((stage) => [stage, factor(doubt.startUp, 'start-up', stage)])) as StartFactors // all of them
   const loadFactor = factor(doubt.load, 'load')
+  const otherwise = withCosts(plan, {
+    machine: ofMachine,
+    launch,
+    place: (variant, machine = '') => costs(variant, machine),
+    own: (service) => costs('of', service),
+    sold: (name) => costs('sold', name),
+    random: (variant, machine = '') => stream('step costs', variant, machine),
+  })
   const next: Plan = {
-    ...plan,
+    ...otherwise,
     margin: 0,
-    assumptions: { ...plan.assumptions, launchSeconds: plan.assumptions.launchSeconds * launch },
-    machines: plan.machines.map((m) => slower(m, ofMachine(m))),
-    // Only figures of their entries change.
-    models: plan.models.map((m) => ({
-      ...m,
-      variants: m.variants.map((v) =>
-        dearer(
-          v,
-          (machine) => costs(v.name, machine),
-          (machine) => stream('step costs', v.name, machine ?? ''),
-        ),
-      ),
-    })) as Plan['models'],
-    services: plan.services.map((s) => longerStart(s, start)),
+    machines: otherwise.machines.map((m) => longerOrder(m, start)),
+    services: otherwise.services.map((s) => longerStart(s, start)),
   }
   return { plan: next, loadFactor, factors: { ...ofPlace(), ...(doubt.load > 0 && { load: loadFactor }) } }
 
   function ofPlace(): World['factors'] {
     const service = plan.services.find((s) => s.name === serviceName)
+    const stages = START_STAGES.reduce((product, stage) => product * start[stage], 1)
+    return { ...stepsOf(service), ...(service?.start && { 'start-up': stages }) }
+  }
+
+  function stepsOf(service: Service | undefined): World['factors'] {
+    if (service?.configuration?.profile) return { 'step costs': costs('of', service.name) }
+    if (plan.soldByTokens?.some((s) => s.name === place.machine)) return { 'step costs': costs('sold', place.machine) }
     const machine = plan.machines.find((m) => m.name === place.machine)
     const variant = plan.models.find((m) => m.name === service?.model)?.variants.find((v) => v.name === place.variant)
-    const stated = [...(variant?.profiles ?? []), ...(variant?.measurements ?? [])].some(
-      (p) => (p.machine ?? place.machine) === place.machine,
-    )
-    const stages = START_STAGES.reduce((product, stage) => product * start[stage], 1)
-    return {
-      ...(stated ? { 'step costs': costs(place.variant, place.machine) } : machine && { ...ofMachine(machine), launch }),
-      ...(service?.start && { 'start-up': stages }),
-    }
+    const here = (p: { machine?: string | undefined }) => (p.machine ?? place.machine) === place.machine
+    const found = variant?.profiles?.findIndex((p) => here(p) && p.measured?.certainty) ?? -1
+    if (variant && found >= 0) return { 'step costs': foundFactor(plan, next, service?.model, variant.name, found) }
+    const stated = [...(variant?.profiles ?? []), ...(variant?.measurements ?? [])].find(here)
+    return stated ? { 'step costs': costs(place.variant, stated.machine ?? '') } : machine ? { ...ofMachine(machine), launch } : {}
   }
+}
+
+/** What is drawn by its own intervals has no one factor: that of a decode step and so many prompt tokens stands for it. */
+const PROMPT_TOKENS = 200
+function foundFactor(plan: Plan, world: Plan, model: string | undefined, variant: string, place: number): number {
+  const seconds = (of: Plan) => {
+    const profile = of.models.find((m) => m.name === model)?.variants.find((v) => v.name === variant)?.profiles?.[place].profile
+    return profile?.kind === 'token' && typeof profile.memorySeconds === 'number'
+      ? profile.memorySeconds + PROMPT_TOKENS * profile.prefillSecondsPerToken
+      : 1
+  }
+  return seconds(world) / seconds(plan)
 }

@@ -1,36 +1,74 @@
 import { stepDraws } from '../service/measured/drawnSteps.ts'
 import { specOfSteps, type TokenSpec } from '../service/measured/stepCoefficients.ts'
-import type { Found, Machine, Measurement, PerSequences, ProfileSpec, Service, Variant } from '../plan/schema.ts'
+import type { Found, Machine, Measurement, PerSequences, Plan, ProfileSpec, Service, Sold, Variant } from '../plan/schema.ts'
 import type { RandomStream } from '../random/stream.ts'
 
-/** A machine whose rates are so many times as slow. */
-export function slower(machine: Machine, { bandwidth, arithmetic }: { bandwidth: number; arithmetic: number }): Machine {
+/** By how much step costs are otherwise: factors, above 1 where they take longer. */
+export interface CostsBy {
+  machine: (machine: Machine) => { bandwidth: number; arithmetic: number }
+  /** of the launch of a step, where costs are derived */
+  launch: number
+  /** of what is typed in, or was fitted, for a variant on a machine; everywhere if no machine is named */
+  place: (variant: string, machine: string | undefined) => number
+  /** of what a service states as its own */
+  own: (service: string) => number
+  /** of what is sold by tokens */
+  sold: (name: string) => number
+  /** draws what was found behind measured requests by its own intervals, in place of a factor */
+  random?: (variant: string, machine: string | undefined) => RandomStream
+}
+
+/** A plan whose step costs are otherwise, wherever they come from. */
+export function withCosts(plan: Plan, by: CostsBy): Plan {
+  return {
+    ...plan,
+    assumptions: { ...plan.assumptions, launchSeconds: plan.assumptions.launchSeconds * by.launch },
+    machines: plan.machines.map((m) => slower(m, by.machine(m))),
+    // Only figures of their entries change.
+    models: plan.models.map((m) => ({ ...m, variants: m.variants.map((v) => dearer(v, by)) })) as Plan['models'],
+    services: plan.services.map((s) =>
+      s.configuration?.profile
+        ? { ...s, configuration: { ...s.configuration, profile: timesAsDear(s.configuration.profile, by.own(s.name)) } }
+        : s,
+    ),
+    ...(plan.soldByTokens && { soldByTokens: plan.soldByTokens.map((s) => soldSlower(s, by.sold(s.name))) }),
+  }
+}
+
+function slower(machine: Machine, { bandwidth, arithmetic }: { bandwidth: number; arithmetic: number }): Machine {
   return {
     ...machine,
     bandwidthBytesPerSecond: machine.bandwidthBytesPerSecond / bandwidth,
     arithmeticPerSecond: Object.fromEntries(Object.entries(machine.arithmeticPerSecond).map(([bits, rate]) => [bits, rate / arithmetic])),
+    // Plain models reckon on cores.
+    ...(arithmetic !== 1 && { coreSpeed: (machine.coreSpeed ?? 1) / arithmetic }),
   }
 }
 
-/**
- * A variant whose stated, found and measured step costs are otherwise: by a factor.
- *
- * @param random draws what was found by its own intervals instead
- */
-export function dearer(
-  variant: Variant,
-  factor: (machine: string | undefined) => number,
-  random?: (machine: string | undefined) => RandomStream,
-): Variant {
+function dearer(variant: Variant, { place, random }: CostsBy): Variant {
+  const { name } = variant
   return {
     ...variant,
     ...(variant.profiles && {
       profiles: variant.profiles.map((p) => ({
         ...p,
-        profile: (random && drawn(p.profile, p.measured, random(p.machine))) ?? timesAsDear(p.profile, factor(p.machine)),
+        profile: (random && drawn(p.profile, p.measured, random(name, p.machine))) ?? timesAsDear(p.profile, place(name, p.machine)),
       })),
     }),
-    ...(variant.measurements && { measurements: variant.measurements.map((m) => timesAsLong(m, factor(m.machine))) }),
+    ...(variant.measurements && { measurements: variant.measurements.map((m) => timesAsLong(m, place(name, m.machine))) }),
+  }
+}
+
+function soldSlower(sold: Sold, factor: number): Sold {
+  const times = (t: Sold['firstToken']) => ({
+    seconds: t.seconds * factor,
+    ...(t.p95Seconds !== undefined && { p95Seconds: t.p95Seconds * factor }),
+  })
+  return {
+    ...sold,
+    firstToken: times(sold.firstToken),
+    eachToken: times(sold.eachToken),
+    ...(sold.secondsPerInputToken !== undefined && { secondsPerInputToken: sold.secondsPerInputToken * factor }),
   }
 }
 
@@ -81,6 +119,10 @@ function timesAsLong(measurement: Measurement, factor: number): Measurement {
 /** Stages of a start-up that are unsure, each by itself. */
 export const START_STAGES = ['machine', 'image', 'weights', 'load', 'warm-up'] as const
 export type StartFactors = Record<(typeof START_STAGES)[number], number>
+
+/** A machine that takes so many times as long until it is there. */
+export const longerOrder = (machine: Machine, { machine: factor }: StartFactors): Machine =>
+  machine.provisioningSeconds === undefined ? machine : { ...machine, provisioningSeconds: machine.provisioningSeconds * factor }
 
 /** A service whose start-up takes so many times as long, stage by stage. */
 export function longerStart(service: Service, by: StartFactors): Service {

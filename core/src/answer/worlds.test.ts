@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
+import { byTokens } from '../../../examples/make/byTokens.ts'
 import { oneConfiguration } from '../../../examples/make/oneConfiguration.ts'
 import { livingPlan, smallPlan } from '../../test/smallPlan.ts'
 import { ln } from '../arithmetic/sameBits.ts'
@@ -14,7 +15,7 @@ import { specOf } from '../run/specOf.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
-import { specOfSteps } from '../service/measured/stepCoefficients.ts'
+import { specOfSteps, type TokenSpec } from '../service/measured/stepCoefficients.ts'
 import { optionOf } from './optionName.ts'
 import { recommend } from './recommend.ts'
 import { worldOf } from './worldOf.ts'
@@ -83,6 +84,32 @@ describe('a world', () => {
     expect(checkPlan(JSON.parse(JSON.stringify(drawn[3].plan)) as Plan).name).toBe(plan.name)
   })
 
+  it('reaches step costs wherever they come from: of a service itself, of what is sold, of plain cores; and the order of a machine', () => {
+    const doubt = { derived: 0.4, typed: 0.4, startUp: 0.4, load: 0 }
+    const own = checkPlan({ ...oneConfiguration, doubt } as Plan)
+    const drawn = (plan: Plan, machine: string, n = 3) => worldOf(plan, plan.services[0].name, { machine, variant: '' }, n)
+    const { plan: world, factors } = drawn(own, 'replica')
+    const [before, after] = [own, world].map((p) => p.services[0].configuration!.profile as TokenSpec)
+    expect(factors['step costs']).not.toBe(1)
+    expect(after.cacheSecondsPerToken / before.cacheSecondsPerToken).toBeCloseTo(factors['step costs']!, 12)
+    expect(
+      (after.overheadSeconds as { perSequence: number }).perSequence / (before.overheadSeconds as { perSequence: number }).perSequence,
+    ).toBeCloseTo(factors['step costs']!, 12)
+    expect(after.cacheTokens).toBe(before.cacheTokens)
+    const sold = checkPlan({ ...byTokens, doubt } as Plan)
+    const [offer] = sold.soldByTokens!
+    const there = drawn(sold, offer.name)
+    expect(there.plan.soldByTokens![0].firstToken.seconds / offer.firstToken.seconds).toBeCloseTo(there.factors['step costs']!, 12)
+    expect(there.plan.soldByTokens![0].eachToken.seconds / offer.eachToken.seconds).toBeCloseTo(there.factors['step costs']!, 12)
+    const [machine] = skerrySound.machines
+    const on = drawn(
+      checkPlan({ ...skerrySound, machines: [{ ...machine, provisioningSeconds: 100 }, ...skerrySound.machines.slice(1)], doubt } as Plan),
+      machine.name,
+    )
+    expect(1 / on.plan.machines[0].coreSpeed!).toBeCloseTo(on.factors.arithmetic! / (machine.coreSpeed ?? 1), 9)
+    expect(on.plan.machines[0].provisioningSeconds).not.toBe(100)
+  })
+
   it('has step costs that were found as their own intervals have them', () => {
     const values = [0.006, 9e-5, 0.014, 2e-4, 1.2e-7, 0.002]
     const intervals = values.map((v, c) => (c === 2 ? { low: 0.8 * v, high: 1.2 * v } : { low: v, high: v }))
@@ -95,12 +122,16 @@ describe('a world', () => {
     const plan = checkPlan({ ...hour, models } as Plan)
     const of = (n: number) => {
       const { plan: world } = worldOf(plan, 'pilot talk', { machine: hour.machines[0].name, variant: '8-bit' }, n)
-      return world.models.find((m) => m.name === hour.services[0].model)!.variants[0].profiles![0].profile as ReturnType<typeof specOfSteps>
+      return world.models.find((m) => m.name === hour.services[0].model)!.variants.find((v) => v.name === '8-bit')!.profiles![0]
+        .profile as ReturnType<typeof specOfSteps>
     }
     const drawn = Array.from({ length: 500 }, (_, n) => of(n))
     const memory = Float64Array.from(drawn, (d) => Math.abs((d.memorySeconds as number) / values[2] - 1))
     expect(percentileOf(memory, 0.95)! / 0.2).toBeCloseTo(1, 0.5)
     for (const d of drawn) expect(d.prefillSecondsPerToken).toBeCloseTo(values[1], 12)
+    // What is told to decide is what was drawn.
+    const { factors } = worldOf(plan, 'pilot talk', { machine: hour.machines[0].name, variant: '8-bit' }, 9)
+    expect(factors['step costs']).toBeCloseTo(((drawn[9].memorySeconds as number) + 200 * values[1]) / (values[2] + 200 * values[1]), 9)
   })
 })
 

@@ -1,13 +1,10 @@
 import { square } from '../arithmetic/sameBits.ts'
-import { targetsOf } from '../measure/placedTargets.ts'
-import { strainOf } from '../measure/targets.ts'
 import type { Plan } from '../plan/schema.ts'
 import { specOf } from '../run/specOf.ts'
-import { wholeRun } from '../run/wholeRun.ts'
 import type { Load } from '../search/load.ts'
 import { wilson } from '../service/quality.ts'
 import { sum } from '../units/sum.ts'
-import type { Sized } from './levers.ts'
+import { strained, type Sized } from './levers.ts'
 import { worldOf, type Doubted, type World } from './worldOf.ts'
 
 /** Worlds that are drawn where nobody says how many. */
@@ -55,12 +52,7 @@ export function* worlds(
 
 function strainIn({ plan, loadFactor }: World, serviceName: string, chosen: Sized, load: Load, repetition: number): number | null {
   const spec = specOf(plan, serviceName, chosen.option, chosen.machines)
-  if (!spec) return null
-  const { service } = spec
-  const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
-  const { readings } = wholeRun(plan, spec, requests, repetition)
-  const placed = targetsOf(plan, service)
-  return Math.max(0, ...readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin))))
+  return spec ? Math.max(0, ...strained(plan, spec, load, loadFactor, repetition).strains) : null
 }
 
 function reportOf(drawn: readonly World[], strains: readonly (number | null)[], of: number): WorldsReport {

@@ -10,7 +10,7 @@ export interface ShareInterval {
 }
 
 /** Two-sided 95 % point of the normal distribution. */
-const Z95 = 1.959963984540054
+export const Z95 = 1.959963984540054
 
 /**
  * Wilson's score interval of a proportion, 95 % (E. B. Wilson, 1927): holds for small samples and shares near 0 or 1.

@@ -29,6 +29,13 @@ export function percent(share: number | undefined | null): string {
   return share === undefined || share === null ? 'no data' : `${threeDigits(share * 100)}\u00a0%`
 }
 
+/** Off by less than this nobody has to know how much. */
+export const LEAST_OFF = 0.001
+
+/** How far something is off, as a percentage after a sign. @example offPercent(1e-7) // 'less than 0.1 %' */
+export const offPercent = (share: number, sign = ''): string =>
+  Math.abs(share) < LEAST_OFF ? `less than ${bare(percent(LEAST_OFF))}` : `${sign}${percent(Math.abs(share))}`
+
 /** The same figure without zeros at the end of its decimals, for prose. @example bare('95.0 s') // '95 s' */
 export function bare(figure: string): string {
   return figure.replace(/(\.\d*?)0+(?!\d)/g, '$1').replace(/\.(?!\d)/g, '')

@@ -1,5 +1,5 @@
 import { duration } from '../../units/duration.ts'
-import { bare, percent } from '../../units/number.ts'
+import { bare, LEAST_OFF, offPercent, percent } from '../../units/number.ts'
 import { withoutPurpose } from '../shape.ts'
 import type { FittedSteps } from './fitSteps.ts'
 import type { Judgement } from './judge.ts'
@@ -12,19 +12,15 @@ const WIDE = 0.5
 /** A part whose residuals lie this far to one side, in the middle, has something that the form of the costs does not. */
 const ASIDE = 0.05
 
-/** Nearer than this nobody has to know. */
-const LEAST_SAID = 0.001
-
 /** How far a prediction is off, with its sign. @example offWords(-0.0123) // '−1.23 %' */
-export const offWords = (share: number): string =>
-  Math.abs(share) < LEAST_SAID ? `under ${bare(percent(LEAST_SAID))}` : `${share < 0 ? '−' : '+'}${percent(Math.abs(share))}`
+export const offWords = (share: number): string => offPercent(share, share < 0 ? '−' : '+')
 
 const percentWords = (share: number) => bare(percent(Math.abs(share)))
 
 /** How far a prediction can be believed, first of all. */
 export function beliefSentence({ within, mostAtOnce, parts, requests, percentiles }: Judgement): string {
   const open = percentiles.some((p) => p.share === 'p95' && (p.errorLow === undefined || p.errorHigh === undefined))
-  return `Believable to within ${percentWords(Math.max(LEAST_SAID, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
+  return `Believable to within ${percentWords(Math.max(LEAST_OFF, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
 }
 
 /** What the fit could not tell, and which measurement would: a sentence each. */

@@ -1,6 +1,7 @@
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix'
 import { normalQuantile } from '../../random/normalQuantile.ts'
 import type { RandomStream } from '../../random/stream.ts'
+import { Z95 } from '../quality.ts'
 
 /** Step costs, in the order of their coefficients, and how sure they are. */
 export interface SureSteps {
@@ -8,9 +9,6 @@ export interface SureSteps {
   intervals: readonly ({ low: number; high: number } | undefined)[]
   correlation: readonly (readonly number[])[]
 }
-
-/** Half of a 95 % interval, in standard deviations. */
-const HALF_WIDTH = normalQuantile(0.975)
 
 /**
  * Step costs as they may as well be: drawn around the fitted ones with their intervals and their correlation, as of a normal
@@ -21,7 +19,7 @@ const HALF_WIDTH = normalQuantile(0.975)
 export function stepDraws({ values, intervals, correlation }: SureSteps, random: RandomStream): (() => number[]) | undefined {
   if (intervals.every((i) => !i)) return undefined
   // The lower end may have been cut off at 0.
-  const spread = values.map((v, c) => ((intervals[c]?.high ?? v) - v) / HALF_WIDTH)
+  const spread = values.map((v, c) => ((intervals[c]?.high ?? v) - v) / Z95)
   const { realEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(new Matrix(correlation.map((row) => [...row])), {
     assumeSymmetric: true,
   })
