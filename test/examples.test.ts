@@ -14,6 +14,7 @@ import { readFileSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
 import { byTokens } from '../examples/make/byTokens.ts'
+import { happenedExample } from '../examples/make/happened.ts'
 import { exampleHistory } from '../examples/make/history.ts'
 import { exampleLog } from '../examples/make/log.ts'
 import { measuredExample } from '../examples/make/measured.ts'
@@ -34,6 +35,9 @@ describe('files that are made from code are current (npm run examples makes them
   })
 
   it('the measured requests', () => expect(text('examples/curlew-measured.csv')).toBe(measuredExample()))
+
+  it('the log of what happened', () =>
+    expect(gunzipSync(readFileSync('examples/one-configuration-happened.csv.gz')).toString()).toBe(happenedExample()))
 
   it('the JSON Schemas', () => {
     expect(JSON.parse(text('docs/plan.schema.json'))).toEqual(planJsonSchema())

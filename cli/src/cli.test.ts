@@ -2,13 +2,13 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { generateRequests, Load, partsOf, run, type Plan, type ServiceRules } from '@sandclock/core'
+import { generateRequests, partsOf, type Plan, type ServiceRules } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { plainWalk } from '../../core/test/reference/plainWalk.ts'
+import { happened, withSteps } from '../../examples/make/happened.ts'
 import { oneConfiguration } from '../../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { configured } from '../../core/src/answer/configured.ts'
-import { timesAsDear } from '../../core/src/answer/worldParts.ts'
 import { table } from './table.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'sand-clock-cli-'))
@@ -53,32 +53,21 @@ describe('sandclock check', () => {
 })
 
 describe('sandclock check --against', () => {
-  /** What the example does when each of its steps takes so many times as long, as a log. */
-  const happened = (factor: number) => {
-    const [service] = oneConfiguration.services
-    const slow = { ...service.configuration!, profile: timesAsDear(service.configuration!.profile!, factor) }
-    const of = { ...oneConfiguration, services: [{ ...service, configuration: slow }] }
-    const ready = configured(of, of.services[0], slow)
-    if (!ready.ok) throw new Error('the example can be had')
-    const requests = new Load(oneConfiguration).of(service, 0)
-    const { record } = run(of, ready.spec, requests, { toTheEnd: true })
-    const rows = Array.from(
-      requests.at,
-      (at, i) => `${at.toFixed(6)},${requests.input[i]},${requests.output[i]},${(record.end[i] - at).toFixed(6)}`,
-    )
-    return file(`happened-${factor}.csv`, `arrival_seconds,input,output,latency_seconds\n${rows.join('\n')}\n`)
-  }
+  const logOf = (factor: number) => file(`happened-${factor}.csv`, happened(oneConfiguration, withSteps(oneConfiguration, factor), 0))
 
   it('passes while what happens is what the plan says, and stops a pipeline when it drifts, with what explains it', () => {
-    const same = sandclock('check', 'examples/one-configuration.json', '--against', happened(1))
+    const same = sandclock('check', 'examples/one-configuration.json', '--against', logOf(1))
     expect(same.status, same.stdout + same.stderr).toBe(0)
     expect(same.stdout).toMatch(/talk is as predicted: over [\d ]+ requests/)
-    const slower = sandclock('check', 'examples/one-configuration.json', '--against', happened(1.3))
+    const slower = sandclock('check', 'examples/one-configuration.json', '--against', logOf(1.3))
     expect(slower.status).toBe(1)
     expect(slower.stdout).toMatch(
       /talk drifts since .*: requests take 1\.[34]\d* times as long as predicted\.\sWhat explains it best is every step taking 1\.3 times/,
     )
-    const tolerant = sandclock('check', 'examples/one-configuration.json', '--against', happened(1.3), '--tolerance', '80 %')
+    // As the README has it: of its last twenty minutes.
+    const { stdout } = sandclock('check', 'examples/one-configuration.json', '--against', 'examples/one-configuration-happened.csv.gz')
+    expect(stdout).toContain('talk drifts since Mon 00:40')
+    const tolerant = sandclock('check', 'examples/one-configuration.json', '--against', logOf(1.3), '--tolerance', '80 %')
     expect(tolerant.status).toBe(0)
   })
 

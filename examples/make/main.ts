@@ -4,6 +4,7 @@ import { gzipSync } from 'node:zlib'
 import { byTokens } from './byTokens.ts'
 import { machines } from './catalogue.ts'
 import { loadTestTable } from './loadTest.ts'
+import { happenedExample } from './happened.ts'
 import { exampleHistory } from './history.ts'
 import { exampleLog } from './log.ts'
 import { measuredExample } from './measured.ts'
@@ -37,6 +38,7 @@ writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))
 writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
 writeFileSync('examples/curlew-load-test.csv', loadTestTable())
 writeFileSync('examples/curlew-measured.csv', measuredExample())
+writeFileSync('examples/one-configuration-happened.csv.gz', gzipSync(happenedExample(), { level: 9 }))
 writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
 for (const [name, text] of openingFiles()) writeFileSync(`examples/openings/${name}.yaml`, text)
 writeFileSync('docs/ways.md', waysPage())

@@ -1,13 +1,12 @@
 import {
-  duration,
-  JUDGED_FIGURES,
-  offWords,
+  judgedTable,
   probedTables,
   readHowToAsk,
-  STEP_COEFFICIENTS,
+  stepCostsTable,
   tellMeasured,
   threeDigits,
   type Measured,
+  type ProbedTable,
 } from '@sandclock/core'
 import { runProbe } from '@sandclock/outside'
 import { spawn } from 'node:child_process'
@@ -56,12 +55,14 @@ export async function writeMeasured(server: string): Promise<void> {
 const table = (header: readonly string[], rows: readonly (readonly string[])[]) =>
   [header, header.map(() => '---'), ...rows].map((cells) => `| ${cells.join(' | ')} |`).join('\n')
 
+const asTable = ({ header, rows }: ProbedTable) => table(header, rows)
+
 function page({ belief, fitted, judged, bend, parts, remarks }: Measured): string {
   const { layers, width, heads } = SHAPE
   const [cores] = [cpus().length]
   return `# A real network, measured and predicted
 
-Written by \`npm run measured\` on ${new Date().toISOString().slice(0, 10)}, on a machine of ${cores} cores, with whatever error came out. Nothing here is tested: no two runs are
+Written by \`npm run measured\` on ${new Date().toISOString().slice(0, 10)}, on a machine of ${cores} cores, with whatever error came out. No figure here is tested: no two runs are
 alike, and other programs on the machine are in it.
 
 Who is asked is \`examples/realModel\`: a decoder of ${layers} layers of width ${width} with ${heads} heads and random weights, which computes every token for real in a
@@ -71,36 +72,11 @@ once to find its step costs, then new requests at 70 % of what it answered at be
 
 **${belief}**
 
-${
-  judged
-    ? table(
-        ['not fitted', 'measured', 'predicted', 'off by', 'which the measurement leaves open'],
-        judged.percentiles.map((p) => [
-          `${JUDGED_FIGURES[p.figure]} ${p.share}`,
-          duration(p.measured.value),
-          duration(p.predictedSeconds),
-          offWords(p.error),
-          `${p.errorLow === undefined ? '' : offWords(p.errorLow)} … ${p.errorHigh === undefined ? '' : offWords(p.errorHigh)}`,
-        ]),
-      )
-    : ''
-}
+${judged ? asTable(judgedTable(judged)) : ''}
 
 ## Step costs behind it
 
-${
-  fitted
-    ? table(
-        ['', 'seconds', '95 % interval', 'what it is'],
-        STEP_COEFFICIENTS.map(({ symbol, meaning }, c) => [
-          symbol,
-          duration(fitted.values[c]),
-          fitted.intervals[c] ? `${duration(fitted.intervals[c].low)} … ${duration(fitted.intervals[c].high)}` : '–',
-          `seconds ${meaning}`,
-        ]),
-      )
-    : 'They could not be found.'
-}
+${fitted ? asTable(stepCostsTable(fitted)) : 'They could not be found.'}
 
 ## Where it bends
 
@@ -116,9 +92,7 @@ ${table(
 
 ## What was measured
 
-${probedTables(parts)
-  .map((t) => table(t.header, t.rows))
-  .join('\n\n')}
+${probedTables(parts).map(asTable).join('\n\n')}
 
 ${remarks.map((r) => `- ${r}`).join('\n')}
 `

@@ -1,14 +1,12 @@
-import { BadInput, readOrder, type ReadOrder } from '@sandclock/core'
+import { MOST_THROUGH_SERVER, readOrder, type ReadOrder } from '@sandclock/core'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { jsonOnly } from './ownPages.ts'
 import { PROBE_LIMITS, ProbeJobs, type ProbeLimits } from './probeJobs.ts'
+import { readOr, refusal, type Refusal } from './reading.ts'
 import { told } from './told.ts'
 
 const MOST_BYTES = 20_000_000
-/** What a measurement sends at the most here: all of its requests are kept until the page has them. */
-const MOST_REQUESTS = 100_000
-
 /**
  * Measurements, which a page may not make itself.
  * - `POST /probes` with an order (docs/measure.md) begins one and gives its `id`; 409 while another is under way.
@@ -55,16 +53,12 @@ export function probes(
 }
 
 /** The order, or what is wrong with it. */
-function orderOf(body: unknown): ReadOrder | { message: string; problems: BadInput['problems'] } {
-  try {
+const orderOf = (body: unknown): ReadOrder | Refusal =>
+  readOr(() => {
     const order = readOrder(body)
-    if (order.bounds.requests <= MOST_REQUESTS) return order
-    return {
-      message: `The server of this page sends at most ${MOST_REQUESTS} requests; measure more with the command line, and drop its file here.`,
-      problems: [],
-    }
-  } catch (error) {
-    if (error instanceof BadInput) return { message: error.message, problems: error.problems }
-    throw error
-  }
-}
+    return order.bounds.requests <= MOST_THROUGH_SERVER
+      ? order
+      : refusal(
+          `The server of this page sends at most ${MOST_THROUGH_SERVER} requests; measure more with the command line, and drop its file here.`,
+        )
+  })

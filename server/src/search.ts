@@ -1,9 +1,10 @@
-import { BadInput, needsLog, readPlan, type Plan } from '@sandclock/core'
+import { needsLog, readPlan, type Plan } from '@sandclock/core'
 import { usualThreads } from '@sandclock/threads'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { jsonOnly } from './ownPages.ts'
 import { LIMITS, SearchJobs, type Limits } from './searchJobs.ts'
+import { readOr, refusal, type Refusal } from './reading.ts'
 import { told } from './told.ts'
 
 /** A plan of this size has room for a thousand machines and fifty classes of twenty thousand listed lengths. */
@@ -53,13 +54,8 @@ export function searches(threads = usualThreads(), worker?: URL, limits: Limits 
 }
 
 /** The plan, or what is wrong with it. */
-function planOf(text: string): Plan | { message: string; problems: BadInput['problems'] } {
-  try {
+const planOf = (text: string): Plan | Refusal =>
+  readOr(() => {
     const plan = readPlan(text)
-    if (!needsLog(plan)) return plan
-    return { message: 'This plan takes its load from a request log, which can not be sent along.', problems: [] }
-  } catch (error) {
-    if (error instanceof BadInput) return { message: error.message, problems: error.problems }
-    throw error
-  }
-}
+    return needsLog(plan) ? refusal('This plan takes its load from a request log, which can not be sent along.') : plan
+  })

@@ -1,4 +1,4 @@
-import type { LogColumns } from '@sandclock/core'
+import type { CutShort, LogColumns } from '@sandclock/core'
 import Dexie, { type Table } from 'dexie'
 
 /** A plan as it is kept in the browser. */
@@ -55,7 +55,7 @@ export interface StoredMeasurement {
   /** the requests as CSV */
   rows: string
   count: number
-  cutShort?: string
+  cutShort?: CutShort
   spent?: number
 }
 

@@ -1,4 +1,4 @@
-import type { StatedOrder } from '@sandclock/core'
+import { FINDING_COSTS, type StatedOrder, type StatedShape } from '@sandclock/core'
 
 /** How somebody asks who has not said how. */
 const HOW = `# Whom to ask, and how: docs/measure.md says all that may stand here.
@@ -11,19 +11,12 @@ as: chat
 `
 
 /** The measurement that is proposed at first: one that finds step costs, and judges them. */
-export const USUAL_ORDER: StatedOrder = {
-  how: HOW,
-  shape: {
-    kind: 'find-costs',
-    clients: [1, 4, 16],
-    requestsEach: 12,
-    judgeSeconds: 60,
-    sizes: [
-      { input: 200, output: 60 },
-      { input: 1600, output: 120 },
-    ],
-  },
-  bounds: { requests: 2000 },
+export const USUAL_ORDER: StatedOrder = { how: HOW, shape: findingCosts([...FINDING_COSTS.sizes]), bounds: { requests: 2000 } }
+
+/** The load that finds step costs, as it is usual. */
+export function findingCosts(sizes: StatedShape['sizes']): StatedShape {
+  const { clients, requestsEach, judgeSeconds } = FINDING_COSTS
+  return { kind: 'find-costs', clients: [...clients], requestsEach, judgeSeconds, sizes }
 }
 
 /** An order as it was kept; the usual one for what is none. */

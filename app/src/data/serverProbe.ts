@@ -1,8 +1,8 @@
-import type { ProbedRequest, StatedOrder } from '@sandclock/core'
+import type { CutShort, ProbedRequest, StatedOrder } from '@sandclock/core'
 
 /** How a measurement ended: cut short by what, and what it cost, as far as that is known. */
 export interface ProbeEnd {
-  cutShort?: 'requests' | 'seconds' | 'money' | 'told'
+  cutShort?: CutShort
   spent?: number
 }
 

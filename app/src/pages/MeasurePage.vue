@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import {
   askedAt,
-  duration,
+  endWords,
+  foundBy,
   grouped,
-  JUDGED_FIGURES,
-  offWords,
-  price,
+  judgedTable,
   probedTables,
   reachedShares,
   specOfSteps,
-  STEP_COEFFICIENTS,
+  stepCostsTable,
+  type Combination,
+  type Reached,
+  type Service,
 } from '@sandclock/core'
-import type { Combination, JudgedPercentile, Reached, Service } from '@sandclock/core'
 import { computed, onMounted, ref } from 'vue'
 import FigureTable from '../components/frame/FigureTable.vue'
 import InTurn from '../components/frame/InTurn.vue'
@@ -41,20 +42,11 @@ const told = computed(() => measures.told)
 const isGoing = computed(() => measures.running !== '')
 const answeredSoFar = computed(() => measures.rows.filter((r) => r.outcome === 'finished').length)
 const currentPart = computed(() => measures.rows.at(-1)?.part)
-const CUT = {
-  requests: 'the most requests that it may send were sent',
-  seconds: 'the longest that it may take was over',
-  money: 'the most money that it may cost was spent',
-  told: 'it was stopped',
-}
-const ended = computed(() => {
-  const { cutShort, spent, ended: over } = measures.looked ?? {}
-  if (!over) return ''
-  const cut = cutShort === undefined ? '' : `It ended early: ${CUT[cutShort as keyof typeof CUT]}; what there is until then is told. `
-  return `${cut}${spent === undefined ? '' : `It cost ${price(spent, currency.value)}.`}`
-})
 const currency = computed(() => /^\s*currency:\s*["']?(\w+)/m.exec(measures.looked?.order?.how ?? '')?.[1] ?? plans.plan.currency)
-const dayOf = (at: number) => new Date(at).toISOString().slice(0, 16).replace('T', ' ')
+const ended = computed(() =>
+  measures.looked?.ended ? endWords(measures.looked.cutShort, measures.looked.spent, currency.value).join(' ') : '',
+)
+const dayOf = (at: number) => new Date(at).toISOString().slice(0, 19).replace('T', ' ')
 const others = computed(() => measures.kept.filter((k) => k.id !== measures.looked?.id))
 const nameOf = (k: { name: string; measuredAt: number }) => `${k.name}, ${dayOf(k.measuredAt)}`
 const NONE = 'no other'
@@ -66,29 +58,6 @@ function choose(words: string, then: (id: string) => void): void {
 const judging = computed(() => told.value?.judged?.parts ?? [])
 const tables = computed(() => (told.value ? probedTables(told.value.parts) : []))
 const formerTables = computed(() => (measures.former ? probedTables(measures.former.told.parts) : []))
-const costRows = computed(() => {
-  const { fitted } = told.value ?? {}
-  const before = measures.former?.told.fitted
-  return fitted
-    ? STEP_COEFFICIENTS.map(({ symbol, meaning }, c) => [
-        symbol,
-        duration(fitted.values[c]),
-        fitted.intervals[c] ? `${duration(fitted.intervals[c].low)} … ${duration(fitted.intervals[c].high)}` : '–',
-        ...(before ? [duration(before.values[c])] : []),
-        `seconds ${meaning}`,
-      ])
-    : []
-})
-const judgedRows = computed(() =>
-  (told.value?.judged?.percentiles ?? []).map((p: JudgedPercentile) => [
-    `${JUDGED_FIGURES[p.figure]} ${p.share}`,
-    duration(p.measured.value),
-    duration(p.predictedSeconds),
-    offWords(p.error),
-    `${p.errorLow === undefined ? '' : offWords(p.errorLow)} … ${p.errorHigh === undefined ? '' : offWords(p.errorHigh)}`,
-  ]),
-)
-
 const services = computed(() =>
   plans.plan.services.filter((s) => plans.plan.classes.some((c) => c.service === s.name && c.output !== undefined)),
 )
@@ -105,21 +74,8 @@ function take(service: Service, at: Combination | undefined, reached: Reached | 
   const { looked } = measures
   if (!fitted || !looked) return
   const profile = specOfSteps(fitted.values)
-  const most = (of: (r: { input: number; output: number }) => number) => measures.rows.reduce((m, r) => Math.max(m, of(r)), 1)
-  const measured = {
-    by: `${looked.name}, ${dayOf(looked.measuredAt)}, ${grouped(fitted.requests, 0)} requests`.slice(0, 400),
-    concurrency: Math.max(fitted.mostAtOnce, judged?.mostAtOnce ?? 0),
-    input: most((r) => r.input),
-    output: most((r) => r.output),
-    ...(judged && { within: Math.min(1, judged.within) }),
-    ...(fitted.from === 'record' && {
-      certainty: {
-        way: fitted.values.at(-1) ?? 0,
-        intervals: fitted.intervals.map((i, c) => i ?? { low: fitted.values[c], high: fitted.values[c] }),
-        correlation: fitted.correlation,
-      },
-    }),
-  }
+  const by = `${looked.name}, ${dayOf(looked.measuredAt)}, ${grouped(fitted.requests, 0)} requests`
+  const measured = foundBy(by, { fitted, judged }, measures.rows)
   const done =
     at === undefined
       ? plans.edit(takeOwnCosts(service.name, profile))
@@ -151,7 +107,7 @@ function json(): void {
     version: 1,
     name: looked.name,
     measuredAt: new Date(looked.measuredAt).toISOString(),
-    ...(looked.order && { order: looked.order }),
+    ...(looked.order && { shape: looked.order.shape.kind, order: looked.order }),
     ...(looked.cutShort !== undefined && { cutShort: looked.cutShort }),
     ...(looked.spent !== undefined && { spent: looked.spent }),
     belief,
@@ -270,14 +226,9 @@ async function example(): Promise<void> {
           role="region"
           aria-label="Step costs, and how far they can be believed">
           <FigureTable
-            :header="['', 'seconds', '95 % interval', ...(measures.former ? ['before'] : []), 'what it is']"
-            :rows="costRows"
-            :words="[0, measures.former ? 4 : 3]" />
-          <FigureTable
-            v-if="judgedRows.length > 0"
-            :header="['not fitted', 'measured', 'predicted', 'off by', 'with 95 %']"
-            :rows="judgedRows"
-            :words="[0]" />
+            v-bind="stepCostsTable(told.fitted, measures.former?.told.fitted)"
+            :words="[0, measures.former?.told.fitted ? 4 : 3]" />
+          <FigureTable v-if="told.judged" v-bind="judgedTable(told.judged)" :words="[0]" />
         </div>
         <TakeWords
           class="mt-2 text-[0.95rem]"

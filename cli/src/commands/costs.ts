@@ -1,25 +1,24 @@
 import {
   beliefSentence,
   doubtWords,
-  duration,
   fitSteps,
   grouped,
   judge,
+  judgedTable,
   unusedWords,
   percent,
-  JUDGED_FIGURES,
   misfitWords,
-  offWords,
   readProbed,
   specOfSteps,
   splitOf,
+  stepCostsTable,
   STEP_COEFFICIENTS,
   streamedOf,
   UNJUDGED,
   wereFitted,
   type FittedSteps,
   type Judgement,
-  type JudgedPercentile,
+  type ProbedTable,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { textFile } from '../input.ts'
@@ -73,37 +72,14 @@ export async function costsCommand(rowsFile: string, options: CostsOptions): Pro
   return judged ? MET : NOT_MET
 }
 
-function judgedText(judged: Judgement): string[] {
-  return [
-    beliefSentence(judged),
-    '',
-    table(
-      ['not fitted', 'measured', 'predicted', 'off by'],
-      judged.percentiles.map((p) => [
-        `${JUDGED_FIGURES[p.figure]} ${p.share}`,
-        duration(p.measured.value),
-        duration(p.predictedSeconds),
-        errorWords(p),
-      ]),
-    ),
-  ]
-}
+const asText = ({ header, rows }: ProbedTable) => table(header, rows)
 
-const errorWords = ({ error, errorLow, errorHigh }: JudgedPercentile) =>
-  `${offWords(error)} (${errorLow === undefined ? '' : offWords(errorLow)} … ${errorHigh === undefined ? '' : offWords(errorHigh)})`
+const judgedText = (judged: Judgement): string[] => [beliefSentence(judged), '', asText(judgedTable(judged))]
 
 function fittedText(fitted: FittedSteps): string[] {
-  const { values, intervals, requests, mostAtOnce, medianError } = fitted
+  const { requests, mostAtOnce, medianError } = fitted
   return [
-    table(
-      ['step costs', '', 'from', 'to', 'seconds'],
-      STEP_COEFFICIENTS.map(({ symbol, meaning }, c) => [
-        symbol,
-        duration(values[c]),
-        ...(intervals[c] ? [duration(intervals[c].low), duration(intervals[c].high)] : ['–', '–']),
-        meaning,
-      ]),
-    ),
+    asText(stepCostsTable(fitted)),
     `Fitted to ${grouped(requests, 0)} requests, each by itself, up to ${mostAtOnce} at once; a time is off by ${percent(medianError)} in the middle.`,
     ...misfitWords(fitted),
     ...doubtWords(fitted),

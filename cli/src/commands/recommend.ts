@@ -27,7 +27,6 @@ import {
   guardWords,
   MOST_SIDE_BY_SIDE,
   unpromisedLosses,
-  specOf,
   valueWords,
   limitWords,
   observedRun,
@@ -37,10 +36,6 @@ import {
   whereWords,
   surchargeWords,
   machinesNeeded,
-  optionOf,
-  USUAL_WORLDS,
-  worlds,
-  worldsWords,
   machineUse,
   machineUseTable,
   neededWords,
@@ -53,18 +48,17 @@ import {
   type RejectedOption,
   type RequestLog,
   type RunRecord,
-  type RunSpec,
   type ServiceAnswer,
 } from '@sandclock/core'
 import { trialPool, usualThreads } from '@sandclock/threads'
+import { chosenSpecs } from '../chosen.ts'
 import { detailsText } from '../details.ts'
 import { checkDistributions, toldDistributions, type DistributionOptions } from '../distributions.ts'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
 import { readInput, type LogOptions } from '../input.ts'
 import { note, ProgressLine } from '../progress.ts'
-import { refusing } from '../refusing.ts'
 import { table } from '../table.ts'
-import { within } from '../within.ts'
+import { worldCount, worldsText } from '../worldsText.ts'
 import { writeJson, writePieces } from '../writePieces.ts'
 
 interface Options extends LogOptions, DistributionOptions {
@@ -81,34 +75,18 @@ interface Options extends LogOptions, DistributionOptions {
 }
 
 const MOST_THREADS_ASKED = 64
-const MOST_WORLDS = 10_000
-const refused = refusing('This can not be drawn.')
-const worldCount = (asked: string | true) => (asked === true ? USUAL_WORLDS : within(refused, '--worlds', asked, 'count', 1, MOST_WORLDS))
-
-/** In how many worlds what is rented keeps its promises, a line a service. */
-function worldsOf(plan: Plan, load: Load, answer: Answer, count: number): string[] {
-  return chosenSpecs(plan, answer).map(({ name, chosen }) => {
-    const line = new ProgressLine()
-    const steps = worlds(plan, name, { option: optionOf(chosen), machines: chosen.machines }, load, count)
-    let next = steps.next()
-    for (; !next.done; next = steps.next()) line.show(`${name}: ${next.value.settled} of ${count} worlds`)
-    line.done()
-    return `${name} IN WORLDS: ${worldsWords(plan, next.value).join(' ')}`
-  })
-}
 
 export async function recommendCommand(planFile: string, options: Options): Promise<ExitStatus> {
   const { plan, log } = await readInput(planFile, options)
   checkDistributions(plan, options, (options.json || options.explain) ?? false)
   const threads = threadCount(options.threads)
-  if (options.worlds !== undefined && options.json) throw refused('--worlds', 'is told in words: leave --json out')
-  const count = options.worlds === undefined ? undefined : worldCount(options.worlds)
+  const count = worldCount(options)
   const load = new Load(plan, log, threads > 1 ? SharedArrayBuffer : ArrayBuffer)
   const { answer, frontiers } = await search(plan, load, threads, options.frontier !== undefined)
   const wantsRecords = options.perRequest !== undefined || options.distributions !== undefined
   const ran = wantsRecords ? records(plan, load, answer) : new Map<string, RunRecord>()
   const times = await toldDistributions(plan, ran, options)
-  const drawn = count === undefined ? [] : worldsOf(plan, load, answer, count)
+  const drawn = count === undefined ? [] : worldsText(plan, load, answer, count)
   const text = options.json
     ? `${JSON.stringify(answer, null, 2)}\n`
     : options.explain
@@ -170,15 +148,6 @@ async function search(plan: Plan, load: Load, threads: number, wantsFrontier: bo
     line.done()
     await pool.stop()
   }
-}
-
-/** What is recommended for each service that is served. */
-function chosenSpecs(plan: Plan, answer: Answer): { name: string; chosen: Choice; spec: RunSpec; others: RunSpec[] }[] {
-  return answer.services.flatMap(({ service: name, chosen, runnersUp }) => {
-    const specFor = (c: Choice) => specOf(plan, name, c, c.machines)
-    const spec = chosen && specFor(chosen)
-    return chosen && spec ? [{ name, chosen, spec, others: runnersUp.flatMap((c) => specFor(c) ?? []) }] : []
-  })
 }
 
 function records(plan: Plan, load: Load, answer: Answer): Map<string, RunRecord> {

@@ -1,14 +1,12 @@
 import { describe, expect, it } from 'vitest'
+import { happened, withSteps } from '../../../examples/make/happened.ts'
 import { oneConfiguration } from '../../../examples/make/oneConfiguration.ts'
 import { readRequestLog } from '../demand/log/readLog.ts'
 import type { Plan } from '../plan/schema.ts'
 import { checkPlan } from '../plan/read.ts'
-import { run } from '../run/run.ts'
 import { Load } from '../search/load.ts'
-import { configured } from './configured.ts'
 import { driftOf } from './drift.ts'
 import { describes, driftWords } from './driftWords.ts'
-import { timesAsDear } from './worldParts.ts'
 
 const plan: Plan = checkPlan({ ...oneConfiguration, horizon: { ...oneConfiguration.horizon, seconds: 8 * 3600, warmupSeconds: 0 } })
 const [service] = plan.services
@@ -16,31 +14,11 @@ const START = '2027-03-01T00:00:00.000Z'
 const plain = (words: string[]) => words.join(' ').replaceAll(/[\u00a0\u202f]/g, ' ')
 
 const logFrom = (text: string) => readRequestLog([{ name: 'happened.csv', bytes: new TextEncoder().encode(text) }])
-const logOf = (other: Plan, fromHour = 0, loadOf: Plan = plan) => logFrom(logText(other, fromHour, loadOf))
-/** A log of what a service does that is so from an hour on, and as the plan says before it. */
-function logText(other: Plan, fromHour: number, loadOf: Plan): string {
-  const times = (of: Plan) => {
-    const ready = configured(of, of.services[0], of.services[0].configuration!)
-    if (!ready.ok) throw new Error('it can be had')
-    const requests = new Load(loadOf).of(of.services[0], 0)
-    return { requests, end: run({ ...of, horizon: loadOf.horizon }, ready.spec, requests, { toTheEnd: true }).record.end }
-  }
-  const [before, after] = [times(plan), times(other)]
-  const rows = Array.from(before.requests.at, (at, i) => {
-    const end = at >= fromHour * 3600 ? after.end[i] : before.end[i]
-    return `${new Date(Date.parse(START) + at * 1000).toISOString()},${before.requests.input[i]},${before.requests.output[i]},${end - at}`
-  })
-  return `arrival,input,output,latency_seconds\n${rows.join('\n')}\n`
-}
-const withSteps = (factor: number): Plan => {
-  const configuration = { ...service.configuration!, profile: timesAsDear(service.configuration!.profile!, factor) }
-  return { ...plan, services: [{ ...service, configuration }] }
-}
-const drift = async (log: Awaited<ReturnType<typeof logOf>>) => driftOf(plan, service, log, new Load(plan), 0.15)!
+const drift = async (log: Awaited<ReturnType<typeof logFrom>>) => driftOf(plan, service, log, new Load(plan), 0.15)!
 
 describe('a running service beside its plan', () => {
   it('is as predicted where it does what the plan says', async () => {
-    const found = await drift(await logOf(plan))
+    const found = await drift(await logFrom(happened(plan, plan, 0)))
     expect(found.pieces).toHaveLength(8)
     // Times in a log have milliseconds.
     for (const p of found.pieces) expect(p.ratio).toBeCloseTo(1, 1)
@@ -52,7 +30,7 @@ describe('a running service beside its plan', () => {
   })
 
   it('drifts since the hour in which its steps became dearer, and that explains it best', async () => {
-    const found = await drift(await logOf(withSteps(1.4), 5))
+    const found = await drift(await logFrom(happened(plan, withSteps(plan, 1.4), 5 * 3600)))
     expect(found.sinceSeconds).toBe(5 * 3600)
     // Who is slower has more beside him, which makes him slower still.
     expect(found.ratio).toBeGreaterThan(1.4)
@@ -68,7 +46,7 @@ describe('a running service beside its plan', () => {
   it('is explained by a replica that is missing, where one is', async () => {
     const busy: Plan = { ...plan, classes: plan.classes.map((c) => ({ ...c, arrivals: { kind: 'steady' as const, ratePerSecond: 6 } })) }
     const fewer: Plan = { ...plan, services: [{ ...service, configuration: { ...service.configuration!, replicas: 1 } }] }
-    const found = await drift(await logOf(fewer, 0, busy))
+    const found = await drift(await logFrom(happened(busy, fewer, 0)))
     expect(found.causes[0].cause).toEqual({ kind: 'fewer replicas', missing: 1 })
     expect(plain(driftWords(found, START))).toContain('one replica less than the plan states')
     // Thrice as many came as the plan says.
@@ -83,7 +61,7 @@ describe('a running service beside its plan', () => {
       horizon: { ...plan.horizon, seconds: 2 * 86_400 },
       classes: plan.classes.map((c) => ({ ...c, arrivals: { kind: 'hourly' as const, ratesPerSecond } })),
     })
-    const all = logText(plan, 0, days).split('\n')
+    const all = happened(days, days, 0).split('\n')
     // Of the second day the afternoon alone, when five times as many come as in its morning.
     const afternoon = all.slice(1).filter((row) => row >= '2027-03-02T14' && row < '2027-03-02T20')
     const log = await logFrom([all[0], ...afternoon].join('\n'))
@@ -95,7 +73,7 @@ describe('a running service beside its plan', () => {
   })
 
   it('is not compared where nothing is known', async () => {
-    const log = await logOf(plan)
+    const log = await logFrom(happened(plan, plan, 0))
     expect(
       driftOf(
         plan,

@@ -3,6 +3,7 @@ export * from './howToAsk.ts'
 export { WAYS_OF_ASKING } from './readyMade.ts'
 export {
   boundsOf,
+  MOST_THROUGH_SERVER,
   PROBE_RANGES,
   readOrder,
   type ProbeBounds,
@@ -27,6 +28,6 @@ export { probedCsv, type ProbedRequest, type ProbeOutcome } from './probed.ts'
 export { readProbed } from './readProbed.ts'
 export * from './costs/index.ts'
 export { shownBy, summarisePart, type PartSummary, type ProbedPercentiles, type ProbePromise } from './summary.ts'
-export { reasonWords, takenFor } from './probeWords.ts'
+export { endWords, reasonWords, takenFor, type CutShort } from './probeWords.ts'
 export { probedTables, type ProbedTable } from './probedTable.ts'
 export { askedAt, askedWith } from './askedAt.ts'

@@ -87,6 +87,9 @@ export interface ReadOrder {
   promise: ProbePromise
 }
 
+/** What a measurement through a server sends at the most: all of its requests are kept until the page has them. */
+export const MOST_THROUGH_SERVER = 100_000
+
 const TITLE = 'This can not be measured.'
 
 /**

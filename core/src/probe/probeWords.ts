@@ -2,6 +2,7 @@ import { valuesNeeded } from '../measure/orderStatistics.ts'
 import { duration } from '../units/duration.ts'
 import { sum } from '../units/sum.ts'
 import { grouped, percent } from '../units/number.ts'
+import { price } from '../units/price.ts'
 import { PROBED_SHARES, type PartSummary, type ProbedShare } from './summary.ts'
 import type { ProbedRequest } from './probed.ts'
 import type { ProbeShape } from './shape.ts'
@@ -67,4 +68,21 @@ export function reasonWords(rows: readonly ProbedRequest[]): string[] {
   const lost = rows.filter((r) => r.outcome !== 'finished' && r.outcome !== 'stopped')
   const reasons = lost.map((r) => `Not finished: ${r.outcome}${r.status > 0 ? ` (${r.status})` : ''}${r.why === '' ? '' : `, ${r.why}`}.`)
   return [...new Set(reasons)].slice(0, MOST_REASONS)
+}
+
+/** What ended a measurement before its load did. */
+const CUT_SHORT = {
+  requests: 'the most requests that it may send were sent',
+  seconds: 'the longest that it may take was over',
+  money: 'the most money that it may cost was spent',
+  told: 'it was stopped',
+} as const
+export type CutShort = keyof typeof CUT_SHORT
+
+/** How a measurement ended, and what it cost: sentences, none where there is nothing to say. */
+export function endWords(cutShort: CutShort | undefined, spent: number | undefined, currency: string): string[] {
+  return [
+    ...(cutShort ? [`It ended early: ${CUT_SHORT[cutShort]}; what there is until then is told.`] : []),
+    ...(spent === undefined ? [] : [`It cost ${price(spent, currency)}.`]),
+  ]
 }

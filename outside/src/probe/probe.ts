@@ -8,6 +8,7 @@ import {
   shownBy,
   summarisePart,
   type Asking,
+  type CutShort,
   type HowToAsk,
   type PartShown,
   type PartSummary,
@@ -34,7 +35,7 @@ export interface ProbeRecord {
   rows: ProbedRequest[]
   parts: PartSummary[]
   /** why it ended before its load did; undefined where it did not */
-  cutShort?: 'requests' | 'seconds' | 'money' | 'told'
+  cutShort?: CutShort
   /** what it cost, where it is said what a request costs */
   spent?: number
 }

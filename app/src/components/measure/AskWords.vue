@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { askedAt, askedWith, PROBE_RANGES, WAYS_OF_ASKING, type StatedOrder, type StatedShape } from '@sandclock/core'
+import { askedAt, askedWith, MOST_THROUGH_SERVER, PROBE_RANGES, WAYS_OF_ASKING, type StatedOrder, type StatedShape } from '@sandclock/core'
 import { computed } from 'vue'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
@@ -145,7 +145,7 @@ function acceptRates(text: string): string | undefined {
       kind="count"
       label="Most requests"
       :min="1"
-      :max="100_000"
+      :max="MOST_THROUGH_SERVER"
       @commit="(requests) => bound({ requests })" />
     requests.
   </p>

@@ -1,4 +1,5 @@
-import type { StatedShape } from '@sandclock/core'
+import { PROBE_RANGES, type StatedShape } from '@sandclock/core'
+import { findingCosts } from '../../data/measureOrder.ts'
 
 export type ShapeKind = StatedShape['kind']
 
@@ -17,7 +18,7 @@ export function shapeOfKind(kind: ShapeKind, { sizes, apart }: StatedShape): Sta
   const common = { sizes, ...(apart !== undefined && { apart }) }
   switch (kind) {
     case 'find-costs':
-      return { kind, clients: [1, 4, 16], requestsEach: 12, judgeSeconds: 60, ...common }
+      return { ...findingCosts(sizes), ...common }
     case 'one':
       return { kind, ...common }
     case 'one-after-another':
@@ -37,7 +38,8 @@ export const sizesWords = (sizes: StatedShape['sizes']): string => sizes.map((s)
 /** Sizes as somebody types them, or a sentence that says why they are none. */
 export function readSizes(text: string): StatedShape['sizes'] | string {
   const sizes = text.split(',').map((part) => part.split('+').map((n) => Number(n.trim())))
-  const isWhole = (n: number | undefined) => n !== undefined && Number.isInteger(n) && n >= 1 && n <= 1e6
+  const [least, most] = PROBE_RANGES.tokens
+  const isWhole = (n: number | undefined) => n !== undefined && Number.isInteger(n) && n >= least && n <= most
   if (!sizes.every((s) => s.length === 2 && s.every(isWhole)))
     return 'Type tokens of a prompt + tokens of an answer, such as 200 + 60, 1600 + 120.'
   return sizes.map(([input, output]) => ({ input, output }))
