@@ -6,6 +6,7 @@ test('a model that is sold by tokens is added, tried, and bought once it costs l
   await openWith(page, smallPlan(), '/fit/tokens')
   await expect(verdict(page)).toContainText('Rent')
   await page.getByRole('button', { name: 'add one that is sold by tokens' }).click()
+  await settled(page) // what is said of the search above moves what stands below it
   await page.getByRole('button', { name: /^let the search try it for pilot talk/ }).click()
   await expect(page.getByText('The search tries it for pilot talk')).toBeVisible()
   await settled(page)

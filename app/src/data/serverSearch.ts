@@ -1,13 +1,5 @@
 import type { Answer, RecommendProgress } from '@sandclock/core'
 
-/** A search on the server that one listens to. */
-export interface ServerSearch {
-  /** the answer; rejects with a sentence */
-  answer: Promise<Answer>
-  /** ends it there */
-  end: () => void
-}
-
 const ADDRESS = '/api/searches'
 /** A server that does not answer so soon is none. */
 const PATIENCE_MS = 1500
@@ -24,18 +16,23 @@ export async function serverThreads(): Promise<number> {
   }
 }
 
-/** Begins a search there, or joins the one of the same plan; undefined where the server does not take it. */
-export async function searchOnServer(planText: string, onProgress: (p: RecommendProgress) => void): Promise<ServerSearch | undefined> {
-  let begun: Response
+/** Begins a search there, or joins the one of the same plan. @returns its name; undefined where the server does not take it */
+export async function beginOnServer(planText: string): Promise<string | undefined> {
   try {
-    begun = await fetch(ADDRESS, { method: 'POST', body: planText, headers: { 'content-type': 'application/json' } })
+    const begun = await fetch(ADDRESS, { method: 'POST', body: planText, headers: { 'content-type': 'application/json' } })
+    return begun.ok ? ((await begun.json()) as { id: string }).id : undefined
   } catch {
     return undefined
   }
-  if (!begun.ok) return undefined
-  const { id } = (await begun.json()) as { id: string }
+}
+
+/** Ends a search there. */
+export const endOnServer = (id: string): void => void fetch(`${ADDRESS}/${id}`, { method: 'DELETE' }).catch(() => undefined)
+
+/** Listens to a search there: what is said of it is long, and read where no page waits. */
+export function hearServer(id: string, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
   const events = new EventSource(`${ADDRESS}/${id}`)
-  const answer = new Promise<Answer>((resolve, reject) => {
+  return new Promise<Answer>((resolve, reject) => {
     const on = <T>(event: string, take: (data: T) => void) =>
       events.addEventListener(event, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T))
     on('progress', onProgress)
@@ -52,11 +49,4 @@ export async function searchOnServer(planText: string, onProgress: (p: Recommend
       if (events.readyState === EventSource.CLOSED) reject(new Error('the server does not know the search any more'))
     })
   })
-  return {
-    answer,
-    end: () => {
-      events.close()
-      void fetch(`${ADDRESS}/${id}`, { method: 'DELETE' }).catch(() => undefined)
-    },
-  }
 }

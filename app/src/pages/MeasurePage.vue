@@ -42,7 +42,7 @@ const told = computed(() => measures.told)
 const isGoing = computed(() => measures.running !== '')
 const answeredSoFar = computed(() => measures.rows.filter((r) => r.outcome === 'finished').length)
 const currentPart = computed(() => measures.rows.at(-1)?.part)
-const currency = computed(() => /^\s*currency:\s*["']?(\w+)/m.exec(measures.looked?.order?.how ?? '')?.[1] ?? plans.plan.currency)
+const currency = computed(() => askedAt(measures.looked?.order?.how ?? '').currency ?? plans.plan.currency)
 const ended = computed(() =>
   measures.looked?.ended ? endWords(measures.looked.cutShort, measures.looked.spent, currency.value).join(' ') : '',
 )

@@ -1,5 +1,4 @@
 import { countCandidates, needsLog, type Answer, type Plan, type RecommendProgress, type RequestLog } from '@sandclock/core'
-import type { ServerSearch } from '../data/serverSearch.ts'
 
 /** Where searches run: large ones on the server, where there is one, unless the person says otherwise. */
 export type SearchPlace = 'by size' | 'here' | 'server'
@@ -9,6 +8,14 @@ const LARGE = 5000
 export const isLarge = (plan: Plan): boolean => countCandidates(plan) >= LARGE
 
 type OnProgress = (progress: RecommendProgress) => void
+
+/** A search on the server that one listens to. */
+export interface ServerSearch {
+  /** the answer; rejects with a sentence */
+  answer: Promise<Answer>
+  /** ends it there */
+  end: () => void
+}
 
 /** What can search: this browser, and perhaps a server. */
 export interface Searchers {

@@ -10,12 +10,13 @@ import {
   type Answer,
   type FrontierPoint,
   type Plan,
-  type RecommendProgress,
   type RequestLog,
   type Steps,
   type ServiceAnswer,
 } from '@sandclock/core'
 import { expose } from 'comlink'
+import { hearServer } from '../data/serverSearch.ts'
+import { PieceSender, type Listener } from '../search/pieces.ts'
 import { HelperPool } from './helperPool.ts'
 import { solver } from './solver.ts'
 
@@ -55,16 +56,24 @@ const search = {
     latest++
     void crew?.stop()
   },
-  async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
+  /** @returns the answer without what it passed over: that is told before, in pieces */
+  async recommend(plan: Plan, log: RequestLog | undefined, helpers: number, listener: Listener): Promise<Answer> {
     const mine = ++latest
     const load = sharedLoad(plan, log)
-    return led(
+    const sender = new PieceSender(listener)
+    const found = await led(
       recommend(plan, load),
       load,
       helpers,
-      (p) => mine === latest && onProgress(p),
+      (p) => mine === latest && sender.progress(p),
       () => mine !== latest,
     )
+    return sender.answer(found)
+  },
+  /** The same of a search that was begun on the server. */
+  async hearServer(id: string, listener: Listener): Promise<Answer> {
+    const sender = new PieceSender(listener)
+    return sender.answer(await hearServer(id, (p) => sender.progress(p)))
   },
   async frontier(
     plan: Plan,

@@ -1,9 +1,19 @@
 <script setup lang="ts">
-import { askedAt, askedWith, MOST_THROUGH_SERVER, PROBE_RANGES, WAYS_OF_ASKING, type StatedOrder, type StatedShape } from '@sandclock/core'
+import {
+  askedAt,
+  askedWith,
+  duration,
+  parseFigure,
+  PROBE_RANGES,
+  WAYS_OF_ASKING,
+  type StatedOrder,
+  type StatedShape,
+} from '@sandclock/core'
 import { computed } from 'vue'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
 import InPlace from '../sentence/InPlace.vue'
+import AskBounds from './AskBounds.vue'
 import { readList, readSizes, SHAPE_WORDS, shapeOfKind, sizesWords, type ShapeKind } from './shapes.ts'
 
 /** Whom to ask, how, and with which load, in a sentence whose parts are changed in place. */
@@ -20,8 +30,7 @@ const asked = computed(() => askedAt(order.value.how))
 const way = computed(() => (asked.value.as ? WAYS[asked.value.as] : OWN))
 const shape = computed(() => order.value.shape)
 const set = (change: Partial<StatedShape>) => (order.value = { ...order.value, shape: { ...order.value.shape, ...change } as StatedShape })
-const bound = (change: NonNullable<StatedOrder['bounds']>) =>
-  (order.value = { ...order.value, bounds: { ...order.value.bounds, ...change } })
+const [IN_TURN, APART] = ['in turn', 'each apart']
 
 function acceptUrl(text: string): string | undefined {
   if (!URL.canParse(text) || !/^https?:$/.test(new URL(text).protocol)) return 'Type an address such as http://127.0.0.1:8080/answer.'
@@ -54,6 +63,20 @@ function acceptRates(text: string): string | undefined {
   const perSecond = readList(text, PROBE_RANGES.perSecond, false)
   if (typeof perSecond === 'string') return perSecond
   set({ perSecond } as Partial<StatedShape>)
+  return undefined
+}
+const ANY_TIME = 'any time'
+const promised = computed(() => {
+  const { firstTokenSeconds } = order.value.promise ?? {}
+  return firstTokenSeconds === undefined ? ANY_TIME : duration(firstTokenSeconds)
+})
+/** Rates climb until one breaks it. */
+function acceptPromise(text: string): string | undefined {
+  const { firstTokenSeconds: _, ...others } = order.value.promise ?? {}
+  const isNone = text.trim() === '' || text.trim() === ANY_TIME
+  const seconds = parseFigure(text, 'duration')
+  if (!isNone && !(seconds > 0 && seconds <= PROBE_RANGES.promisedSeconds[1])) return `Type a duration up to an hour, or “${ANY_TIME}”.`
+  order.value = { ...order.value, promise: isNone ? others : { ...others, firstTokenSeconds: seconds } }
   return undefined
 }
 </script>
@@ -100,7 +123,8 @@ function acceptRates(text: string): string | undefined {
         :min="1"
         :max="PROBE_RANGES.lastsSeconds[1]"
         @commit="(seconds) => set({ seconds })" />
-      each, as long as 95 of 100 are answered,
+      each, as long as 95 of 100 are answered, the first token of 95 of 100 within
+      <InPlace :shown="promised" label="Promised time to the first token" action="Change it." :accept="acceptPromise" />,
     </template>
     <template v-else-if="shape.kind === 'after-idle'">
       after
@@ -128,8 +152,14 @@ function acceptRates(text: string): string | undefined {
       action="Change them."
       :longest="400"
       :accept="acceptSizes" />
-    tokens, prompt + answer{{ shape.sizes.length > 1 ? ' in turn' : ''
-    }}<template v-if="shape.kind === 'find-costs'"
+    tokens, prompt + answer<template v-if="shape.sizes.length > 1"
+      >,
+      <EditableChoice
+        :value="shape.apart ? APART : IN_TURN"
+        :options="[IN_TURN, APART]"
+        label="How sizes follow each other"
+        @commit="(words) => set({ apart: words === APART })" /></template
+    ><template v-if="shape.kind === 'find-costs'"
       >; then for
       <EditableFigure
         :value="shape.judgeSeconds"
@@ -139,14 +169,6 @@ function acceptRates(text: string): string | undefined {
         :max="PROBE_RANGES.lastsSeconds[1]"
         @commit="(judgeSeconds) => set({ judgeSeconds })" />
       each what judges, at 70 % of what was answered and with a spike</template
-    >. No more than
-    <EditableFigure
-      :value="order.bounds?.requests ?? 1000"
-      kind="count"
-      label="Most requests"
-      :min="1"
-      :max="MOST_THROUGH_SERVER"
-      @commit="(requests) => bound({ requests })" />
-    requests.
+    >. <AskBounds v-model="order" :currency="asked.currency" />
   </p>
 </template>

@@ -92,13 +92,31 @@ describe('what is asked, in a sentence', () => {
       .text()
       .replaceAll(/[\s\u00a0\u202f]+/g, ' ')
 
+  const TIMES: Record<ShapeKind, string> = {
+    'find-costs': '12 min',
+    one: '10 min',
+    'one-after-another': '10 min',
+    'at-once': '10 min',
+    rates: '13 min',
+    'after-idle': '55 min',
+  }
   it.each(Object.keys(SHAPE_WORDS) as ShapeKind[])('says a load of %s', (kind) => {
     const order = { ...USUAL_ORDER, shape: shapeOfKind(kind, USUAL_ORDER.shape) }
     const said = words(order)
     expect(said).toContain(`Ask http://127.0.0.1:8080/v1/chat/completions by chat completions, with ${SHAPE_WORDS[kind]}`)
-    expect(said).toContain(`of ${sizesWords(order.shape.sizes)} tokens, prompt + answer in turn`)
-    expect(said).toContain('No more than 2 000 requests.')
+    expect(said).toContain(`of ${sizesWords(order.shape.sizes)} tokens, prompt + answer, in turn`)
+    expect(said).toContain(`No more than 2 000 requests and ${TIMES[kind]}.`)
     expect(said).not.toMatch(/undefined|NaN/)
+  })
+
+  it('says what is stated beside the load: sizes apart, a promise, and money where a request has a price', () => {
+    const priced = { ...USUAL_ORDER, how: `${USUAL_ORDER.how}price: { currency: CRN, perInputToken: 0.000002 }\n` }
+    expect(words(USUAL_ORDER)).not.toContain('money')
+    expect(words(priced)).toContain('No more than 2 000 requests, 12 min and any amount of money.')
+    const shape = { ...shapeOfKind('rates', USUAL_ORDER.shape), apart: true }
+    const said = words({ ...priced, shape, bounds: { seconds: 300, money: 2.5 }, promise: { firstTokenSeconds: 0.8 } })
+    expect(said).toContain('the first token of 95 of 100 within 800 ms, of 200 + 60, 1600 + 120 tokens, prompt + answer, each apart.')
+    expect(said).toContain('No more than 1 000 requests, 5 min and 2.5 CRN.')
   })
 
   it('takes sizes and lists that are some, and says what others should be', () => {
