@@ -14,6 +14,7 @@ const FLOW = [
   'begin',
   'demand',
   'service',
+  'world',
   'life',
   'scaling',
   'engine',

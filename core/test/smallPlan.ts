@@ -284,3 +284,11 @@ export function boughtPlan(random: RandomStream, number: number): Plan {
     ],
   }
 }
+
+/** A small plan that asks for a certainty, with doubts of its own: some of them of the load as well. */
+export function surePlan(random: RandomStream, number: number): Plan {
+  const plan = [smallPlan, livingPlan, soldPlan, boughtPlan][number % 4](random, number)
+  const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const doubt = { derived: 0.4 * random.next(), startUp: 0.5 * random.next(), load: one([0, 0.2]) }
+  return { ...plan, margin: 0, certainty: one([0.6, 0.9, 0.95]), doubt }
+}

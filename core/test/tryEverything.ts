@@ -1,6 +1,6 @@
 import { certainty } from '../src/measure/certainty.ts'
 import type { Plan } from '../src/plan/schema.ts'
-import { costPerHour, fleetOf } from '../src/candidate/candidate.ts'
+import { costPerHour, fleetOf, type Candidate } from '../src/candidate/candidate.ts'
 import { enumerate } from '../src/candidate/enumerate.ts'
 import { bestCommitted, runPerHours } from '../src/cost/bill.ts'
 import type { Setting } from '../src/candidate/settings.ts'
@@ -8,6 +8,7 @@ import type { Purchase } from '../src/cost/purchase.ts'
 import { Load } from '../src/search/load.ts'
 import { allHold, readings, targetsOf } from '../src/measure/placedTargets.ts'
 import { run } from '../src/run/run.ts'
+import { USUAL_WORLDS, worldOf } from '../src/world/worldOf.ts'
 
 /** What trying everything finds to hold. */
 export interface Best {
@@ -21,6 +22,18 @@ export interface Best {
   purchase: Purchase
   setting: Setting | null
   paysByRun: boolean
+}
+
+/** In how many worlds a configuration keeps every promise: all of them are run, each to its end. */
+function keptWorlds(plan: Plan, load: Load, candidate: Candidate, groups: number): number {
+  const [service] = plan.services
+  return Array.from({ length: USUAL_WORLDS }, (_, number) => worldOf(plan, number)).filter((world) => {
+    const there = enumerate(world.plan, world.plan.services[0])[candidate.index]
+    const { repetition, loadFactor } = world
+    const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
+    const { record } = run(world.plan, { service: there.service, candidate: there, groups }, requests, { repetition, toTheEnd: true })
+    return allHold(world.plan, there.service, readings(world.plan, there.service, record))
+  }).length
 }
 
 /**
@@ -54,6 +67,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
           ).certainty === 'meets',
       )
       if (!meets) continue
+      if (plan.certainty !== undefined && keptWorlds(plan, load, candidate, groups) < plan.certainty * USUAL_WORLDS - 1e-9) continue
       feasible.push({
         perHour: candidate.paysByRun
           ? bestCommitted(

@@ -1,5 +1,5 @@
 import { configured, Load, run, type Plan } from '@sandclock/core'
-import { timesAsDear } from '@sandclock/core/answer/worldParts'
+import { timesAsDear } from '@sandclock/core/world/worldParts'
 import { oneConfiguration } from './oneConfiguration.ts'
 
 /**

@@ -10,7 +10,7 @@ import type { BindingPart } from '../search/binding.ts'
 import type { Breaking } from '../search/breaking.ts'
 import type { Rejection } from '../search/rejection.ts'
 import type { GuardReport } from './guard.ts'
-import type { OptionName } from './optionName.ts'
+import type { OptionName } from '../candidate/optionName.ts'
 
 export const ANSWER_FORMAT = 'sand-clock-answer'
 /** 2: ways of paying and settings are data, no sentences; see `formerAnswer.ts`. */

@@ -8,7 +8,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 import { run } from '../run/run.ts'
 import { Load } from '../search/load.ts'
 import { configured } from './configured.ts'
-import { withCosts } from './worldParts.ts'
+import { withCosts } from '../world/worldParts.ts'
 
 /** A stretch of what happened, beside what was predicted of the same requests. */
 export interface DriftPiece {

@@ -5,7 +5,7 @@ import { fleetOf } from '../candidate/candidate.ts'
 import { ordered, type Steps, type TrialOrder } from '../search/order.ts'
 import type { ServiceAnswer } from './answer.ts'
 import { tightest, type FrontierPoint } from './frontierPoints.ts'
-import { optionOf, type OptionName } from './optionName.ts'
+import { optionOf, type OptionName } from '../candidate/optionName.ts'
 
 /** An option with the number of machines around which the frontier wants to see it, and how many groups less or more. */
 export interface FrontierOption {

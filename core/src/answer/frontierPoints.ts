@@ -3,7 +3,7 @@ import { strainOf } from '../measure/targets.ts'
 import { isKept } from '../search/found.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { ServiceAnswer } from './answer.ts'
-import { optionOf, type OptionName } from './optionName.ts'
+import { optionOf, type OptionName } from '../candidate/optionName.ts'
 
 /** A configuration on the plane of cost against the target that it comes closest to missing, or misses most. */
 export interface FrontierPoint extends OptionName {

@@ -8,11 +8,11 @@ import type { RunSpec } from '../run/spec.ts'
 import { specOf } from '../run/specOf.ts'
 import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
-import { targetsOf } from '../measure/placedTargets.ts'
+import { allHold, targetsOf } from '../measure/placedTargets.ts'
 import { wholeRun } from '../run/wholeRun.ts'
 import { DEFAULT_SPOT_MEAN_SECONDS } from '../scaling/ofPlan.ts'
 import { bare, threeDigits } from '../units/number.ts'
-import type { OptionName } from './optionName.ts'
+import type { OptionName } from '../candidate/optionName.ts'
 import { withRate } from '../plan/arrivalKinds.ts'
 import { ROUTINGS, waysOf } from '../plan/ways.ts'
 
@@ -148,12 +148,16 @@ export function strained(
   load: Load,
   loadFactor: number,
   repetition = 0,
-): { strains: number[]; perHour: number } {
+): { strains: number[]; perHour: number; kept: boolean } {
   const { service } = spec
   const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
   const { readings, perHour } = wholeRun(plan, spec, requests, repetition)
   const placed = targetsOf(plan, service)
-  return { perHour, strains: readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin))) }
+  return {
+    perHour,
+    kept: allHold(plan, service, readings),
+    strains: readings.map(({ value }, i) => (value === undefined ? 0 : strainOf(value, placed[i].target, plan.margin))),
+  }
 }
 
 /** The tightest promise and the cost of a run on the first draw, or on a multiple of its load. */

@@ -3,7 +3,7 @@ import { fleetWords } from '../explain/fleetWords.ts'
 import { purchaseName, purchaseSuffix } from '../explain/purchaseWords.ts'
 import { price } from '../units/price.ts'
 import type { Answer, Choice, ServiceAnswer } from './answer.ts'
-import { isSame } from './optionName.ts'
+import { isSame } from '../candidate/optionName.ts'
 
 /**
  * Why the answer for a service is another one than before a change of the plan, in a sentence: what became of the option

@@ -17,7 +17,7 @@ import type { ServiceSearch } from '../search/ranked.ts'
 import { price } from '../units/price.ts'
 import type { Choice, ServiceAnswer, TargetAnswer } from './answer.ts'
 import { guardOf } from './guard.ts'
-import { optionName } from './optionName.ts'
+import { optionName } from '../candidate/optionName.ts'
 import { relianceOf } from './reliance.ts'
 import type { Whole } from './whole.ts'
 

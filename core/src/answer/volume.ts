@@ -10,7 +10,7 @@ import { enumerate } from '../candidate/enumerate.ts'
 import { costPerHour, fleetOf, type Candidate } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { wholeRun, type WholeRun } from '../run/wholeRun.ts'
-import { optionName, type OptionName } from './optionName.ts'
+import { optionName, type OptionName } from '../candidate/optionName.ts'
 
 /** Costs of one multiple of the load, a month. */
 export interface VolumePoint {

@@ -1,5 +1,5 @@
 import { bare, percent } from '../units/number.ts'
-import { doubtOf, type Doubted } from './worldOf.ts'
+import { doubtOf, type Doubted } from '../world/worldOf.ts'
 import type { Plan } from '../plan/schema.ts'
 import type { WorldsReport } from './worlds.ts'
 

@@ -16,9 +16,9 @@ import { wholeRun } from '../run/wholeRun.ts'
 import { driveHere } from '../search/drive.ts'
 import { Load } from '../search/load.ts'
 import { specOfSteps, type TokenSpec } from '../service/measured/stepCoefficients.ts'
-import { optionOf } from './optionName.ts'
+import { optionOf } from '../candidate/optionName.ts'
 import { recommend } from './recommend.ts'
-import { worldOf } from './worldOf.ts'
+import { worldOf } from '../world/worldOf.ts'
 import { worlds, type WorldsReport } from './worlds.ts'
 import { worldsWords } from './worldWords.ts'
 
@@ -53,7 +53,7 @@ describe('a world', () => {
       if (!candidate) continue
       const option = { ...optionOf({ ...candidate, machine: candidate.machine.name, variant: candidate.variant.name } as never) }
       const spec = specOf(plan, service.name, option, candidate.group.machines)
-      const { plan: world, loadFactor } = worldOf(plan, service.name, option, number)
+      const { plan: world, loadFactor } = worldOf(plan, number)
       const there = specOf(world, service.name, option, candidate.group.machines)
       expect(loadFactor).toBe(1)
       expect(world.margin).toBe(0)
@@ -68,8 +68,7 @@ describe('a world', () => {
   it('is drawn by its number: 95 of 100 are off by at most their doubt, alike where the place is the same, apart where it is another', () => {
     const plan = checkPlan({ ...skerrySound, doubt: { derived: 0.2, typed: 0.1, startUp: 0.3, load: 0.05 } } as Plan)
     const [machine, other] = [plan.machines[0], plan.machines.find((m) => m.device !== plan.machines[0].device)!]
-    const at = (name: string) => ({ machine: name, variant: '8-bit' })
-    const drawn = Array.from({ length: 2000 }, (_, n) => worldOf(plan, plan.services[0].name, at(machine.name), n))
+    const drawn = Array.from({ length: 2000 }, (_, n) => worldOf(plan, n))
     const offs = (of: (n: number) => number) => Float64Array.from(drawn, (_, n) => ln(of(n)))
     const bandwidth = offs((n) => machine.bandwidthBytesPerSecond / drawn[n].plan.machines[0].bandwidthBytesPerSecond)
     expect(percentileOf(bandwidth.map(Math.abs), 0.95)! / ln(1.2)).toBeCloseTo(1, 1)
@@ -78,8 +77,11 @@ describe('a world', () => {
     const bandwidthOf = (n: number, name: string) => drawn[n].plan.machines.find((m) => m.name === name)!.bandwidthBytesPerSecond
     const together = offs((n) => other.bandwidthBytesPerSecond / bandwidthOf(n, other.name)).map((o, i) => o * bandwidth[i])
     expect(Math.abs(mean(together)!) / mean(bandwidth.map((b) => b * b))!).toBeLessThan(0.08)
-    expect(worldOf(plan, plan.services[0].name, at(machine.name), 7)).toEqual(drawn[7])
-    expect(worldOf(plan, plan.services[0].name, at(other.name), 7).plan).toEqual(drawn[7].plan)
+    const again = worldOf(plan, 7)
+    expect(again.plan).toEqual(drawn[7].plan)
+    const factors = (name: string) => again.factorsAt(plan.services[0].name, { machine: name, variant: '8-bit' })
+    expect(factors(machine.name)).toEqual(drawn[7].factorsAt(plan.services[0].name, { machine: machine.name, variant: '8-bit' }))
+    expect(factors(machine.name)).not.toEqual(factors(other.name))
     // One of the world is a plan as any other.
     expect(checkPlan(JSON.parse(JSON.stringify(drawn[3].plan)) as Plan).name).toBe(plan.name)
   })
@@ -87,7 +89,10 @@ describe('a world', () => {
   it('reaches step costs wherever they come from: of a service itself, of what is sold, of plain cores; and the order of a machine', () => {
     const doubt = { derived: 0.4, typed: 0.4, startUp: 0.4, load: 0 }
     const own = checkPlan({ ...oneConfiguration, doubt } as Plan)
-    const drawn = (plan: Plan, machine: string, n = 3) => worldOf(plan, plan.services[0].name, { machine, variant: '' }, n)
+    const drawn = (plan: Plan, machine: string) => {
+      const { plan: there, factorsAt } = worldOf(plan, 3)
+      return { plan: there, factors: factorsAt(plan.services[0].name, { machine, variant: '' }) }
+    }
     const { plan: world, factors } = drawn(own, 'replica')
     const [before, after] = [own, world].map((p) => p.services[0].configuration!.profile as TokenSpec)
     expect(factors['step costs']).not.toBe(1)
@@ -121,7 +126,7 @@ describe('a world', () => {
     )
     const plan = checkPlan({ ...hour, models } as Plan)
     const of = (n: number) => {
-      const { plan: world } = worldOf(plan, 'pilot talk', { machine: hour.machines[0].name, variant: '8-bit' }, n)
+      const { plan: world } = worldOf(plan, n)
       return world.models.find((m) => m.name === hour.services[0].model)!.variants.find((v) => v.name === '8-bit')!.profiles![0]
         .profile as ReturnType<typeof specOfSteps>
     }
@@ -130,7 +135,7 @@ describe('a world', () => {
     expect(percentileOf(memory, 0.95)! / 0.2).toBeCloseTo(1, 0.5)
     for (const d of drawn) expect(d.prefillSecondsPerToken).toBeCloseTo(values[1], 12)
     // What is told to decide is what was drawn.
-    const { factors } = worldOf(plan, 'pilot talk', { machine: hour.machines[0].name, variant: '8-bit' }, 9)
+    const factors = worldOf(plan, 9).factorsAt('pilot talk', { machine: hour.machines[0].name, variant: '8-bit' })
     expect(factors['step costs']).toBeCloseTo(((drawn[9].memorySeconds as number) + 200 * values[1]) / (values[2] + 200 * values[1]), 9)
   })
 })
@@ -151,7 +156,7 @@ describe('a chosen configuration in worlds', () => {
     const report = steps.at(-1)!
     expect(steps).toHaveLength(40)
     const alone = Array.from({ length: 40 }, (_, n) => {
-      const { plan: world } = worldOf(plan, name, sized.option, n)
+      const { plan: world } = worldOf(plan, n)
       const spec = specOf(world, name, sized.option, sized.machines)!
       const { readings } = wholeRun(world, spec, new Load(plan).of(spec.service, n % 2), n % 2)
       return Math.max(...readings.map(({ value }, i) => strainOf(value!, targetsOf(world, spec.service)[i].target, 0)))

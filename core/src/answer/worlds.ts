@@ -5,10 +5,7 @@ import type { Load } from '../search/load.ts'
 import { wilson } from '../service/quality.ts'
 import { sum } from '../units/sum.ts'
 import { strained, type Sized } from './levers.ts'
-import { worldOf, type Doubted, type World } from './worldOf.ts'
-
-/** Worlds that are drawn where nobody says how many. */
-export const USUAL_WORLDS = 100
+import { USUAL_WORLDS, worldOf, type Doubted, type Factors, type World } from '../world/worldOf.ts'
 
 /** How a chosen configuration fares where what the plan states is otherwise, as its doubts allow. */
 export interface WorldsReport {
@@ -39,36 +36,45 @@ export function* worlds(
   load: Load,
   count = USUAL_WORLDS,
 ): Generator<WorldsReport, WorldsReport> {
-  const drawn: World[] = []
-  const strains: (number | null)[] = []
+  const drawn: Factors[] = []
+  const fared: Fared[] = []
   for (let number = 0; number < count; number++) {
-    const world = worldOf(plan, serviceName, chosen.option, number)
-    drawn.push(world)
-    strains.push(strainIn(world, serviceName, chosen, load, number % plan.repetitions))
-    yield reportOf(drawn, strains, count)
+    const world = worldOf(plan, number)
+    drawn.push(world.factorsAt(serviceName, chosen.option))
+    fared.push(faredIn(world, serviceName, chosen, load))
+    yield reportOf(drawn, fared, count)
   }
-  return reportOf(drawn, strains, count)
+  return reportOf(drawn, fared, count)
 }
 
-function strainIn({ plan, loadFactor }: World, serviceName: string, chosen: Sized, load: Load, repetition: number): number | null {
+/** How one world went: the tightest promise, and whether all are kept. */
+interface Fared {
+  strain: number | null
+  kept: boolean
+}
+
+function faredIn({ plan, loadFactor, repetition }: World, serviceName: string, chosen: Sized, load: Load): Fared {
   const spec = specOf(plan, serviceName, chosen.option, chosen.machines)
-  return spec ? Math.max(0, ...strained(plan, spec, load, loadFactor, repetition).strains) : null
+  if (!spec) return { strain: null, kept: false }
+  const { strains, kept } = strained(plan, spec, load, loadFactor, repetition)
+  return { strain: Math.max(0, ...strains), kept }
 }
 
-function reportOf(drawn: readonly World[], strains: readonly (number | null)[], of: number): WorldsReport {
-  const kept = strains.filter((s) => s !== null && s <= 1).length
-  const { low, high } = wilson(kept / strains.length, strains.length)
-  return { settled: strains.length, of, kept, low, high, strains: [...strains], deciding: decidingOf(drawn, strains) }
+function reportOf(drawn: readonly Factors[], fared: readonly Fared[], of: number): WorldsReport {
+  const kept = fared.filter((f) => f.kept).length
+  const { low, high } = wilson(kept / fared.length, fared.length)
+  const strains = fared.map((f) => f.strain)
+  return { settled: fared.length, of, kept, low, high, strains, deciding: decidingOf(drawn, strains) }
 }
 
 /** Correlations of ranks beyond so many times what chance alone gives are told. */
 const TOLD = 2.5
 
-function decidingOf(drawn: readonly World[], strains: readonly (number | null)[]): WorldsReport['deciding'] {
+function decidingOf(drawn: readonly Factors[], strains: readonly (number | null)[]): WorldsReport['deciding'] {
   const ranks = ranksOf(strains.map((s) => s ?? Infinity))
-  const names = Object.keys(drawn[0].factors) as Doubted[]
+  const names = Object.keys(drawn[0]) as Doubted[]
   const found = names.flatMap((what) => {
-    const r = correlation(ranksOf(drawn.map((w) => w.factors[what] ?? 1)), ranks)
+    const r = correlation(ranksOf(drawn.map((w) => w[what] ?? 1)), ranks)
     return Math.abs(r) * Math.sqrt(drawn.length) > TOLD ? [{ what, share: square(r) }] : []
   })
   return found.sort((a, b) => b.share - a.share)

@@ -1,5 +1,5 @@
-import type { Candidate } from '../candidate/candidate.ts'
-import { settingKey, type Setting } from '../candidate/settings.ts'
+import type { Candidate } from './candidate.ts'
+import { settingKey, type Setting } from './settings.ts'
 import { purchaseKey, type Purchase } from '../cost/purchase.ts'
 
 /** What identifies an option. */

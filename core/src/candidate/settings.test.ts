@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
-import { optionName } from '../answer/optionName.ts'
+import { optionName } from './optionName.ts'
 import { settingWords } from '../explain/waysWords.ts'
 import { checkPlan } from '../plan/read.ts'
 import type { Plan } from '../plan/schema.ts'

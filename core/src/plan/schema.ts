@@ -273,6 +273,14 @@ export const PlanSchema = z.strictObject({
     .union([z.string().max(260), z.array(z.string().max(260)).min(1).max(1000)])
     .optional()
     .describe('file name of the request log that classes with "log" use; several files of one log are a list'),
+  certainty: z
+    .number()
+    .min(0.5)
+    .max(0.99)
+    .optional()
+    .describe(
+      'what is searched has to keep every promise in so many of 100 worlds as well, where what is stated is off as its doubts allow: 0.9 is 90 of them',
+    ),
   doubt: DoubtSchema.optional().describe('how unsure what is stated is, where worlds are drawn; as is usual if left out'),
   classes: z.array(ClassSchema).min(1).max(50),
   models: z.array(ModelSchema).max(100),

@@ -4,12 +4,18 @@ import { WAYS_OF_ASKING } from './readyMade.ts'
 
 type Way = (typeof WAYS_OF_ASKING)[number]
 
-/** Whom a text on how to ask names, and in which ready-made way; what it does not say, or says otherwise, is undefined. */
-export function askedAt(text: string): { url?: string; as?: Way } {
-  const value: unknown = parseDocument(text, { logLevel: 'silent' }).toJS()
-  const { url, as } = (typeof value === 'object' && value !== null ? value : {}) as Record<string, unknown>
+type Fields = Partial<Record<string, unknown>>
+const fieldsOf = (value: unknown): Fields => (typeof value === 'object' && value !== null ? (value as Fields) : {})
+
+/**
+ * Whom a text on how to ask names, in which ready-made way, and in which currency it says what a request costs; what it
+ * does not say, or says otherwise, is undefined.
+ */
+export function askedAt(text: string): { url?: string; as?: Way; currency?: string } {
+  const { url, as, price } = fieldsOf(parseDocument(text, { logLevel: 'silent' }).toJS())
   const way = WAYS_OF_ASKING.find((w) => w === as)
-  return { ...(typeof url === 'string' && { url }), ...(way && { as: way }) }
+  const { currency } = fieldsOf(price)
+  return { ...(typeof url === 'string' && { url }), ...(way && { as: way }), ...(typeof currency === 'string' && { currency }) }
 }
 
 /** The same text with another address or way; its comments and all else stay. */

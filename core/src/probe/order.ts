@@ -2,7 +2,7 @@ import * as z from 'zod'
 import { BadInput } from '../plan/problem.ts'
 import { zodProblems } from '../plan/zodProblems.ts'
 import { readHowToAsk, type HowToAsk } from './howToAsk.ts'
-import { MOST_AT_ONCE, secondsOfShape, type ProbeShape } from './shape.ts'
+import { MOST_AT_ONCE, secondsOfShape, type ProbeShape, type TimedShape } from './shape.ts'
 import type { ProbePromise } from './summary.ts'
 
 /** What a probe may not go beyond. */
@@ -109,6 +109,10 @@ export function readOrder(value: unknown): ReadOrder {
 /** Requests that are sent at the most where nothing is said, and seconds beside the times that a load has of its own. */
 const USUAL_REQUESTS = 1000
 const USUAL_SECONDS = 600
+export const usualBounds = (shape: TimedShape): { requests: number; seconds: number } => ({
+  requests: USUAL_REQUESTS,
+  seconds: secondsOfShape(shape) + USUAL_SECONDS,
+})
 
 /**
  * What a probe may not go beyond, with what is usual where nothing is said.
@@ -127,5 +131,6 @@ export function boundsOf(
         rule: 'can not be kept: how to ask does not say what a request costs; state its "price", or no bound on money',
       },
     ])
-  return { requests: requests ?? USUAL_REQUESTS, seconds: seconds ?? secondsOfShape(shape) + USUAL_SECONDS, money: money ?? Infinity }
+  const usual = usualBounds(shape)
+  return { requests: requests ?? usual.requests, seconds: seconds ?? usual.seconds, money: money ?? Infinity }
 }

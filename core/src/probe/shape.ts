@@ -74,8 +74,14 @@ export const MOST_AT_ONCE = 1024
 /** A step that answers less than this much more a second than the one before is the last. */
 const GROWS = 1.05
 
+/** What of a load says how long it takes: a stated one has as much as one that was read. */
+export type TimedShape = Untimed<ProbeShape>
+type Untimed<T> = T extends unknown
+  ? Omit<T, 'warmUp' | 'seed' | 'sizes' | 'apart'> & { sizes: readonly unknown[]; apart?: boolean | undefined }
+  : never
+
 /** Seconds that a load takes by its own times, beside what its answers take: a bound that is not stated lies beyond them. */
-export function secondsOfShape(shape: ProbeShape): number {
+export function secondsOfShape(shape: TimedShape): number {
   const times = shape.apart ? shape.sizes.length : 1
   if (shape.kind === 'rates') return times * shape.perSecond.length * shape.seconds
   if (shape.kind === 'after-idle') return times * shape.times * shape.idleSeconds

@@ -14,6 +14,13 @@ export interface TargetOutcome {
   interval: Interval | undefined
 }
 
+/** In how many worlds an option was seen to keep its promises before it was plain whether it does in enough of them. */
+export interface WorldsSeen {
+  kept: number
+  run: number
+  of: number
+}
+
 /** A configuration that meets every target; what is stated is one whether it does or not. */
 export interface Found {
   candidate: Candidate
@@ -37,6 +44,8 @@ export interface Found {
   /** by draw, from when until when each group is there that may be committed to (see `TrialResult`) */
   committable: number[][]
   targets: TargetOutcome[]
+  /** where the plan asks for a certainty: in how many worlds it was seen to hold */
+  worlds?: WorldsSeen
   /** requests that finished, and their tokens: means over the draws that were run */
   finished: { requests: number; tokens: number }
 }

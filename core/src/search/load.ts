@@ -48,7 +48,7 @@ export class Load {
 
   /** The requests that a trial is made on. */
   forOrder(service: Service, { repetition, loadFactor, grown }: Pick<TrialOrder, 'repetition' | 'loadFactor' | 'grown'>): Requests {
-    return loadFactor === 1 ? this.of(service, repetition) : this.multiplied(service, loadFactor, grown)
+    return loadFactor === 1 ? this.of(service, repetition) : this.multiplied(service, loadFactor, grown, repetition)
   }
 
   /** All requests of the plan for the repetition (0 is the plan's own seed). */
@@ -74,7 +74,7 @@ export class Load {
   }
 
   /**
-   * The first repetition's requests of one service under a multiple of the load; only the last few are remembered.
+   * The requests of one service under a multiple of the load, of the first repetition if none is named; only the last few are remembered.
    *
    * @param grown the one class that is multiplied; all if left out
    */

@@ -20,6 +20,8 @@ export interface TrialOrder {
    * only the busiest stretch of the horizon, with so many groups ready at its start (see `busiest.ts`): what misses there misses over all
    */
   busiest?: boolean
+  /** in this world of the plan (see `worldOf`), whose load factor and repetition are the order's; in the plan as it stands if absent */
+  world?: number
 }
 
 /** A target that a trial missed. */
@@ -34,6 +36,8 @@ export interface Missed {
   likely?: boolean
   /** the busiest stretch of the horizon was enough, run alone */
   inBusiest?: boolean
+  /** the plan as it stands is kept, and too few of its worlds are: so many broke, of so many that were run, of all that there are */
+  worlds?: { broken: number; run: number; of: number }
 }
 
 /** What a trial said, without the record of every request. */

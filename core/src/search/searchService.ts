@@ -3,6 +3,7 @@ import type { Plan, Service } from '../plan/schema.ts'
 import { hasBusiest, routesByState } from '../run/busiest.ts'
 import { costPerHour, type Candidate } from '../candidate/candidate.ts'
 import { enumerate } from '../candidate/enumerate.ts'
+import { Certain } from './certain.ts'
 import { doubtOf, foundOf, outcomesOf } from './confirmed.ts'
 import { leastHeadRoom, type Found } from './found.ts'
 import type { Load } from './load.ts'
@@ -60,6 +61,8 @@ export class ServiceSearcher {
   private readonly ranked: Found[] = []
   private readonly rankedKeys = new Map<string, Found>()
   private readonly counted: OpenCount
+  /** where the plan asks how sure an answer has to be */
+  private readonly certain: Certain | undefined
   private simulations = 0
   /** how many are to be ranked */
   private goal = 1
@@ -73,6 +76,7 @@ export class ServiceSearcher {
     for (const o of this.options) this.byPlace.set(o.place, [...(this.byPlace.get(o.place) ?? []), o])
     this.open = this.openOptions()
     this.counted = new OpenCount(this.options)
+    this.certain = plan.certainty === undefined ? undefined : new Certain(plan, service, plan.certainty)
     this.stretches = hasBusiest(plan, service, load.of(service, 0)) ? new Stretches() : undefined
   }
 
@@ -297,18 +301,24 @@ export class ServiceSearcher {
       results.forEach((result, i) => unknown[i].held.push(result))
     }
     for (const o of options) {
-      if (o.held.length === repetitions) this.judge(o)
+      if (o.held.length === repetitions) yield* this.judge(o)
       this.changed(o)
     }
   }
 
-  /** What all repetitions together say; in doubt a fixed number needs a machine more, and a policy is out. */
-  private judge(option: Option): void {
+  /**
+   * What all repetitions together say, and the worlds if they are asked; in doubt a fixed number needs a machine more, and a policy is out.
+   */
+  private *judge(option: Option): Steps<SearchProgress, void> {
     const targets = outcomesOf(this.plan, this.service, option.held)
-    const doubtful = doubtOf(targets)
+    let doubtful = doubtOf(targets)
     if (!doubtful) {
-      option.confirmed = foundOf(this.plan, option, targets)
-      return
+      const worlds = this.certain && (yield* this.certain.judge(option, (orders) => this.order(orders)))
+      if (!worlds?.missed) {
+        option.confirmed = { ...foundOf(this.plan, option, targets), ...(worlds && { worlds: worlds.seen }) }
+        return
+      }
+      doubtful = worlds.missed
     }
     doubt(option, doubtful)
     // Policies that it had ruled out are open again.

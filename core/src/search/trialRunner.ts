@@ -5,6 +5,9 @@ import { RunMemory } from '../engine/runMemory.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { CandidateList } from '../candidate/enumerate.ts'
 import { costPerHour, fleetOf } from '../candidate/candidate.ts'
+import { optionName } from '../candidate/optionName.ts'
+import { specOf } from '../run/specOf.ts'
+import { worldOf, type World } from '../world/worldOf.ts'
 import type { Missed, TrialOrder, TrialResult } from './order.ts'
 import { brokenInBusiest, run, type Complete } from '../run/run.ts'
 import type { RunSpec } from '../run/spec.ts'
@@ -15,10 +18,21 @@ import { allHold, readings, targetsOf } from '../measure/placedTargets.ts'
 
 type Paid = Pick<TrialResult, 'paidPerHour' | 'perHourByCommitted' | 'committable' | 'meanMachines' | 'mostMachines'>
 
+const NOTHING_PAID = {
+  values: null,
+  finished: { requests: 0, tokens: 0 },
+  paidPerHour: 0,
+  perHourByCommitted: [],
+  committable: [],
+  meanMachines: 0,
+  mostMachines: 0,
+} satisfies Partial<TrialResult>
+
 /** Carries out the orders of a search for one plan. Every thread has its own; all of them give the same results. */
 export class TrialRunner {
   private readonly plan: Plan
   private readonly candidates = new Map<string, CandidateList>()
+  private readonly worlds = new Map<number, World>()
   private readonly memory = new RunMemory()
 
   constructor(plan: Plan) {
@@ -32,6 +46,7 @@ export class TrialRunner {
   run(order: TrialOrder, requests: Requests): TrialResult {
     const candidate = this.candidatesOf(serviceOf(this.plan, order)).at(order.candidate)
     const spec: RunSpec = { service: candidate.service, candidate, groups: order.groups }
+    if (order.world !== undefined) return this.runInWorld(order.world, spec, order, requests)
     if (order.busiest) return this.runBusiest(spec, order, requests)
     const ran = run(this.plan, spec, requests, { repetition: order.repetition, memory: this.memory, toTheEnd: order.toTheEnd })
     return { ...trialResult(this.plan, candidate.service, ran), ...this.paid(spec, ran) }
@@ -40,16 +55,22 @@ export class TrialRunner {
   /** What is not spoken against holds as far as one knows; nothing is known of what it costs. */
   private runBusiest(spec: RunSpec, { repetition }: TrialOrder, requests: Requests): TrialResult {
     const broken = brokenInBusiest(this.plan, spec, requests, { repetition, memory: this.memory })
-    const nothing = {
-      values: null,
-      finished: { requests: 0, tokens: 0 },
-      paidPerHour: 0,
-      perHourByCommitted: [],
-      committable: [],
-      meanMachines: 0,
-      mostMachines: 0,
-    }
-    return { holds: broken === undefined, missed: broken ? { ...missedOf(broken), inBusiest: true } : null, ...nothing }
+    return { holds: broken === undefined, missed: broken ? { ...missedOf(broken), inBusiest: true } : null, ...NOTHING_PAID }
+  }
+
+  /** The same option where the plan is otherwise; what it costs there nobody asks. */
+  private runInWorld(number: number, { service, candidate, groups }: RunSpec, { repetition }: TrialOrder, requests: Requests): TrialResult {
+    const { plan } = this.worldAt(number)
+    const spec = specOf(plan, service.name, optionName(candidate), fleetOf(candidate, groups).machines)
+    if (!spec) return { holds: false, missed: null, ...NOTHING_PAID }
+    const { holds, missed } = trialResult(plan, spec.service, run(plan, spec, requests, { repetition, memory: this.memory }))
+    return { holds, missed, ...NOTHING_PAID }
+  }
+
+  private worldAt(number: number): World {
+    const world = this.worlds.get(number) ?? worldOf(this.plan, number)
+    this.worlds.set(number, world)
+    return world
   }
 
   /** A fleet that is there all the time is paid all the time; elsewhere the machines that were there are. */

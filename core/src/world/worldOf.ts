@@ -9,13 +9,26 @@ import { longerOrder, longerStart, START_STAGES, withCosts, type StartFactors } 
 /** What can be otherwise than a plan says. */
 export type Doubted = 'bandwidth' | 'arithmetic' | 'launch' | 'step costs' | 'start-up' | 'load'
 
+export interface Place {
+  machine: string
+  variant: string
+}
+
+/** By how much each is off: above 1 takes longer, or is more. */
+export type Factors = Partial<Record<Doubted, number>>
+
 /** A plan as it may as well be, with what of it is otherwise. */
 export interface World {
   plan: Plan
   loadFactor: number
-  /** by how much each is off, of the place that is looked at: above 1 takes longer, or is more */
-  factors: Partial<Record<Doubted, number>>
+  /** which draw of its load it has, of those that the plan has, in turn */
+  repetition: number
+  /** what is off for a service on a machine and in a variant */
+  factorsAt: (service: string, place: Place) => Factors
 }
+
+/** Worlds that are drawn where nobody says how many, and where a plan asks for a certainty. */
+export const USUAL_WORLDS = 100
 
 /** Doubts that are taken where a plan states none. */
 export const USUAL_DOUBT = { derived: 0.15, typed: 0.15, startUp: 0.15, load: 0 } as const satisfies Required<StatedDoubt>
@@ -33,10 +46,8 @@ export const doubtOf = ({ doubt = {} }: Pick<Plan, 'doubt'>): Required<{ [K in k
  * that lies within 1 ± its doubt in 95 of 100. Each machine's bandwidth and arithmetic, the launch of a step, each place whose step costs
  * are stated or fitted, each stage of a start-up and the load are drawn apart, by their names, so that a place is alike in a world whoever
  * is compared there. Head-room is left out: it stands for the doubt that is drawn here.
- *
- * @param place which machine and variant are looked at, for `factors`
  */
-export function worldOf(plan: Plan, serviceName: string, place: { machine: string; variant: string }, number: number): World {
+export function worldOf(plan: Plan, number: number): World {
   const doubt = doubtOf(plan)
   const stream = (...names: string[]) => new RandomStream(plan.seed, 'world', String(number), ...names)
   const factor = (share: number, ...names: string[]) =>
@@ -63,15 +74,15 @@ export function worldOf(plan: Plan, serviceName: string, place: { machine: strin
     machines: otherwise.machines.map((m) => longerOrder(m, start)),
     services: otherwise.services.map((s) => longerStart(s, start)),
   }
-  return { plan: next, loadFactor, factors: { ...ofPlace(), ...(doubt.load > 0 && { load: loadFactor }) } }
+  return { plan: next, loadFactor, repetition: number % plan.repetitions, factorsAt }
 
-  function ofPlace(): World['factors'] {
+  function factorsAt(serviceName: string, place: Place): Factors {
     const service = plan.services.find((s) => s.name === serviceName)
     const stages = START_STAGES.reduce((product, stage) => product * start[stage], 1)
-    return { ...stepsOf(service), ...(service?.start && { 'start-up': stages }) }
+    return { ...stepsOf(service, place), ...(service?.start && { 'start-up': stages }), ...(doubt.load > 0 && { load: loadFactor }) }
   }
 
-  function stepsOf(service: Service | undefined): World['factors'] {
+  function stepsOf(service: Service | undefined, place: Place): Factors {
     if (service?.configuration?.profile) return { 'step costs': costs('of', service.name) }
     if (plan.soldByTokens?.some((s) => s.name === place.machine)) return { 'step costs': costs('sold', place.machine) }
     const machine = plan.machines.find((m) => m.name === place.machine)

@@ -8,7 +8,7 @@ import { Load } from '../../src/search/load.ts'
 import { recommend } from '../../src/answer/recommend.ts'
 import { purchaseKey } from '../../src/cost/purchase.ts'
 import { RANKED } from '../../src/search/searchService.ts'
-import { boughtPlan, livingPlan, settingsPlan, smallPlan, soldPlan, unloadingPlan, variedPlan } from '../smallPlan.ts'
+import { boughtPlan, livingPlan, settingsPlan, smallPlan, soldPlan, surePlan, unloadingPlan, variedPlan } from '../smallPlan.ts'
 import { solveLater } from '../solver.ts'
 import { tryEverything } from '../tryEverything.ts'
 
@@ -35,6 +35,7 @@ describe('the search and trying everything', () => {
   const paying = new RandomStream(8, 'bought plans')
   const setting = new RandomStream(9, 'plans with settings')
   const unloading = new RandomStream(11, 'plans that unload')
+  const sure = new RandomStream(12, 'plans that ask for a certainty')
   const tokens = new RandomStream(10, 'plans with tokens for sale')
   const plans = [
     ...Array.from({ length: 40 }, (_, i) => checkPlan(smallPlan(random, i))),
@@ -44,8 +45,9 @@ describe('the search and trying everything', () => {
     ...Array.from({ length: 10 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
     ...Array.from({ length: 14 }, (_, i) => checkPlan(soldPlan(tokens, 126 + i))),
     ...Array.from({ length: 12 }, (_, i) => checkPlan(unloadingPlan(unloading, 140 + i))),
+    ...Array.from({ length: 24 }, (_, i) => checkPlan(surePlan(sure, 152 + i))),
   ]
-  const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, paid: new Set<string>() }
+  const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, unsure: 0, paid: new Set<string>() }
 
   it.each(plans.map((plan, i) => [i, plan] as const))('agree on small plan %d', async (_, plan) => {
     const { feasible } = tryEverything(plan)
@@ -90,6 +92,7 @@ describe('the search and trying everything', () => {
     if (stretches > 0) seen.stretched++
     if (chosen) seen.paid.add(chosen.purchase.kind)
     if (chosen?.setting) seen.otherwise++
+    if (service.rejected.some((r) => 'missed' in r.rejection && r.rejection.missed.worlds)) seen.unsure++
     if ([chosen, ...service.runnersUp].some((c) => c?.policy)) seen.followed++
   })
 
@@ -107,6 +110,7 @@ describe('the search and trying everything', () => {
       'spot',
     ])
     expect(seen.otherwise, 'plans of which the winner is run otherwise than stated').toBeGreaterThan(1)
+    expect(seen.unsure, 'plans of which something is out since too few of its worlds hold').toBeGreaterThan(5)
     expect(seen.followed, 'plans for which a policy is among the ranked').toBeGreaterThan(5)
   })
 })
