@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test'
-import { CHROMIUM } from './scripts/browser.mjs'
+import { POLITE_BROWSER } from './scripts/browser.mjs'
 
 const PORT = 4381
 
@@ -12,12 +12,17 @@ export default defineConfig({
   // One more than the two cores that are usual: each waits for its page now and then.
   workers: 3,
   fullyParallel: true,
+  // Who waits for an endpoint begins first: the others work meanwhile.
+  projects: [
+    { name: 'waits long', testMatch: 'measure.spec.ts' },
+    { name: 'others', testIgnore: 'measure.spec.ts' },
+  ],
   reporter: 'list',
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: CHROMIUM,
+      executablePath: POLITE_BROWSER,
       // A name that the server is started for below: what comes by it is no secure context.
       args: [
         '--host-resolver-rules=MAP planner.test 127.0.0.1',

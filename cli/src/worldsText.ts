@@ -1,4 +1,4 @@
-import { optionOf, USUAL_WORLDS, worlds, worldsWords, type Answer, type Load, type Plan } from '@sandclock/core'
+import { optionOf, USUAL_WORLDS, worldsAndWorth, worldsWords, worthWords, type Answer, type Load, type Plan } from '@sandclock/core'
 import { chosenSpecs } from './chosen.ts'
 import { ProgressLine } from './progress.ts'
 import { refusing } from './refusing.ts'
@@ -18,10 +18,14 @@ export function worldCount(asked: { worlds?: string | true; json?: boolean }): n
 export function worldsText(plan: Plan, load: Load, answer: Answer, count: number): string[] {
   return chosenSpecs(plan, answer).map(({ name, chosen }) => {
     const line = new ProgressLine()
-    const steps = worlds(plan, name, { option: optionOf(chosen), machines: chosen.machines }, load, count)
+    const steps = worldsAndWorth(plan, name, { option: optionOf(chosen), machines: chosen.machines }, load, count)
     let next = steps.next()
-    for (; !next.done; next = steps.next()) line.show(`${name}: ${next.value.settled} of ${count} worlds`)
+    for (; !next.done; next = steps.next()) {
+      const { settled, worth } = next.value
+      line.show(`${name}: ${worth ? `what is worth measuring, ${worth.settled}` : settled} of ${count} worlds`)
+    }
     line.done()
-    return `${name} IN WORLDS: ${worldsWords(plan, next.value).join(' ')}`
+    const { worth } = next.value
+    return `${name} IN WORLDS: ${[...worldsWords(plan, next.value), ...(worth ? worthWords(plan, worth) : [])].join(' ')}`
   })
 }

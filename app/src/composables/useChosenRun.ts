@@ -6,7 +6,7 @@ import {
   type ServiceAnswer,
   type SparingReport,
   type VolumeReport,
-  type WorldsReport,
+  type WorldsAndWorth,
 } from '@sandclock/core'
 import { reactive, shallowRef, watch, type Ref } from 'vue'
 import { useAnswerStore } from '../stores/answerStore.ts'
@@ -32,7 +32,7 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   /** what has to be asked for before all of them run, a sentence an offer */
   needed: Readonly<Ref<readonly string[]>>
   report: Readonly<Ref<(LeverReport & { done: boolean }) | null>>
-  worlds: Readonly<Ref<(WorldsReport & { done: boolean }) | null>>
+  worlds: Readonly<Ref<(WorldsAndWorth & { done: boolean }) | null>>
   spared: Readonly<Ref<(SparingReport & { done: boolean }) | null>>
   copies: Readonly<Ref<(CopiesReport & { done: boolean }) | null>>
   volume: Readonly<Ref<(VolumeReport & { done: boolean }) | null>>
@@ -42,7 +42,7 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
   const moneys = shallowRef<{ service: string; money: MoneyView }[]>([])
   const needed = shallowRef<readonly string[]>([])
   const report = shallowRef<(LeverReport & { done: boolean }) | null>(null)
-  const worlds = shallowRef<(WorldsReport & { done: boolean }) | null>(null)
+  const worlds = shallowRef<(WorldsAndWorth & { done: boolean }) | null>(null)
   const spared = shallowRef<(SparingReport & { done: boolean }) | null>(null)
   const copies = shallowRef<(CopiesReport & { done: boolean }) | null>(null)
   const volume = shallowRef<(VolumeReport & { done: boolean }) | null>(null)

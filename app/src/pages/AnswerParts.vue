@@ -12,6 +12,7 @@ import {
   purchaseSuffix,
   purseWords,
   worldsWords,
+  worthWords,
   type Alteration,
   type Answer,
   type ServiceAnswer,
@@ -95,13 +96,14 @@ const cheaper = computed(() => nearestCheaper(props.current))
       <h2 class="mb-1 mt-4 text-[1.15rem]"
         >In how many worlds does it hold?
         <span v-if="worlds && !worlds.done" class="text-[0.86rem] font-normal text-faded" role="status"
-          >{{ worlds.settled }} of {{ worlds.of }} worlds</span
+          >{{ worlds.worth ? `what is worth measuring: ${worlds.worth.settled}` : worlds.settled }} of {{ worlds.of }} worlds</span
         >
       </h2>
       <WhenSeen v-model:seen="seen.worlds" :until="worlds !== null" :height="190">
         <template v-if="worlds">
           <p class="mb-1 text-[0.95rem]">{{ worldsWords(answer.plan, worlds).join(' ') }}</p>
           <WorldsPicture :report="worlds" :height="130" />
+          <p v-if="worlds.worth && worlds.done" class="mt-1 text-[0.95rem]">{{ worthWords(answer.plan, worlds.worth).join(' ') }}</p>
         </template>
       </WhenSeen>
       <template v-if="isCold">

@@ -35,7 +35,7 @@ import type {
   TestedLoad,
   VolumeReport,
   WayBetween,
-  WorldsReport,
+  WorldsAndWorth,
 } from '@sandclock/core'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
@@ -118,7 +118,7 @@ export const useViewStore = defineStore('view', () => {
     pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) =>
       follow(ask('pull', name, others), told, stop),
     /** Runs it in one world after the other. */
-    worlds: (name: RunName, told: Told<WorldsReport>, stop: () => boolean) => follow(ask('worlds', name), told, stop),
+    worlds: (name: RunName, told: Told<WorldsAndWorth>, stop: () => boolean) => follow(ask('worlds', name), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Counts the copies for more load, one multiple after the other. */

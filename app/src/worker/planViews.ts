@@ -29,7 +29,7 @@ import {
   timeline,
   volumeCurves,
   waitLeft,
-  worlds,
+  worldsAndWorth,
   extremes,
   type ClassPicture,
   type Combination,
@@ -55,7 +55,7 @@ import {
   type VolumeReport,
   type WaitLeft,
   type WayBetween,
-  type WorldsReport,
+  type WorldsAndWorth,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
 import type { Job } from './jobs.ts'
@@ -212,10 +212,10 @@ export class PlanViews extends OneViews {
     return this.jobs.begin('pull', levers(this.plan, name.service, name, others, this.load, this.loadOf))
   }
 
-  /** Begins to run it in one world after the other, as what the plan states may be otherwise. */
-  worlds(name: RunName): Job<WorldsReport> | undefined {
+  /** Begins to run it in one world after the other, as what the plan states may be otherwise, and then what it is worth to measure. */
+  worlds(name: RunName): Job<WorldsAndWorth> | undefined {
     if (!this.runs.of(name)) return undefined
-    return this.jobs.begin('worlds', worlds(this.plan, name.service, name, this.load))
+    return this.jobs.begin('worlds', worldsAndWorth(this.plan, name.service, name, this.load))
   }
 
   /** How long it still is until a replica is ready, for who has waited so long; over all draws. */

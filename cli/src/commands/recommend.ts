@@ -32,6 +32,7 @@ import {
   observedRun,
   volumeCurves,
   volumeWords,
+  worldsSeenWords,
   waitLeft,
   whereWords,
   surchargeWords,
@@ -217,6 +218,7 @@ function serviceText(answer: Answer, s: ServiceAnswer, all: boolean): string {
     ...(s.passedOver === null ? [] : [`${s.passedOver}.`]),
     `${searched ? 'The first' : 'Of these figures'}: ${[...s.chosen.reliance, ...(surcharge ? [surcharge] : [])].join('; ')}.`,
     targetsText(s.chosen),
+    ...(s.chosen.worlds ? [`It holds ${worldsSeenWords(s.chosen)}, as the plan asks.`] : []),
     ...callersWords(answer.plan, s.met).map((w) => `${w}.`),
     s.breaking
       ? breakingSentences(s.breaking)

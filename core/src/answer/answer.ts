@@ -8,6 +8,7 @@ import type { Plan, Target } from '../plan/schema.ts'
 import type { ProfileSource } from '../service/profile.ts'
 import type { BindingPart } from '../search/binding.ts'
 import type { Breaking } from '../search/breaking.ts'
+import type { WorldsSeen } from '../search/found.ts'
 import type { Rejection } from '../search/rejection.ts'
 import type { GuardReport } from './guard.ts'
 import type { OptionName } from '../candidate/optionName.ts'
@@ -45,6 +46,8 @@ export interface Choice extends OptionName {
   reliance: string[]
   money: Money
   targets: TargetAnswer[]
+  /** where the plan asks for a certainty: in how many worlds it was seen to hold, of those that were run until it was plain */
+  worlds?: WorldsSeen
   /**
    * what it costs more than the chosen one, a month, over the same draws of the load: a tie when the interval holds 0; null for the chosen
    * one itself

@@ -1,3 +1,4 @@
+import { worldsSeenWords } from './sureWords.ts'
 import { compareQuality } from '../service/quality.ts'
 import { fleetWords, takeWord } from '../explain/fleetWords.ts'
 import { costWords } from '../explain/costWords.ts'
@@ -88,6 +89,7 @@ function serviceWords(plan: Plan, s: ServiceAnswer): string {
           `Tightest is ${tightest.className}: ${measureWords(tightest.target)} ${valueWords(tightest.target, tightest.interval?.mean)} of ${limitWords(tightest.target)}, ${spareWords(tightest.headRoom)}.`,
         ]
       : []),
+    ...(chosen.worlds ? [`It holds ${worldsSeenWords(chosen)}.`] : []),
     ...callersWords(plan, s.met).map((w) => `${w}.`),
     ...(s.breaking ? breakingSentences(s.breaking) : []).map((w) => `${w}.`),
     ...(growthSentence(plan, s) ? [`${growthSentence(plan, s)}.`] : []),

@@ -109,6 +109,7 @@ export function choice(plan: Plan, service: Service, found: Found, load: Load, t
     reliance: relianceOf(found.candidate, found.profile, load.of(service, 0)),
     money: money(found.perHour, plan.horizon.seconds, found.finished),
     targets: found.targets.map(targetAnswer),
+    ...(found.worlds && { worlds: found.worlds }),
     dearer: (than && interval95(found.perHourByDraw.map((v, i) => (v - than.perHourByDraw[i]) * HOURS_PER_MONTH))) ?? null,
   }
 }

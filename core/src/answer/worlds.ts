@@ -16,6 +16,8 @@ export interface WorldsReport {
   /** where the share of such worlds lies with 95 % */
   low: number
   high: number
+  /** of each world: whether every promise is kept */
+  held: boolean[]
   /** of each world: the tightest promise over its limit (1 is just enough); null where the configuration can not be had */
   strains: (number | null)[]
   /** what decides: how much of the spread of strains goes with each, by ranks; the largest first, what is not told from chance left out */
@@ -61,10 +63,11 @@ function faredIn({ plan, loadFactor, repetition }: World, serviceName: string, c
 }
 
 function reportOf(drawn: readonly Factors[], fared: readonly Fared[], of: number): WorldsReport {
-  const kept = fared.filter((f) => f.kept).length
+  const held = fared.map((f) => f.kept)
+  const kept = held.filter(Boolean).length
   const { low, high } = wilson(kept / fared.length, fared.length)
   const strains = fared.map((f) => f.strain)
-  return { settled: fared.length, of, kept, low, high, strains, deciding: decidingOf(drawn, strains) }
+  return { settled: fared.length, of, kept, low, high, held, strains, deciding: decidingOf(drawn, strains) }
 }
 
 /** Correlations of ranks beyond so many times what chance alone gives are told. */

@@ -45,7 +45,11 @@ export function moneyLine(plan: Plan): string {
   ])
 }
 
-/** How sure the answer is to be. @example '15 % to spare · 3 draws' */
-export function trustLine({ margin, repetitions }: Plan): string {
-  return `${bare(percent(margin))} to spare · ${repetitions} ${repetitions === 1 ? 'draw' : 'draws'}`
+/** How sure the answer is to be. @example '15 % to spare · 3 draws · 90 % of worlds' */
+export function trustLine({ margin, repetitions, certainty }: Plan): string {
+  return joined([
+    `${bare(percent(margin))} to spare`,
+    `${repetitions} ${repetitions === 1 ? 'draw' : 'draws'}`,
+    certainty !== undefined && `${bare(percent(certainty))} of worlds`,
+  ])
 }

@@ -31,3 +31,5 @@ export { shownBy, summarisePart, type PartSummary, type ProbedPercentiles, type 
 export { endWords, reasonWords, takenFor, type CutShort } from './probeWords.ts'
 export { probedTables, type ProbedTable } from './probedTable.ts'
 export { askedAt, askedWith } from './askedAt.ts'
+export { worldsAndWorth, type Worth, type WorldsAndWorth, type WorthReport } from './worth/worth.ts'
+export { worthWords } from './worth/worthWords.ts'

@@ -11,6 +11,7 @@ import {
   shortfallWords,
   spareWords,
   stoppedWords,
+  sureWords,
   takeWord,
   threeDigits,
   unmeasuredWords,
@@ -55,11 +56,7 @@ const losses = computed(() => {
 const cost = computed(() => props.answer && costParts(props.answer.plan, props.answer.perHour))
 /** Where there is more than one service it is said what is for which. */
 const several = computed(() => (props.answer?.plan.services.length ?? props.soFar.services.length) > 1)
-const sure = computed(() => {
-  const runs = v.value?.runs ?? 0
-  if (runs === 1) return 'on this one load, replayed once'
-  return Number.isFinite(runs) ? `sure at 95 % over ${runs} independent draws` : ''
-})
+const sure = computed(() => (props.answer ? sureWords(props.answer) : ''))
 const month = (perHour: number) => price(perHour * HOURS_PER_MONTH, props.answer?.currency ?? props.currency)
 /** While the plan is another than the answer's, what holds already comes first. */
 const early = computed(() => {

@@ -8,6 +8,7 @@ import { useSought } from '../../composables/useSought.ts'
 import { putClass, putPlan, putService, type Edit } from '../../edits/edits.ts'
 import EveryField from '../fields/EveryField.vue'
 import ClassWords from './ClassWords.vue'
+import CertaintyWords from './CertaintyWords.vue'
 import EditableChoice from './EditableChoice.vue'
 import EditableFigure from './EditableFigure.vue'
 import EditableName from './EditableName.vue'
@@ -188,6 +189,7 @@ defineExpose({ seek: () => field.value?.focus() })
           independent draws of the load from seed
           <EditableFigure :value="plan.seed" kind="count" :min="0" :max="4294967295" label="Seed" @commit="(seed) => setPlan({ seed })" />.
         </p>
+        <CertaintyWords v-if="p.kind === 'trust'" :plan="plan" @edit="(e) => emit('edit', e)" />
         <EveryField
           v-if="p.kind === 'trust'"
           :fields="planFields"
