@@ -20,7 +20,7 @@ export interface ProbeCost {
 /** Starts that are timed. */
 export const TIMED_STARTS = 5
 
-/** What it takes about to find step costs at a place with the load that is usual for it, on one replica; undefined where it asks for no tokens. */
+/** What it takes about to find step costs at a place with the usual load, on one replica; undefined where it asks for no tokens. */
 export function costOfFinding(plan: Plan, candidate: Candidate): ProbeCost | undefined {
   if (candidate.purchase.kind === 'per-token') return undefined
   const profile = profileOf(candidate)
@@ -43,7 +43,7 @@ export function costOfStarts(plan: Plan, candidate: Candidate): ProbeCost {
 /** Of what the best step answers a second: a load that stays, and a spike. */
 const JUDGED = 0.7 + 2 / 3
 
-/** A request among so many that come again at once: its prompt waits for those of the others, in the mean, and its tokens are theirs as well. */
+/** A request among so many that come again at once: its prompt waits for those of the others, and its tokens share their steps. */
 function secondsOfEach(profile: TokenProfile, clients: number): number {
   const together = Math.min(clients, profile.maxSequences)
   const { sizes } = FINDING_COSTS
