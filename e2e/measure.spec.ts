@@ -11,13 +11,13 @@ import { change, openWith, settled, smallPlan, verdict } from './support.ts'
 /** Step costs of a service that stands for a real one; nobody who asks knows them. So slow that a busy machine is late by little of it. */
 const HIDDEN = {
   kind: 'token',
-  memorySeconds: 0.05,
+  memorySeconds: 0.04,
   cacheSecondsPerToken: 1e-6,
   arithmeticSeconds: 0,
   overheadSeconds: { base: 0.001, perSequence: 0.0004 },
-  prefillBaseSeconds: 0.02,
+  prefillBaseSeconds: 0.03,
   prefillMemorySeconds: 0,
-  prefillSecondsPerToken: 0.0002,
+  prefillSecondsPerToken: 0.0006,
   prefillSecondsPerTokenSquared: 0,
   cacheTokens: 400_000,
 }
@@ -55,7 +55,7 @@ test('a real endpoint is asked from the view, its step costs are taken in, and t
     await change(page, /^Callers at once/, '1, 3, 8')
     await change(page, /^Requests of each caller/, '6')
     await change(page, /^Tokens of prompt/, '150 + 12, 700 + 18')
-    await change(page, /^How long each load lasts/, '12 s')
+    await change(page, /^How long each load lasts/, '30 s')
 
     // It grows while it is asked, goes on while the page is loaded anew, and keeps what there is when it is stopped.
     await page.getByRole('button', { name: 'begin to measure' }).click()

@@ -15,6 +15,7 @@ import { gunzipSync } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
 import { byTokens } from '../examples/make/byTokens.ts'
 import { happenedExample } from '../examples/make/happened.ts'
+import { startLog } from '../examples/make/startLog.ts'
 import { exampleHistory } from '../examples/make/history.ts'
 import { exampleLog } from '../examples/make/log.ts'
 import { measuredExample } from '../examples/make/measured.ts'
@@ -35,6 +36,8 @@ describe('files that are made from code are current (npm run examples makes them
   })
 
   it('the measured requests', () => expect(text('examples/curlew-measured.csv')).toBe(measuredExample()))
+
+  it('the log of start-ups', () => expect(readFileSync('examples/skerry-sound-starts.csv', 'utf8')).toBe(startLog()))
 
   it('the log of what happened', () =>
     expect(gunzipSync(readFileSync('examples/one-configuration-happened.csv.gz')).toString()).toBe(happenedExample()))

@@ -10,6 +10,7 @@ import { sessionCommand } from './commands/session.ts'
 import { recommendCommand } from './commands/recommend.ts'
 import { simulateCommand } from './commands/simulate.ts'
 import { standInCommand } from './commands/standIn.ts'
+import { startsCommand } from './commands/starts.ts'
 import { BAD_INPUT, MET, type ExitStatus } from './exitStatus.ts'
 
 const program = new Command('sandclock')
@@ -238,6 +239,11 @@ program
   .option('--after-idle <time>', 'the first call after so long without any')
   .option('--times <n>', 'how often that; 3 if left out')
   .option(
+    '--find-idle [time]',
+    'after how long without a call it sleeps: from this time on, doubled until it does; 1 min if nothing is said',
+  )
+  .option('--most-idle <time>', 'the longest time without a call that is tried for it; 30 min if left out')
+  .option(
     '--find-costs [list]',
     'so many at once, to find step costs behind, and two loads to judge them by: at 70 % of what the best answered, and a spike; 1,4,16 if nothing is said',
   )
@@ -271,6 +277,16 @@ program
   .option('--cache-tokens <n>', 'tokens that the cache of one replica holds, for the file: a plan wants it, and no measurement shows it')
   .option('--out <file>', 'write the step costs as JSON, for configuration.profile of a plan')
   .action(run(costsCommand))
+
+program
+  .command('starts')
+  .argument('<log>', 'start-ups that were timed, a row a stage: start, stage, and seconds or at (docs/measure.md)')
+  .argument('<plan>', 'plan file')
+  .description('lay start-ups that were timed beside those of a plan, stage by stage')
+  .option('--service <name>', 'of which service; the first that starts up by stages if left out')
+  .option('--variant <name>', 'whose weights were read; the first that fits if left out')
+  .option('--out <file>', 'write the plan with the stages as they were timed')
+  .action(run(startsCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

@@ -1,4 +1,14 @@
-import { endWords, grouped, probedTables, reasonWords, takenFor, type HowToAsk, type ProbeShape } from '@sandclock/core'
+import {
+  endWords,
+  grouped,
+  idleShown,
+  idleWords,
+  probedTables,
+  reasonWords,
+  takenFor,
+  type HowToAsk,
+  type ProbeShape,
+} from '@sandclock/core'
 import type { ProbeRecord } from '@sandclock/outside'
 import { table } from './table.ts'
 
@@ -10,6 +20,7 @@ export function measuredText(how: HowToAsk, shape: ProbeShape, record: ProbeReco
     ...probedTables(parts).map(({ header, rows: figures }, i) => `${i > 0 ? '\n' : ''}${table(header, figures)}`),
     '',
     ...endWords(cutShort, spent, how.price?.currency ?? ''),
+    ...idleWords(idleShown(rows)),
     ...reasonWords(rows),
     ...takenFor(shape.kind, parts),
   ].join('\n')

@@ -13,6 +13,8 @@ export interface ProbeShapeOptions {
   rates?: string
   lasts?: string
   afterIdle?: string
+  findIdle?: string | true
+  mostIdle?: string
   findCosts?: string | true
   times?: string
   sizes?: string
@@ -24,13 +26,14 @@ export interface ProbeShapeOptions {
 
 const refused = refusing('This can not be measured.')
 /** What the loads are told apart by. */
-const KINDS = ['calls', 'atOnce', 'rates', 'requests', 'afterIdle', 'findCosts'] as const
+const KINDS = ['calls', 'atOnce', 'rates', 'requests', 'afterIdle', 'findIdle', 'findCosts'] as const
 const OPTION: Record<(typeof KINDS)[number], string> = {
   calls: '--calls',
   atOnce: '--at-once',
   rates: '--rates',
   requests: '--requests',
   afterIdle: '--after-idle',
+  findIdle: '--find-idle',
   findCosts: '--find-costs',
 }
 
@@ -67,6 +70,19 @@ export async function shapeOf(options: ProbeShapeOptions): Promise<ProbeShape> {
         kind: 'after-idle',
         idleSeconds: figure('--after-idle', options.afterIdle, 'duration', 'idleSeconds', 0),
         times: figure('--times', options.times, 'count', 'times', 3),
+      }
+    case 'findIdle':
+      return {
+        ...common,
+        kind: 'find-idle',
+        fromSeconds: figure(
+          '--find-idle',
+          typeof options.findIdle === 'string' ? options.findIdle : undefined,
+          'duration',
+          'soughtSeconds',
+          60,
+        ),
+        mostSeconds: figure('--most-idle', options.mostIdle, 'duration', 'soughtSeconds', 1800),
       }
     case 'findCosts':
       return {

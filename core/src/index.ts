@@ -176,6 +176,16 @@ export { countCell, fleetWords, shortFleetWords, takeWord } from './explain/flee
 export { Stage, STAGES, stageSeconds, type LifeRecord, type StartRules } from './life/startRules.ts'
 export { readyAt } from './run/readyAt.ts'
 export { startRulesOf } from './scaling/ofPlan.ts'
+export {
+  measuredStages,
+  measuredStartRemarks,
+  measuredStartsTable,
+  STARTS_NEEDED,
+  withMeasuredStarts,
+  withStage,
+  type MeasuredStage,
+} from './answer/measuredStarts.ts'
+export { readStartLog, type LoggedStart, type StartLogReading } from './files/startLog.ts'
 export { STARTS, STAGE_ORDER, startBudget, startLine, type StageName, type StartFrom, type StartLine } from './answer/startBudget.ts'
 export { policyRemarks } from './explain/policyWords.ts'
 export { settingWords, servedWords, sideBySideWords, waysWords } from './explain/waysWords.ts'

@@ -1,6 +1,6 @@
 import { certainty } from '../src/measure/certainty.ts'
 import type { Plan } from '../src/plan/schema.ts'
-import { costPerHour, fleetOf, type Candidate } from '../src/candidate/candidate.ts'
+import { costPerHour, fleetOf } from '../src/candidate/candidate.ts'
 import { enumerate } from '../src/candidate/enumerate.ts'
 import { bestCommitted, runPerHours } from '../src/cost/bill.ts'
 import type { Setting } from '../src/candidate/settings.ts'
@@ -24,15 +24,19 @@ export interface Best {
   paysByRun: boolean
 }
 
-/** In how many worlds a configuration keeps every promise: all of them are run, each to its end. */
-function keptWorlds(plan: Plan, load: Load, candidate: Candidate, groups: number): number {
-  const [service] = plan.services
-  return Array.from({ length: USUAL_WORLDS }, (_, number) => worldOf(plan, number)).filter((world) => {
-    const there = enumerate(world.plan, world.plan.services[0])[candidate.index]
-    const { repetition, loadFactor } = world
-    const requests = loadFactor === 1 ? load.of(service, repetition) : load.multiplied(service, loadFactor, undefined, repetition)
-    const { record } = run(world.plan, { service: there.service, candidate: there, groups }, requests, { repetition, toTheEnd: true })
-    return allHold(world.plan, there.service, readings(world.plan, there.service, record))
+/** Worlds of a plan, each with what its service may be run as there. */
+const worldsOf = (plan: Plan, load: Load) =>
+  Array.from({ length: USUAL_WORLDS }, (_, number) => {
+    const world = worldOf(plan, number)
+    return { ...world, candidates: enumerate(world.plan, world.plan.services[0]), requests: load.forOrder(plan.services[0], world) }
+  })
+
+/** In how many worlds a configuration keeps every promise: all of them are run, each until a promise is lost. */
+function keptWorlds(worlds: ReturnType<typeof worldsOf>, index: number, groups: number): number {
+  return worlds.filter(({ plan: there, candidates, requests, repetition }) => {
+    const candidate = candidates[index]
+    const ran = run(there, { service: candidate.service, candidate, groups }, requests, { repetition })
+    return ran.kind === 'complete' && allHold(there, candidate.service, readings(there, candidate.service, ran.record))
   }).length
 }
 
@@ -43,6 +47,7 @@ function keptWorlds(plan: Plan, load: Load, candidate: Candidate, groups: number
 export function tryEverything(plan: Plan): { feasible: Best[]; simulations: number } {
   const service = plan.services[0]
   const load = new Load(plan)
+  const worlds = plan.certainty === undefined ? [] : worldsOf(plan, load)
   const feasible: Best[] = []
   let simulations = 0
   for (const candidate of enumerate(plan, service)) {
@@ -67,7 +72,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
           ).certainty === 'meets',
       )
       if (!meets) continue
-      if (plan.certainty !== undefined && keptWorlds(plan, load, candidate, groups) < plan.certainty * USUAL_WORLDS - 1e-9) continue
+      if (plan.certainty !== undefined && keptWorlds(worlds, candidate.index, groups) < plan.certainty * USUAL_WORLDS - 1e-9) continue
       feasible.push({
         perHour: candidate.paysByRun
           ? bestCommitted(

@@ -11,6 +11,7 @@ import { measuredExample } from './measured.ts'
 import { oneConfiguration } from './oneConfiguration.ts'
 import { skerrySound } from './skerrySound.ts'
 import { openingFiles } from './openings.ts'
+import { startLog } from './startLog.ts'
 import { waysPage } from './waysPage.ts'
 
 /** A published shape file of the demo's mixture of experts: it lacks its count of parameters and of key-value heads' size. */
@@ -39,6 +40,7 @@ writeFileSync('examples/harbour-market.yaml', writeCatalogue(machines, 'yaml'))
 writeFileSync('examples/curlew-load-test.csv', loadTestTable())
 writeFileSync('examples/curlew-measured.csv', measuredExample())
 writeFileSync('examples/one-configuration-happened.csv.gz', gzipSync(happenedExample(), { level: 9 }))
+writeFileSync('examples/skerry-sound-starts.csv', startLog())
 writeFileSync('examples/avocet-shape.json', `${JSON.stringify(avocetShape, null, 2)}\n`)
 for (const [name, text] of openingFiles()) writeFileSync(`examples/openings/${name}.yaml`, text)
 writeFileSync('docs/ways.md', waysPage())

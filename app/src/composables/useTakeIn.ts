@@ -51,7 +51,7 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
         await router.push('/measure')
       } else {
         await intake.read(file.name, text)
-        if (!stays) await router.push(kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+        if (!stays) await router.push(kind === 'starts' ? '/start' : kind === 'catalogue' ? '/fit/machines' : '/fit/models')
       }
     }
     if (ofLog.length + ofHistory.length > 0) await router.push('/load')

@@ -11,6 +11,9 @@ import {
   serviceFields,
   startBudget,
   startRulesOf,
+  withMeasuredStarts,
+  withStage,
+  type MeasuredStage,
   type Service,
   type StageName,
   type Start,
@@ -22,10 +25,12 @@ import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import EditableQuantity from '../components/sentence/EditableQuantity.vue'
 import PreparedPart from '../components/start/PreparedPart.vue'
 import WaitLeftPart from '../components/start/WaitLeftPart.vue'
+import TimedStarts from '../components/start/TimedStarts.vue'
 import StartWaterfall from '../components/start/StartWaterfall.vue'
 import { firstFrom } from '../composables/firstFrom.ts'
 import { editService } from '../edits/edits.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
+import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
@@ -34,6 +39,7 @@ import { useViewStore } from '../stores/viewStore.ts'
 const plans = usePlanStore()
 const answers = useAnswerStore()
 const look = useLookStore()
+const intake = useIntakeStore()
 const views = useViewStore()
 
 const service = computed(() => plans.plan.services.find((s) => s.name === look.serviceName) ?? plans.plan.services[0])
@@ -65,20 +71,15 @@ const setImageTotal = (imageTotalBytesPerSecond: number | undefined) =>
     const { imageTotalBytesPerSecond: _, ...rest } = s.start
     return { ...s, start: imageTotalBytesPerSecond === undefined ? rest : { ...rest, imageTotalBytesPerSecond } }
   })
-/** A stage pulled to a length: what it takes its time for, a size, stays; the rate that makes it so long is set. */
-function setStage(stage: StageName, seconds: number): void {
-  const { start } = service.value
+const weightBytes = computed(() => {
   const c = candidate.value
-  if (!start || !c) return
-  const { weightBytes } = startRulesOf(service.value, c.model, c.variant, c.machine)
-  const rate = (bytes: number) => Number((bytes / Math.max(1, seconds)).toPrecision(3))
-  if (stage === 'machine') setStart({ machineSeconds: seconds })
-  if (stage === 'image') setStart({ imageBytesPerSecond: rate(start.imageBytes + (start.weights.from === 'image' ? weightBytes : 0)) })
-  if (stage === 'weights' && weightBytes > 0)
-    setWeights(copies.value === 1 ? { bytesPerSecond: rate(weightBytes) } : { totalBytesPerSecond: rate(copies.value * weightBytes) })
-  if (stage === 'load' && weightBytes > 0) setStart({ loadBytesPerSecond: rate(weightBytes) })
-  // What is kept of it is typed; the bar of a fresh machine has both.
-  if (stage === 'warmup') setStart({ warmupSeconds: Math.max(0, seconds - (start.keptWarmupSeconds ?? 0)) })
+  return c ? startRulesOf(service.value, c.model, c.variant, c.machine).weightBytes : 0
+})
+/** A stage pulled to a length. */
+const setStage = (stage: StageName, seconds: number) =>
+  setService((s) => (s.start ? { ...s, start: withStage(s.start, stage, Math.max(1, seconds), weightBytes.value, copies.value) } : s))
+function takeTimed(stages: readonly MeasuredStage[]): void {
+  if (setService((s) => (s.start ? { ...s, start: withMeasuredStarts(s.start, stages, weightBytes.value) } : s))) intake.putAway()
 }
 const prepared = computed(() => candidate.value && preparationOf(plans.plan, candidate.value))
 const left = shallowRef<WaitLeft | null>(null)
@@ -119,6 +120,15 @@ function takeApart(): void {
     <p v-if="bought" class="mb-2 font-serif text-[1.08rem]" role="note">
       Nothing starts up at {{ bought }}, which is bought by tokens; what follows is of the best that runs on machines.
     </p>
+    <TimedStarts
+      v-if="intake.intake?.kind === 'starts' && candidate"
+      :key="intake.intake.fileName"
+      :reading="intake.intake.reading"
+      :file-name="intake.intake.fileName"
+      :service="service"
+      :candidate="candidate"
+      @take="takeTimed"
+      @put-away="intake.putAway" />
     <template v-if="service.start">
       <InTurn>
         <p class="mb-2 font-serif text-[1.08rem] leading-relaxed">

@@ -2,6 +2,7 @@ import { isHistory } from './metrics/readHistory.ts'
 import { PLAN_FORMAT } from '../plan/schema.ts'
 import { CATALOGUE_FORMAT, columnOf, type CatalogueSyntax } from './catalogue.ts'
 import { looksLikeMeasurements } from './measurementTable.ts'
+import { looksLikeStarts } from './startLog.ts'
 import { looksLikeShape } from './modelShape.ts'
 import { HOW_TO_ASK_FORMAT, PROBED_HEADER, PROBED_HEADER_AT_FIRST } from './probeFormats.ts'
 
@@ -11,6 +12,8 @@ export type FileKind =
   | { kind: 'catalogue'; syntax: CatalogueSyntax }
   | { kind: 'model' }
   | { kind: 'measurements' }
+  /** start-ups that were timed */
+  | { kind: 'starts' }
   /** measured requests, one by one */
   | { kind: 'measured' }
   /** how to ask an endpoint */
@@ -29,6 +32,7 @@ export function fileKind(text: string, fileName: string): FileKind {
   if (/^\s*[{[]/.test(text)) return jsonKind(text)
   const header = text.slice(0, 4000).split(/\r?\n/, 1)[0]
   if (header === PROBED_HEADER || header === PROBED_HEADER_AT_FIRST) return { kind: 'measured' }
+  if (looksLikeStarts(header)) return { kind: 'starts' }
   if (header.split(/[,;\t]/).filter((h) => columnOf(h.replaceAll('"', ''))).length >= ENOUGH_COLUMNS)
     return { kind: 'catalogue', syntax: 'csv' }
   return looksLikeMeasurements(header) ? { kind: 'measurements' } : { kind: 'log' }

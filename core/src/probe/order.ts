@@ -21,6 +21,7 @@ export const PROBE_RANGES = {
   perSecond: [1e-4, 1e4],
   lastsSeconds: [1, 86_400],
   idleSeconds: [0, 86_400],
+  soughtSeconds: [1, 86_400],
   times: [1, 1000],
   tokens: [1, 1e6],
   warmUp: [0, 1000],
@@ -58,6 +59,7 @@ const ShapeSchema = z.discriminatedUnion('kind', [
     ...common,
   }),
   z.strictObject({ kind: z.literal('after-idle'), idleSeconds: number('idleSeconds'), times: whole('times'), ...common }),
+  z.strictObject({ kind: z.literal('find-idle'), fromSeconds: number('soughtSeconds'), mostSeconds: number('soughtSeconds'), ...common }),
   z.strictObject({ kind: z.literal('find-costs'), clients, requestsEach: whole('each'), judgeSeconds: number('lastsSeconds'), ...common }),
 ])
 

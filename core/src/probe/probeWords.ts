@@ -26,7 +26,7 @@ export function takenFor(kind: ProbeShape['kind'], all: readonly PartSummary[]):
       : []),
     ...burstWords(parts),
     ...(kind === 'one' ? ['One call is no capacity figure: it says how long one waits who is alone.'] : []),
-    ...(kind === 'one-after-another' || kind === 'after-idle'
+    ...(kind === 'one-after-another' || kind === 'after-idle' || kind === 'find-idle'
       ? ['Nobody else was served meanwhile: it says nothing of several at once.']
       : []),
     ...(kind === 'at-once'

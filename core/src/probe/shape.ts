@@ -1,6 +1,6 @@
 import { ln } from '../arithmetic/sameBits.ts'
 import { RandomStream } from '../random/stream.ts'
-import { duration } from '../units/duration.ts'
+import { AWAKE, afterIdleLabel, isCold } from './idle.ts'
 
 /** What a request asks for: sizes in tokens, or a prompt of one's own. */
 export interface Asking {
@@ -25,6 +25,8 @@ export interface PartShown {
   perSecond: number
   /** 95 of 100 finished, and what was promised was kept */
   kept: boolean
+  /** until the first token, in the middle of those that finished */
+  firstSeconds?: number
 }
 
 /** The load of a probe, as people use them. Sizes are taken in turn. */
@@ -45,6 +47,8 @@ export type ProbeShape = {
   | { kind: 'log'; at: Float64Array; asking: Asking[] }
   /** the first call after so long without any, again and again */
   | { kind: 'after-idle'; idleSeconds: number; times: number }
+  /** after how long without a call it sleeps: from a time on, doubled until it does or so long, and then between the two */
+  | { kind: 'find-idle'; fromSeconds: number; mostSeconds: number }
   /** so many at once, to find step costs; then others to judge them by, each so long: a share of what the best answered, a spike */
   | { kind: 'find-costs'; clients: number[]; requestsEach: number; judgeSeconds: number }
 )
@@ -85,6 +89,8 @@ export function secondsOfShape(shape: TimedShape): number {
   const times = shape.apart ? shape.sizes.length : 1
   if (shape.kind === 'rates') return times * shape.perSecond.length * shape.seconds
   if (shape.kind === 'after-idle') return times * shape.times * shape.idleSeconds
+  // All that doubling tries, and as much again between the last two.
+  if (shape.kind === 'find-idle') return times * IDLE_TIMES * shape.mostSeconds
   if (shape.kind === 'find-costs') return times * 2 * shape.judgeSeconds
   return shape.kind === 'log' ? times * (shape.at.at(-1) ?? 0) : 0
 }
@@ -131,14 +137,43 @@ function* partsOfSizes(shape: ProbeShape): Generator<ProbePart, void, PartShown>
       yield { kind: 'open', label: 'the log', due: shape.at, asking: shape.asking }
       return
     case 'after-idle':
-      for (let i = 0; i < shape.times; i++)
-        yield {
-          kind: 'closed',
-          label: plain(`after ${duration(shape.idleSeconds)} without a call`),
-          idleSeconds: shape.idleSeconds,
-          clients: 1,
-          asking: take(1),
-        }
+      for (let i = 0; i < shape.times; i++) yield afterIdle(shape.idleSeconds, take)
+      return
+    case 'find-idle':
+      return yield* findingIdle(shape, take)
+  }
+}
+
+const afterIdle = (idleSeconds: number, take: (count: number) => Asking[]): ProbePart => ({
+  kind: 'closed',
+  label: afterIdleLabel(idleSeconds),
+  idleSeconds,
+  clients: 1,
+  asking: take(1),
+})
+
+/** Calls by which one tells who waits for a start-up. */
+const AWAKE_CALLS = 5
+/** The two idle times are near enough when they are this share, or so many seconds, from each other. */
+const NEAR_SHARE = 0.1
+const NEAR_SECONDS = 1
+/** Of the longest idle time: at most twice it until it sleeps, and less than three times it between awake and asleep. */
+const IDLE_TIMES = 5
+
+function* findingIdle(
+  { fromSeconds, mostSeconds }: Extract<ProbeShape, { kind: 'find-idle' }>,
+  take: (count: number) => Asking[],
+): Generator<ProbePart, void, PartShown> {
+  const { firstSeconds: warm } = yield { kind: 'closed', label: AWAKE, clients: 1, asking: take(AWAKE_CALLS) }
+  if (warm === undefined) return
+  let [awake, asleep] = [0, Infinity]
+  for (let idle = Math.min(fromSeconds, mostSeconds); ;) {
+    const { firstSeconds } = yield afterIdle(idle, take)
+    if (isCold(firstSeconds, warm)) asleep = idle
+    else awake = idle
+    const isNear = Number.isFinite(asleep) ? asleep - awake <= Math.max(NEAR_SECONDS, NEAR_SHARE * asleep) : idle >= mostSeconds
+    if (isNear) return
+    idle = Number.isFinite(asleep) ? (awake + asleep) / 2 : Math.min(2 * idle, mostSeconds)
   }
 }
 
@@ -162,9 +197,6 @@ function* findingCosts(
 }
 
 const rateWords = (perSecond: number) => `${Number(perSecond.toPrecision(3))} a second`
-
-/** Labels stand in files too, where spaces are spaces. */
-const plain = (words: string) => words.replaceAll(/[\u00a0\u202f\u2009]/g, ' ')
 
 /** 1, 2, 4 … */
 function* doubling(): Generator<number> {

@@ -85,6 +85,7 @@ export function shownBy({ requests, outcomes, perSecond, firstToken, latency }: 
     most === undefined || (value !== undefined && value.value <= most)
   return {
     perSecond,
+    ...(firstToken.p50 && { firstSeconds: firstToken.p50.value }),
     // Chance may send nobody in a short time at a low rate: that breaks nothing.
     kept:
       requests === 0 ||

@@ -45,7 +45,7 @@ describe('the search and trying everything', () => {
     ...Array.from({ length: 10 }, (_, i) => checkPlan(settingsPlan(setting, 116 + i))),
     ...Array.from({ length: 14 }, (_, i) => checkPlan(soldPlan(tokens, 126 + i))),
     ...Array.from({ length: 12 }, (_, i) => checkPlan(unloadingPlan(unloading, 140 + i))),
-    ...Array.from({ length: 24 }, (_, i) => checkPlan(surePlan(sure, 152 + i))),
+    ...Array.from({ length: 16 }, (_, i) => checkPlan(surePlan(sure, 152 + i))),
   ]
   const seen = { stretched: 0, feasible: 0, infeasible: 0, saved: 0, followed: 0, otherwise: 0, unsure: 0, paid: new Set<string>() }
 

@@ -126,6 +126,23 @@ function acceptPromise(text: string): string | undefined {
       each, as long as 95 of 100 are answered, the first token of 95 of 100 within
       <InPlace :shown="promised" label="Promised time to the first token" action="Change it." :accept="acceptPromise" />,
     </template>
+    <template v-else-if="shape.kind === 'find-idle'">
+      one after no other for
+      <EditableFigure
+        :value="shape.fromSeconds"
+        kind="duration"
+        label="Shortest time without a call"
+        :min="PROBE_RANGES.soughtSeconds[0]"
+        :max="shape.mostSeconds"
+        @commit="(fromSeconds) => set({ fromSeconds })" />, twice, four times as long …, at the most for
+      <EditableFigure
+        :value="shape.mostSeconds"
+        kind="duration"
+        label="Longest time without a call"
+        :min="shape.fromSeconds"
+        :max="PROBE_RANGES.soughtSeconds[1]"
+        @commit="(mostSeconds) => set({ mostSeconds })" />, until the first caller waits for a start-up, and then between the last two,
+    </template>
     <template v-else-if="shape.kind === 'after-idle'">
       after
       <EditableFigure

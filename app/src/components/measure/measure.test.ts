@@ -99,6 +99,7 @@ describe('what is asked, in a sentence', () => {
     'at-once': '10 min',
     rates: '13 min',
     'after-idle': '55 min',
+    'find-idle': '2 h 40 min',
   }
   it.each(Object.keys(SHAPE_WORDS) as ShapeKind[])('says a load of %s', (kind) => {
     const order = { ...USUAL_ORDER, shape: shapeOfKind(kind, USUAL_ORDER.shape) }

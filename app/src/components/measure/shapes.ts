@@ -11,6 +11,7 @@ export const SHAPE_WORDS: Record<ShapeKind, string> = {
   'at-once': 'so many at once',
   rates: 'so many a second',
   'after-idle': 'the first call after idle',
+  'find-idle': 'what finds when it sleeps',
 }
 
 /** A load of another kind with the same sizes, as it is usual. */
@@ -29,6 +30,8 @@ export function shapeOfKind(kind: ShapeKind, { sizes, apart }: StatedShape): Sta
       return { kind, perSecond: [1, 2, 4], seconds: 60, ...common }
     case 'after-idle':
       return { kind, idleSeconds: 900, times: 3, warmUp: 0, ...common }
+    case 'find-idle':
+      return { kind, fromSeconds: 60, mostSeconds: 1800, ...common }
   }
 }
 

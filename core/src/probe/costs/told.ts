@@ -1,4 +1,5 @@
 import { grouped } from '../../units/number.ts'
+import { idleShown, idleWords } from '../idle.ts'
 import { reasonWords, takenFor } from '../probeWords.ts'
 import type { ProbedRequest } from '../probed.ts'
 import type { ProbeShape } from '../shape.ts'
@@ -45,7 +46,7 @@ export function tellMeasured(rows: readonly ProbedRequest[], served: Served): Me
   const { fitting, judging } = splitOf(rows)
   const fitted = fitSteps(fitting, served)
   const judged = fitted && judging.length > 0 ? judge(fitted, judging) : undefined
-  const taken = [...reasonWords(rows), ...takenFor(kindOfParts(parts), parts)]
+  const taken = [...idleWords(idleShown(rows)), ...reasonWords(rows), ...takenFor(kindOfParts(parts), parts)]
   if (!fitted) return { belief: tooFewWords(rows), parts, predicted: [], bend: [], remarks: taken }
   return {
     belief: judged ? beliefSentence(judged) : UNJUDGED,
@@ -101,5 +102,6 @@ function kindOfParts(parts: readonly PartSummary[]): ProbeShape['kind'] {
   if (all(/one call$/)) return 'one'
   if (all(/one after another$/)) return 'one-after-another'
   if (all(/without a call$/)) return 'after-idle'
+  if (all(/(without a call|while awake)$/)) return 'find-idle'
   return all(/\d at once$/) ? 'at-once' : 'rates'
 }
