@@ -1,6 +1,7 @@
 import { expect } from '@playwright/test'
+import { readFileSync } from 'node:fs'
 import { test } from './harbour.ts'
-import { change, demo, kept, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
+import { change, demo, drop, kept, openWith, settled, smallPlan, verdict, type PlanFile } from './support.ts'
 
 /** Three hours with an hour of several times the load, and a policy that follows it. */
 function surging(factor = 5): PlanFile {
@@ -167,4 +168,20 @@ test('a stage is pulled on the picture of start-ups', async ({ page }) => {
   await page.keyboard.press('Shift+ArrowRight')
   await expect(page.getByRole('button', { name: /^Until a machine is there:/ })).toContainText('90')
   await settled(page)
+})
+
+test('start-ups that were timed are dropped, laid beside those of the plan and taken in', async ({ page }) => {
+  await page.goto('/load')
+  await expect(verdict(page)).toContainText('Rent')
+  await drop(page, 'starts.csv', readFileSync('examples/skerry-sound-starts.csv', 'utf8'))
+  const timed = page.getByRole('region', { name: 'Timed start-ups' })
+  await expect(timed).toContainText('12 start-ups were timed')
+  await expect(timed.getByRole('row', { name: /^image/ })).toContainText('40.0 s')
+  await timed.getByRole('button', { name: 'take these stages in' }).click()
+  await expect(timed).toBeHidden()
+  await expect(page.getByRole('button', { name: /^Until a machine is there: 80/ })).toBeVisible()
+  // A bad line is told, and the rest is kept.
+  await drop(page, 'bad.csv', 'start,stage,seconds\n1,machine,60\n1,unpacking,3\n')
+  await expect(page.getByText(/line 3|row 3/)).toBeVisible()
+  await expect(timed).toContainText('one start-up was timed')
 })

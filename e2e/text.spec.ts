@@ -65,7 +65,7 @@ test('a plan in YAML is YAML as text, with its comments, and what is proposed is
   await page.keyboard.press('6')
   await change(page, /^Seed/, '8')
   await expect(page.locator('.cm-activeLine')).toHaveText('seed: 8 # a lucky one')
-  await text.focus()
+  await page.locator('.cm-activeLine').click()
   await page.keyboard.press('End')
   await page.keyboard.press('Enter')
   await page.keyboard.type('not')

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { generateRequests, partsOf, type Plan, type ServiceRules } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { plainWalk } from '../../core/test/reference/plainWalk.ts'
+import { historyOf } from '../../core/test/historyOf.ts'
 import { happened, withSteps } from '../../examples/make/happened.ts'
 import { oneConfiguration } from '../../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
@@ -71,6 +72,23 @@ describe('sandclock check --against', () => {
     expect(tolerant.status).toBe(0)
   })
 
+  it('takes a metrics history as well, whose metrics can be said', () => {
+    const long = { ...oneConfiguration, horizon: { ...oneConfiguration.horizon, seconds: 8 * 3600 } }
+    const plan = file('long.json', long)
+    const history = file('history.txt', historyOf(happened(long, withSteps(long, 1.4), 5 * 3600), long))
+    const { status, stdout } = sandclock('check', plan, '--against', history)
+    expect(status).toBe(1)
+    expect(stdout).toMatch(/talk drifts since Mon 05:00: requests take 1\.[3-6]\d* times as long as predicted/)
+    expect(stdout).toMatch(/predicted, mean/)
+    expect(sandclock('check', plan, '--against', history, '--metrics', 'latency=requests_total').stderr).toContain(
+      'latency: must be a histogram or a summary',
+    )
+    expect(sandclock('check', plan, '--against', history, '--metrics', 'latency=calls').stderr).toContain(
+      'must name metrics of this history',
+    )
+    expect(sandclock('check', plan, '--against', history, '--columns', 'arrival=a').stderr).toContain('say --metrics')
+  })
+
   it('says what a log lacks', () => {
     const bare = file('bare.csv', 'arrival_seconds,input,output\n1,100,50\n2,100,50\n')
     const { status, stderr } = sandclock('check', 'examples/one-configuration.json', '--against', bare)
@@ -78,7 +96,42 @@ describe('sandclock check --against', () => {
   })
 })
 
+describe('sandclock starts', () => {
+  const log = 'examples/skerry-sound-starts.csv'
+  const plan = 'examples/skerry-sound.json'
+
+  it('lays start-ups that were timed beside those of a plan, and writes the plan with them', () => {
+    const out = join(folder, 'started.json')
+    const { status, stdout } = sandclock('starts', log, plan, '--out', out)
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/machine +12 +[78]\d\.\d s +[\d.]+ s to [\d.]+ s +80\.0 s/)
+    expect(stdout).toMatch(/together +2 min \d+ s +2 min 37 s/)
+    const again = sandclock('starts', log, out)
+    // What was taken in is what the plan says now.
+    expect(again.stdout).toMatch(/load +12 +(6\.\d\d s) .* \1/)
+    expect(sandclock('simulate', out).stderr).not.toContain('can not')
+  })
+
+  it('says what it can not take', () => {
+    expect(sandclock('starts', plan, plan).stderr).toContain('must name the columns "start", "stage" and "seconds" or "at"')
+    expect(sandclock('starts', log, plan, '--service', 'nobody').stderr).toContain('is no service of the plan: pilot talk')
+    expect(sandclock('starts', log, plan, '--variant', '3-bit').stderr).toContain('must be one that fits: 8-bit')
+    expect(sandclock('starts', log, 'examples/one-configuration.json').stderr).toContain('has no start-up by stages')
+  })
+})
+
 describe('sandclock recommend --worlds', () => {
+  it('finds what holds with the certainty that a plan asks for, and says so', () => {
+    const asked = { ...small, certainty: 0.95, doubt: { derived: 0.9, typed: 0.9 } }
+    const [sure, plain] = [asked, small].map((plan, i) => file(`sure-${i}.json`, plan))
+    expect(sandclock('recommend', sure).stdout).toMatch(/It holds in at least 9[5-9] of 100 worlds, as the plan asks\./)
+    const perHour = (plan: string) => (JSON.parse(sandclock('recommend', plan, '--json').stdout) as { perHour: number }).perHour
+    expect(perHour(sure)).toBeGreaterThan(perHour(plain))
+    expect(sandclock('recommend', file('too-sure.json', { ...small, certainty: 1 })).stderr).toContain(
+      'certainty is 1: it must be at most 0.99',
+    )
+  })
+
   it('says in how many worlds what is rented holds, and draws as many as it is told', () => {
     const plan = file('small-worlds.json', { ...small, doubt: { derived: 0.3 } })
     const { status, stdout } = sandclock('recommend', plan, '--explain', '--worlds', '7')

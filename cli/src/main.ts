@@ -195,9 +195,10 @@ program
   .addOption(requestsOption('replace the load by a request log'))
   .option(
     '--against <log>',
-    'a log of what happened, with how long each request took: where it drifts from the plan, since when, and what explains it; again for each further file of it',
+    'what happened, a log with how long each request took or a metrics history: where it drifts from the plan, since when, and what explains it; again for each further file of it',
     (file: string, before: string[] = []) => [...before, file],
   )
+  .option('--metrics <list>', 'which metric of such a history is what, such as "arrivals=calls_total,latency=call_seconds"')
   .option('--tolerance <share>', 'how far it may be off, in times and in load; 15 % if left out')
   .option('--columns <list>', COLUMNS)
   .action(run(checkCommand))

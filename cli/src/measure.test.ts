@@ -122,6 +122,44 @@ describe('measuring on the command line', () => {
   })
 })
 
+describe('when a service sleeps', () => {
+  it('is found by trying, with what its first caller endures', async () => {
+    const plan = JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as Record<string, unknown> & {
+      services: Record<string, unknown>[]
+      classes: { service: string }[]
+      machines: Record<string, unknown>[]
+    }
+    const [{ search: _, ...talk }] = plan.services
+    const sleeper = {
+      ...talk,
+      policies: [{ name: 'naps', min: 0, max: 1, idle: { seconds: 4, firstCaller: 'hold' } }],
+      start: {
+        machineSeconds: 2,
+        imageBytes: 0,
+        imageBytesPerSecond: 1e9,
+        weights: { from: 'store', bytesPerSecond: 1e11 },
+        loadBytesPerSecond: 1e11,
+        warmupSeconds: 0.5,
+      },
+      nodes: { idleSeconds: 0.1 },
+      configuration: { machine: 'Tarn four', variant: '8-bit', devices: 1, replicas: 1, sequences: 16, policy: 'naps' },
+    }
+    const machines = plan.machines.map(({ provisioningSeconds: __, ...m }) => m)
+    const classes = plan.classes.filter((c) => c.service === talk.name)
+    const napping = await standIn(file('naps.json', JSON.stringify({ ...plan, services: [sleeper], classes, machines })), '1')
+    try {
+      const asked = file('naps.yaml', readFileSync('examples/ask/chat.yaml', 'utf8').replace('http://127.0.0.1:8080', napping.url))
+      const said = await measure(asked, '--find-idle', '2 s', '--most-idle', '30 s', '--sizes', '50+4')
+      // It looks every so often, so that it sleeps a little later than it may.
+      expect(said).toMatch(/It goes to sleep between [23]\.\d\d s and [4-9]\.\d\d s after the last call\./)
+      const waits = /Who comes first then waits ([\d.]+) s longer than the [\d.]+ ms of others/.exec(said)?.[1]
+      expect(Number(waits)).toBeGreaterThan(2.5)
+    } finally {
+      napping.end()
+    }
+  })
+})
+
 describe('step costs on the command line', () => {
   it('are found behind what was measured, and judged by what was not fitted', async () => {
     // By the clock itself: as fast as this a token is made when it is seen.

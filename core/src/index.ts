@@ -225,5 +225,7 @@ export { doubtOf, USUAL_DOUBT, USUAL_WORLDS, worldOf, type Doubted, type World }
 export { worlds, type WorldsReport } from './answer/worlds.ts'
 export { sureWords, worldsSeenWords } from './answer/sureWords.ts'
 export { worldsWords } from './answer/worldWords.ts'
-export { driftOf, type Drift } from './answer/drift.ts'
+export { driftOf } from './answer/drift.ts'
+export type { Drift } from './answer/driftParts.ts'
+export { driftOfHistory, historyStart } from './answer/driftOfHistory.ts'
 export { describes, driftTable, driftWords } from './answer/driftWords.ts'

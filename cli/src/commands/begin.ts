@@ -5,27 +5,21 @@ import {
   begunYaml,
   fitHistory,
   fitLog,
-  guessRoles,
-  beginsLikeHistory,
-  isHistory,
   parseFigure,
-  readHistory,
   ROLES,
-  sentence,
   writePlan,
   type Figures,
   type FromLog,
   type LogFit,
   type Machine,
-  type Metric,
   type Role,
-  type Roles,
 } from '@sandclock/core'
 import { askHistory } from '@sandclock/outside'
-import { open, writeFile } from 'node:fs/promises'
+import { writeFile } from 'node:fs/promises'
 import { dirname, relative } from 'node:path'
 import { MET, type ExitStatus } from '../exitStatus.ts'
-import { readLog, sayRead, textFile } from '../input.ts'
+import { historyTexts, metricsAndRoles } from '../histories.ts'
+import { readLog, sayRead } from '../input.ts'
 import { note } from '../progress.ts'
 import { among, cannotBegin, figuresFrom, offers, positive, type FigureOptions } from './beginFigures.ts'
 
@@ -53,9 +47,6 @@ interface Options extends FigureOptions {
 /** What a monitoring server is asked for where nothing else is said: a week and a day, by steps that show its hours. */
 const PAST_SECONDS = 8 * 86_400
 const STEP_SECONDS = 300
-
-/** So much of a file tells what it is; a log may be large. */
-const BEGINNING_BYTES = 4000
 
 /** Writes a whole plan from a few figures; what was not said is assumed, and each assumption stands beside its field. */
 export async function beginCommand(options: Options): Promise<ExitStatus> {
@@ -144,9 +135,7 @@ async function historyFrom(
 ): Promise<{ fit: LogFit; as: 'such'; log: { name: string } } | undefined> {
   const files = paths.every(isAddress) ? await asked(paths, options) : await historyFiles(paths, options)
   if (!files) return undefined
-  const { metrics, problems } = readHistory(files)
-  for (const problem of problems) note(sentence(problem))
-  const roles = { ...guessRoles(metrics), ...rolesFrom(options.metrics, metrics) }
+  const { metrics, roles } = metricsAndRoles(files, options.metrics, cannotBegin)
   const fit = fitHistory(metrics, roles, options.by)
   note(
     `A metrics history: ${Object.entries(roles)
@@ -185,37 +174,7 @@ async function historyFiles(paths: readonly string[], options: Options): Promise
   if (paths.some(isAddress)) throw cannotBegin('--from', 'must be files or addresses of monitoring servers, not both')
   for (const option of ['select', 'past', 'step', 'allowHost'] as const)
     if (options[option] !== undefined) throw cannotBegin(written(option), 'is about a monitoring server, and --from is a file')
-  if (!(await Promise.all(paths.map(beginning))).every(beginsLikeHistory)) return undefined
-  const files = await Promise.all(paths.map(async (name) => ({ name, text: await textFile(name) })))
-  return files.every(({ text }) => isHistory(text)) ? files : undefined
-}
-
-/** The first characters of a file; empty for one that can not be read, of which its reader says why. */
-async function beginning(path: string): Promise<string> {
-  const file = await open(path).catch(() => undefined)
-  if (!file) return ''
-  try {
-    const { bytesRead, buffer } = await file.read(Buffer.alloc(BEGINNING_BYTES), 0, BEGINNING_BYTES, 0)
-    return buffer.subarray(0, bytesRead).toString('latin1')
-  } catch {
-    return '' // a folder
-  } finally {
-    await file.close()
-  }
-}
-
-function rolesFrom(text: string | undefined, metrics: readonly Metric[]): Roles {
-  return Object.fromEntries(
-    (text ?? '')
-      .split(',')
-      .filter(Boolean)
-      .map((pair) => {
-        const [role, name = ''] = pair.split('=').map((part) => part.trim())
-        if (!metrics.some((m) => m.name === name))
-          throw cannotBegin('--metrics', `must name metrics of this history: ${metrics.map((m) => m.name).join(', ')}`, pair)
-        return [among('metrics', role, ROLES), name]
-      }),
-  )
+  return historyTexts(paths)
 }
 
 /** A plan names its log from where it lies itself. */

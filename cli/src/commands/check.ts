@@ -1,9 +1,5 @@
 import {
   certaintyWords,
-  describes,
-  driftOf,
-  driftTable,
-  driftWords,
   headRoomWords,
   costWords,
   limitWords,
@@ -15,22 +11,21 @@ import {
   unmeasuredWords,
   valueWords,
   type Plan,
-  type RequestLog,
   type SimulatedService,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
-import { readInput, readLog, type LogOptions } from '../input.ts'
-import { refusing } from '../refusing.ts'
+import { happenedIn, refused } from '../against.ts'
+import { readInput, type LogOptions } from '../input.ts'
 import { within } from '../within.ts'
 import { table } from '../table.ts'
 import { relianceLine, simulateAll } from './simulate.ts'
 
 interface CheckOptions extends LogOptions {
   against?: string[]
+  metrics?: string
   tolerance?: string
 }
 
-const refused = refusing('This can not be laid beside the plan.')
 const USUAL_TOLERANCE = 0.15
 
 /**
@@ -40,10 +35,10 @@ export async function checkCommand(planFile: string, options: CheckOptions): Pro
   const { plan, log } = await readInput(planFile, options)
   const tolerance =
     options.tolerance === undefined ? USUAL_TOLERANCE : within(refused, '--tolerance', options.tolerance, 'percent', 0.01, 10)
-  const happened = options.against && (await happenedIn(options.against, options.columns))
+  const beside = options.against && (await happenedIn(options.against, options))
   const load = new Load(plan, log)
   const results = simulateAll(plan, load)
-  const drifts = happened ? driftsOf(plan, happened, load, tolerance) : []
+  const drifts = beside?.(plan, load, tolerance) ?? []
   const broken = results.filter((r) => !r.meets)
   const { budget } = planMoney(
     plan,
@@ -57,29 +52,6 @@ export async function checkCommand(planFile: string, options: CheckOptions): Pro
     `${[...results.map((r) => serviceText(plan, r)), verdictText(plan, broken), ...purse, ...drifts.map((d) => d.text)].join('\n')}\n`,
   )
   return broken.length === 0 && !spent && drifts.every((d) => d.describes) ? MET : NOT_MET
-}
-
-/** A log that says how long each request took. */
-async function happenedIn(files: readonly string[], columns: string | undefined): Promise<RequestLog> {
-  const read = await readLog(files, columns)
-  if (!read.columns.names.duration)
-    throw refused(
-      `--against ${files.join(', ')}`,
-      'does not say how long each request took; a column such as latency or duration is needed (name it with --columns)',
-    )
-  return read
-}
-
-/** Each stated service beside what happened. */
-function driftsOf(plan: Plan, happened: RequestLog, load: Load, tolerance: number): { text: string; describes: boolean }[] {
-  const start = happened.isCalendar ? new Date(happened.startSeconds * 1000).toISOString() : plan.horizon.start
-  const drifts = plan.services.flatMap((s) => (s.configuration ? (driftOf(plan, s, happened, load, tolerance) ?? []) : []))
-  if (drifts.length === 0) throw refused('--against', 'has no request of a service that states a configuration and says how long it took')
-  return drifts.map((drift) => {
-    const { header, rows } = driftTable(drift, start)
-    const figures = rows.length > 0 ? [table(header, rows)] : []
-    return { text: ['', ...figures, ...driftWords(drift, start)].join('\n'), describes: describes(drift) }
-  })
 }
 
 function serviceText(plan: Plan, result: SimulatedService): string {

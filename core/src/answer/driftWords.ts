@@ -1,17 +1,17 @@
 import { clock, duration } from '../units/duration.ts'
 import { bare, grouped, offPercent, threeDigits } from '../units/number.ts'
-import type { Drift, DriftCause } from './drift.ts'
+import type { Drift, DriftCause } from './driftParts.ts'
 
 const times = (factor: number) => `${bare(threeDigits(factor))} times`
 
-function causeWords({ cause, left }: DriftCause): string {
+function causeWords({ cause, left }: DriftCause, average: Drift['average']): string {
   const what =
     cause.kind === 'step costs'
       ? `every step taking ${times(cause.factor)} as long as the plan says`
       : cause.missing === 1
         ? 'one replica less than the plan states'
         : `${cause.missing} replicas less than the plan states`
-  return `${what}, which leaves requests ${offPercent(left)} off in the middle`
+  return `${what}, which leaves requests ${offPercent(left)} off in the ${average}`
 }
 
 /** What of the load is otherwise than the plan says, beyond a tolerance. */
@@ -33,7 +33,7 @@ export function describes(drift: Drift): boolean {
 
 /** What a running service is like beside its plan: sentences. @param startIso when its log begins */
 export function driftWords(drift: Drift, startIso: string): string[] {
-  const { service, requests, pieces, tolerance, sinceSeconds, ratio, offNow, causes } = drift
+  const { service, average, requests, pieces, tolerance, sinceSeconds, ratio, offNow, causes } = drift
   const drifting = pieces.filter((p) => Math.abs(p.ratio - 1) > tolerance)
   const compared = `${grouped(requests, 0)} requests`
   const first =
@@ -43,24 +43,28 @@ export function driftWords(drift: Drift, startIso: string): string[] {
         ? `${service} drifts here and there, in ${drifting.length} of ${pieces.length} stretches; over all ${compared} take ${times(ratio)} as long as predicted.`
         : Math.abs(ratio - 1) > tolerance
           ? `${service}: ${compared} take ${times(ratio)} as long as predicted.`
-          : `${service} is as predicted: over ${compared} they take ${times(ratio)} as long, in the middle.`
+          : `${service} is as predicted: over ${compared} they take ${times(ratio)} as long, in the ${average}.`
   const [best, ...others] = causes
   return [
     first,
     ...(best
-      ? [`What explains it best is ${causeWords(best)} (as it is they are ${offPercent(offNow)} off).`]
+      ? [`What explains it best is ${causeWords(best, average)} (as it is they are ${offPercent(offNow)} off).`]
       : drifting.length > 0
         ? ['Neither dearer steps nor missing replicas explain it.']
         : []),
-    ...(best && others[0] && others[0].cause.kind !== best.cause.kind ? [`Next best is ${causeWords(others[0])}.`] : []),
+    ...(best && others[0] && others[0].cause.kind !== best.cause.kind ? [`Next best is ${causeWords(others[0], average)}.`] : []),
     ...arrivedWords(drift),
   ]
 }
 
 /** Exact figures, a row a stretch. */
-export function driftTable({ pieces }: Drift, startIso: string): { header: string[]; rows: string[][] } {
+export function driftTable({ average, pieces }: Drift, startIso: string): { header: string[]; rows: string[][] } {
   return {
-    header: ['from', 'requests', 'took p50', 'predicted p50', 'each, times as long'],
+    header: [
+      'from',
+      'requests',
+      ...(average === 'middle' ? ['took p50', 'predicted p50', 'each, times as long'] : ['took, mean', 'predicted, mean', 'times as long']),
+    ],
     rows: pieces.map((p) => [
       clock(startIso, p.fromSeconds),
       grouped(p.requests, 0),

@@ -88,7 +88,7 @@ describe('what the first calls after idle show', () => {
       /after the last call\. Who comes first then is turned away, with status 503\.$/,
     )
     expect(words(shape, { sleepsAfter: 1e9, startSeconds: 40, holds: true })).toBe(
-      'It was still awake after 60 min without a call: it never slept here.',
+      'It was still awake after 1 h without a call: it never slept here.',
     )
     const one: ProbeShape = { kind: 'after-idle', idleSeconds: 600, times: 4, sizes: shape.sizes, warmUp: 1, seed: 1 }
     // Nobody else was asked: there is nothing to tell a start-up from.

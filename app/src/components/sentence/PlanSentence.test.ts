@@ -5,6 +5,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { nextTick } from 'vue'
 import { demoPlan } from '../../data/demo.ts'
 import { VIEWS } from '../../views.ts'
+import CertaintyWords from './CertaintyWords.vue'
 import PlanSentence from './PlanSentence.vue'
 
 const openings = (Object.keys(OPENINGS) as OpeningName[]).map((name) => beginPlan(figuresOf(name), demoPlan.machines, 'EUR'))
@@ -111,5 +112,19 @@ describe('the sentence of a plan', () => {
       expect(touching(wrapper.element), plan.name).toEqual([])
       wrapper.unmount()
     }
+  })
+
+  it('asks for a certainty and takes it back; doubts are those that are drawn', async () => {
+    let plan: Plan = demoPlan
+    const wrapper = mount(CertaintyWords, { props: { plan, onEdit: (edit: (p: Plan) => Plan) => (plan = edit(plan)) } })
+    const plain = () => wrapper.text().replaceAll(/\s+/g, ' ')
+    expect(plain()).toContain('In 95 of 100 worlds what is stated is off by at most 15 % of derived step costs')
+    await wrapper.get('button.word').trigger('click')
+    expect(plan.certainty).toBe(0.9)
+    await wrapper.setProps({ plan: { ...plan, doubt: { load: 0.2 } } })
+    expect(plain()).toContain('in the plan as it stands and in 90 % of the worlds around it (take out). ')
+    expect(plain()).toContain('15 % of a start-up and 20 % of the load.')
+    await wrapper.get('button.word').trigger('click')
+    expect(plan).not.toHaveProperty('certainty')
   })
 })

@@ -8,7 +8,7 @@ import type { SizeFit } from '../fitted/sizeFit.ts'
 import { fitWeek, hoursOfWeek, UNEVEN_HOURS, type HourCount } from '../fitted/weekFit.ts'
 import { HOUR_SECONDS } from '../rateKinds.ts'
 import { bucketQuantile, bucketsOf } from './buckets.ts'
-import { steps, total, usualStep, type Step } from './increases.ts'
+import { pouredInto, steps, total, usualStep, type Step } from './increases.ts'
 import { guessClassLabel, type Metric, type Role, type Roles } from '../../files/metrics/roles.ts'
 import type { Series } from '../../files/metrics/series.ts'
 
@@ -84,16 +84,10 @@ function hoursFrom(all: readonly Step[], from: number, until: number): HourCount
     seen: 0,
     ...dayAndHour(place, Math.max(0, i * HOUR_SECONDS - before)),
   }))
-  const pour = ({ fromSeconds, untilSeconds }: Omit<Step, 'amount'>, put: (hour: HourCount, seconds: number) => void) => {
-    for (let i = Math.floor((fromSeconds - from + before) / HOUR_SECONDS); i < hours.length; i++) {
-      const begin = from - before + i * HOUR_SECONDS
-      const shared = Math.min(untilSeconds, begin + HOUR_SECONDS) - Math.max(fromSeconds, begin)
-      if (begin >= untilSeconds) return
-      if (shared > 0) put(hours[i], shared)
-    }
-  }
-  for (const step of all) pour(step, (hour, seconds) => (hour.count += (step.amount * seconds) / (step.untilSeconds - step.fromSeconds)))
-  for (const span of covered(all)) pour(span, (hour, seconds) => (hour.seen = Math.min(1, hour.seen + seconds / HOUR_SECONDS)))
+  const poured = (of: readonly Step[]) => pouredInto(of, from - before, HOUR_SECONDS, hours.length)
+  poured(all).forEach((count, i) => (hours[i].count = count))
+  const seconds = covered(all).map((span) => ({ ...span, amount: span.untilSeconds - span.fromSeconds }))
+  poured(seconds).forEach((seen, i) => (hours[i].seen = Math.min(1, seen / HOUR_SECONDS)))
   return hours.map((h) => (h.seen < LEAST_SEEN ? { ...h, count: 0, seen: 0 } : h))
 }
 

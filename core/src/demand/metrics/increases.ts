@@ -36,3 +36,16 @@ export function steps(series: Series): Step[] {
 }
 
 export const total = (of: readonly Step[]): number => of.reduce((sum, s) => sum + s.amount, 0)
+
+/** What steps counted in each of so many pieces of time from `from` on, each step spread evenly over its time. */
+export function pouredInto(all: readonly Step[], from: number, pieceSeconds: number, pieces: number): Float64Array {
+  const out = new Float64Array(pieces)
+  for (const { fromSeconds, untilSeconds, amount } of all)
+    for (let i = Math.max(0, Math.floor((fromSeconds - from) / pieceSeconds)); i < pieces; i++) {
+      const begin = from + i * pieceSeconds
+      if (begin >= untilSeconds) break
+      const shared = Math.min(untilSeconds, begin + pieceSeconds) - Math.max(fromSeconds, begin)
+      if (shared > 0) out[i] += (amount * shared) / (untilSeconds - fromSeconds)
+    }
+  return out
+}
