@@ -32,6 +32,7 @@ import { useMeasureStore } from '../stores/measureStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useRemarkStore } from '../stores/remarkStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
+import WorthPart from './WorthPart.vue'
 
 /** What a real endpoint takes for real requests, which step costs are behind it, and how far they can be believed. */
 const [measures, plans, answers, views, remarks] = [useMeasureStore(), usePlanStore(), useAnswerStore(), useViewStore(), useRemarkStore()]
@@ -252,5 +253,8 @@ async function example(): Promise<void> {
         </div>
       </InTurn>
     </template>
+    <InTurn>
+      <WorthPart />
+    </InTurn>
   </div>
 </template>

@@ -20,6 +20,8 @@ export interface MeasuredStage {
 
 const stageOf = (stage: LoggedStart['stage']): StageName => (stage === 'warm-up' ? 'warmup' : stage)
 const TAIL = 0.95
+/** Of fewer starts, 95 of 100 are all of them. */
+const TAIL_STARTS = 20
 const MEDIAN = 0.5
 
 /** Stages in their order, of those that were timed. A stage that comes twice in a start, such as two images, is one of their sum. */
@@ -30,7 +32,7 @@ export function measuredStages(rows: readonly LoggedStart[]): MeasuredStage[] {
     const seconds = Float64Array.from(byStart.values()).sort()
     const median = percentileInterval(seconds, MEDIAN)
     if (!median) return []
-    const p95 = seconds.length >= 1 / (1 - TAIL) ? percentileInterval(seconds, TAIL)?.value : undefined
+    const p95 = seconds.length >= TAIL_STARTS ? percentileInterval(seconds, TAIL)?.value : undefined
     return [{ stage, starts: seconds.length, median, p95 }]
   })
 }
@@ -106,7 +108,7 @@ export function measuredStartsTable(stages: readonly MeasuredStage[], candidate:
         String(starts),
         duration(median.value),
         between(median),
-        p95 === undefined ? '' : duration(p95),
+        p95 === undefined ? `from ${TAIL_STARTS} starts on` : duration(p95),
         planned ? duration(planned[stage]) : '',
       ]),
       ['together', '', duration(sum(stages, (s) => s.median.value)), '', '', planned ? duration(sum(stages, (s) => planned[s.stage])) : ''],
