@@ -46,3 +46,20 @@ export function neverMind(wanted: () => void): void {
   pictures.delete(wanted)
   parts.delete(wanted)
 }
+
+/** A page comes in so many frames; one that is hidden has none, and is not waited for. */
+const PAGE_FRAMES = 4
+const MOST_MS = 400
+
+/** Until what has just changed is drawn. */
+export function drawn(): Promise<void> {
+  return new Promise((done) => {
+    const late = setTimeout(done, MOST_MS)
+    const after = (frames: number) => {
+      if (frames > 0) return void requestAnimationFrame(() => after(frames - 1))
+      clearTimeout(late)
+      done()
+    }
+    after(PAGE_FRAMES)
+  })
+}

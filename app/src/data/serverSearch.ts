@@ -30,9 +30,9 @@ export async function beginOnServer(planText: string): Promise<string | undefine
 export const endOnServer = (id: string): void => void fetch(`${ADDRESS}/${id}`, { method: 'DELETE' }).catch(() => undefined)
 
 /** Listens to a search there: what is said of it is long, and read where no page waits. */
-export function hearServer(id: string, onProgress: (p: RecommendProgress) => void): Promise<Answer> {
+export function hearServer(id: string, onProgress: (p: RecommendProgress) => void): { answer: Promise<Answer>; close: () => void } {
   const events = new EventSource(`${ADDRESS}/${id}`)
-  return new Promise<Answer>((resolve, reject) => {
+  const answer = new Promise<Answer>((resolve, reject) => {
     const on = <T>(event: string, take: (data: T) => void) =>
       events.addEventListener(event, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T))
     on('progress', onProgress)
@@ -49,4 +49,5 @@ export function hearServer(id: string, onProgress: (p: RecommendProgress) => voi
       if (events.readyState === EventSource.CLOSED) reject(new Error('the server does not know the search any more'))
     })
   })
+  return { answer, close: () => events.close() }
 }

@@ -29,7 +29,12 @@ describe('answers in pieces', () => {
       fc.asyncProperty(fc.array(fc.option(counts, { nil: undefined }), { maxLength: 6 }), counts, async (told, last) => {
         const heard: RecommendProgress[] = []
         const reader = new PieceReader()
-        const far = remote(reader.listener((p) => heard.push(p)))
+        const far = remote(
+          reader.listener(
+            (p) => heard.push(p),
+            () => Promise.resolve(),
+          ),
+        )
         const sender = new PieceSender(far)
         const said = told.map((c, i) => progress(i, c && answerOf(c, `early ${i}`)))
         for (const p of said) sender.progress(p)
@@ -40,6 +45,26 @@ describe('answers in pieces', () => {
       }),
       { numRuns: 50 },
     )
+  })
+
+  it('are seen when the page has drawn them, and not before', async () => {
+    let draw: () => void = () => undefined
+    const heard: number[] = []
+    const sender = new PieceSender(
+      remote(
+        new PieceReader().listener(
+          (p) => heard.push(p.settled),
+          () => new Promise((resolve) => (draw = resolve)),
+        ),
+      ),
+    )
+    let isSeen = false
+    sender.progress(progress(1, answerOf([300], 'early')))
+    void sender.seen.then(() => (isSeen = true))
+    await expect.poll(() => heard).toEqual([1])
+    expect(isSeen).toBe(false)
+    draw()
+    await expect.poll(() => isSeen).toBe(true)
   })
 
   it('leave nothing of one answer for the next', () => {

@@ -10,7 +10,7 @@ export interface Piece {
 export interface Listener {
   /** what belongs to the next answer: all of its pieces come before it */
   piece: (piece: Piece) => void | Promise<void>
-  /** an answer in it is without its pieces */
+  /** an answer in it is without its pieces, and is taken once it is seen */
   progress: (progress: RecommendProgress) => void | Promise<void>
 }
 
@@ -36,6 +36,8 @@ const withRejected = (answer: Answer, rejectedOf: (service: number) => RejectedO
 export class PieceSender {
   private readonly to: Listener
   private sent: Promise<unknown> = Promise.resolve()
+  /** until the last answer that was told is seen: whoever works beside the page leaves it its processor so long */
+  seen: Promise<unknown> = Promise.resolve()
 
   constructor(to: Listener) {
     this.to = to
@@ -44,7 +46,7 @@ export class PieceSender {
   progress(progress: RecommendProgress): void {
     const { answer } = progress
     if (!answer) this.sent = this.sent.then(() => void this.to.progress(progress))
-    else void this.answer(answer).then((head) => this.to.progress({ ...progress, answer: head }))
+    else this.seen = this.answer(answer).then((head) => this.to.progress({ ...progress, answer: head }))
   }
 
   /** @returns the answer without what was sent before it, once that has been read */
@@ -73,11 +75,14 @@ export class PieceReader {
     return withRejected(head, (service) => pieces.flatMap((p) => (p.service === service ? p.rejected : [])))
   }
 
-  /** What is heard of a search with every answer whole. */
-  listener(onProgress: (progress: RecommendProgress) => void): Listener {
+  /** What is heard of a search with every answer whole. @param drawn until the page shows what it was told */
+  listener(onProgress: (progress: RecommendProgress) => void, drawn: () => Promise<void>): Listener {
     return {
       piece: (piece) => this.piece(piece),
-      progress: ({ answer, ...progress }) => onProgress(answer ? { ...progress, answer: this.answer(answer) } : progress),
+      progress: ({ answer, ...progress }) => {
+        onProgress(answer ? { ...progress, answer: this.answer(answer) } : progress)
+        return answer && drawn()
+      },
     }
   }
 }

@@ -1,6 +1,7 @@
 import type { Answer, RecommendProgress } from '@sandclock/core'
 import { proxy } from 'comlink'
 import { beginOnServer, endOnServer, serverThreads } from '../data/serverSearch.ts'
+import { drawn } from '../composables/frames.ts'
 import { helperCount, searchLead } from '../worker/workers.ts'
 import { PieceReader, type Listener } from './pieces.ts'
 import type { Searchers } from './searchRun.ts'
@@ -8,7 +9,7 @@ import type { Searchers } from './searchRun.ts'
 /** What another thread finds, told in pieces, as one answer. */
 async function whole(onProgress: (p: RecommendProgress) => void, find: (listener: Listener) => Promise<Answer>): Promise<Answer> {
   const reader = new PieceReader()
-  return reader.answer(await find(proxy(reader.listener(onProgress))))
+  return reader.answer(await find(proxy(reader.listener(onProgress, drawn))))
 }
 
 /** The worker that leads searches in this browser, and the server that the page came from. */
@@ -22,7 +23,11 @@ export const searchers: Searchers = {
     begin: async (text, onProgress) => {
       const id = await beginOnServer(text)
       if (id === undefined) return undefined
-      return { answer: whole(onProgress, (listener) => searchLead().remote.hearServer(id, listener)), end: () => endOnServer(id) }
+      const end = () => {
+        void searchLead().remote.leaveServer()
+        endOnServer(id)
+      }
+      return { answer: whole(onProgress, (listener) => searchLead().remote.hearServer(id, listener)), end }
     },
   },
 }

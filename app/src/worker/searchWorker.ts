@@ -12,6 +12,7 @@ import {
   type Plan,
   type RequestLog,
   type Steps,
+  type TrialOrder,
   type ServiceAnswer,
 } from '@sandclock/core'
 import { expose } from 'comlink'
@@ -26,6 +27,8 @@ let latest = 0
 /** the helpers of the search that runs */
 let crew: Crew | undefined
 const shelf = new RequestShelf()
+/** the search on the server that is listened to */
+let heard: ReturnType<typeof hearServer> | undefined
 
 /** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
@@ -67,13 +70,20 @@ const search = {
       helpers,
       (p) => mine === latest && sender.progress(p),
       () => mine !== latest,
+      () => sender.seen,
     )
     return sender.answer(found)
   },
   /** The same of a search that was begun on the server. */
   async hearServer(id: string, listener: Listener): Promise<Answer> {
     const sender = new PieceSender(listener)
-    return sender.answer(await hearServer(id, (p) => sender.progress(p)))
+    heard?.close()
+    heard = hearServer(id, (p) => sender.progress(p))
+    return sender.answer(await heard.answer)
+  },
+  /** Nothing is heard of it any more. */
+  leaveServer(): void {
+    heard?.close()
   },
   async frontier(
     plan: Plan,
@@ -102,6 +112,7 @@ async function led<P, T>(
   helpers: number,
   onProgress: (p: P) => void,
   isGivenUp: () => boolean,
+  mayGoOn: () => Promise<unknown> = () => Promise.resolve(),
 ): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
@@ -113,7 +124,11 @@ async function led<P, T>(
   )
   crew = mates
   try {
-    return await driveElsewhere(steps, mates, onProgress, isGivenUp)
+    const run = async (order: TrialOrder) => {
+      await mayGoOn()
+      return mates.run(order)
+    }
+    return await driveElsewhere(steps, { run, solve: mates.solve }, onProgress, isGivenUp)
   } finally {
     await mates.stop()
     if (crew === mates) crew = undefined

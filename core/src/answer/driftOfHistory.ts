@@ -29,7 +29,7 @@ interface Hours {
  *
  * @param tolerance share, above 0
  * @returns undefined where what is stated can not be had, or no hour has requests enough
- * @throws BadInput where the history does not count requests, or not how long they took
+ * @throws BadInput where the history does not count requests, or not how long they took; for a class whose sizes are those of a log
  */
 export function driftOfHistory(
   plan: Plan,
@@ -39,6 +39,9 @@ export function driftOfHistory(
   tolerance: number,
 ): Drift | undefined {
   const hours = hoursOf(metrics, roles, service.name)
+  const logged = plan.classes.find((c) => c.service === service.name && [c.input, c.output, c.work].some((size) => size?.kind === 'log'))
+  if (logged)
+    throw new BadInput(TITLE, [{ path: `classes, ${logged.name}`, rule: 'takes its sizes from a log: lay that log beside the plan' }])
   const real = realPlan(plan, service, hours, load)
   const requests = new Load(real).of(service, 0)
   const predicted = (of: Plan) => {
@@ -111,7 +114,7 @@ function hoursOf(metrics: readonly Metric[], roles: Roles, name: string): Hours 
         rule: 'must be a histogram or a summary, whose sum and count say how long requests took: say which with --metrics latency=NAME',
       },
     ])
-  const from = Math.floor(Math.min(...arrivals.map((s) => s.at[0])) / HOUR) * HOUR
+  const from = historyStart(metrics, roles)
   const until = Math.max(...arrivals.map((s) => s.at[s.at.length - 1]))
   const byHour = (of: readonly Series[]) => pouredInto(of.flatMap(steps), from, HOUR, Math.ceil((until - from) / HOUR))
   const arrived = byHour(arrivals)

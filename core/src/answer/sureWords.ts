@@ -12,6 +12,6 @@ export function sureWords(answer: Answer): string {
   if (runs === 1) return 'on this one load, replayed once'
   if (!Number.isFinite(runs)) return ''
   const asked = answer.services.some((s) => s.chosen?.worlds) && answer.plan.certainty !== undefined
-  const worlds = asked ? `, and each service in ${bare(percent(answer.plan.certainty ?? 0))} of its worlds` : ''
+  const worlds = asked ? `, and what was searched in ${bare(percent(answer.plan.certainty ?? 0))} of its worlds` : ''
   return `sure at 95 % over ${runs} independent draws${worlds}`
 }

@@ -93,5 +93,8 @@ describe('what the first calls after idle show', () => {
     const one: ProbeShape = { kind: 'after-idle', idleSeconds: 600, times: 4, sizes: shape.sizes, warmUp: 1, seed: 1 }
     // Nobody else was asked: there is nothing to tell a start-up from.
     expect(idleShown(measured(one, { sleepsAfter: 300, startSeconds: 9, holds: true }))).toBeUndefined()
+    expect(words({ ...one, warmUp: 3 }, { sleepsAfter: 300, startSeconds: 9, holds: true })).toBe(
+      'It sleeps after 10 min without a call; after how much less was not tried. Who comes first then waits 9.00 s longer than the 400 ms of others, by 4 calls: a start-up.',
+    )
   })
 })

@@ -36,7 +36,8 @@ export const isCold = (firstSeconds: number | undefined, warmSeconds: number): b
 export function idleShown(rows: readonly ProbedRequest[]): IdleShown | undefined {
   const inOrder = [...rows].sort((a, b) => a.due - b.due)
   const firstOf = (r: ProbedRequest) => (r.outcome === 'finished' ? r.firstToken - r.due : undefined)
-  const others = inOrder.filter((r) => !isAfterIdle(r.part) && !r.warmUp).flatMap((r) => firstOf(r) ?? [])
+  // The very first call may have met a service that slept.
+  const others = inOrder.filter((r, i) => i > 0 && !isAfterIdle(r.part)).flatMap((r) => firstOf(r) ?? [])
   const after = inOrder.flatMap((r, i) => (isAfterIdle(r.part) && i > 0 ? [{ idle: r.due - lastEnd(inOrder, i), row: r }] : []))
   const warm = percentileInterval(Float64Array.from(others).sort(), 0.5)?.value
   if (after.length === 0 || warm === undefined) return undefined

@@ -49,6 +49,9 @@ const COSTS: Record<Measurable, (plan: Plan, candidate: Candidate) => ProbeCost 
 
 /** Without a certainty in the plan. */
 const USUAL_CERTAINTY = 0.9
+/** Of fewer worlds the parts are too small for a share of them to say anything. */
+const LEAST_WORLDS = 40
+
 /** In how many worlds a configuration holds, and then what it is worth to know which of them it is. */
 export type WorldsAndWorth = WorldsReport & { worth: WorthReport | null }
 
@@ -65,7 +68,7 @@ export function* worldsAndWorth(
   for (; !next.done; next = steps.next()) yield { ...next.value, worth: null }
   const report = next.value
   const candidate = specOf(plan, service, chosen.option, chosen.machines)?.candidate
-  if (!candidate || candidate.elastic || candidate.paysByRun) return { ...report, worth: null }
+  if (count < LEAST_WORLDS || !candidate || candidate.elastic || candidate.paysByRun) return { ...report, worth: null }
   const asked = worthOf(plan, service, chosen, candidate, report, load)
   let told = asked.next()
   for (; !told.done; told = asked.next()) yield { ...report, worth: told.value }
