@@ -39,7 +39,7 @@ export default defineConfig({
     },
   },
   webServer: [
-    { command: `node .build/server.mjs --port ${PORT} --name planner.test`, port: PORT, reuseExistingServer: false },
+    { command: `nice -n 10 node .build/server.mjs --port ${PORT} --name planner.test`, port: PORT, reuseExistingServer: false },
     { command: `node .build/server.mjs --port ${MEASURING}`, port: MEASURING, reuseExistingServer: false },
   ],
 })

@@ -1,7 +1,6 @@
 import { expect, test } from '@playwright/test'
-import { execFileSync } from 'node:child_process'
 import { monitored, RATES } from './monitoring.ts'
-import { change, choose, kept, verdict } from './support.ts'
+import { change, choose, commandText, kept, verdict } from './support.ts'
 
 test('a real monitoring server is asked for its history, in the page and on the command line, and both begin the same load', async ({
   page,
@@ -37,10 +36,7 @@ test('a real monitoring server is asked for its history, in the page and on the 
       '--variation',
       '3',
     ]
-    const begun = execFileSync('node', ['cli/bin/sandclock.mjs', 'begin', '--from', address, ...select, '--json'], {
-      encoding: 'utf8',
-      stdio: ['ignore', 'pipe', 'ignore'],
-    })
+    const begun = commandText('begin', '--from', address, ...select, '--json')
     const { classes } = JSON.parse(begun) as { classes: { name: string; arrivals: { ratePerSecond: number; bursts?: unknown } }[] }
     const plans = async () => (await kept(page, 'plans')).map((p) => JSON.parse(String(p.text)) as { name: string; classes: unknown })
     await expect.poll(async () => (await plans()).find((p) => p.name.startsWith('Like 127'))?.classes).toEqual(classes)

@@ -1,15 +1,11 @@
 import { expect, test } from '@playwright/test'
-import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
-import { cellsOf, change, choose, openWith, settled, verdict, type PlanFile } from './support.ts'
+import { cellsOf, change, choose, commandText, openWith, type PlanFile, settled, verdict } from './support.ts'
 
 const FILE = 'examples/one-configuration.json'
 /** Lines of what the command line says of the plan, each as words. */
 function said(...args: string[]): string[][] {
-  const told = execFileSync('node', ['cli/bin/sandclock.mjs', 'simulate', FILE, ...args], {
-    encoding: 'utf8',
-    stdio: ['ignore', 'pipe', 'ignore'],
-  })
+  const told = commandText('simulate', FILE, ...args)
   return told
     .replaceAll(/[\u00a0\u202f]/g, ' ')
     .split('\n')
@@ -72,11 +68,7 @@ test('a model’s size and a machine’s name are enough for the first question,
   for (const key of ['Enter', '2', '0', 'Enter', 'Tab', 'Tab', 'Enter', 'F', 'e', 'Enter']) await page.keyboard.press(key)
   await expect(page.getByRole('button', { name: /^The machine: Fenland/ })).toBeVisible()
   const machine = ((await page.getByRole('button', { name: /^The machine:/ }).textContent()) ?? '').trim()
-  const words = execFileSync(
-    'node',
-    ['cli/bin/sandclock.mjs', 'one', '--model', '20b', '--on', machine, '--prompt', '600', '--answer', '200', '--finds', 'nothing'],
-    { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] },
-  )
+  const words = commandText('one', '--model', '20b', '--on', machine, '--prompt', '600', '--answer', '200', '--finds', 'nothing')
   const [, first, last] = /The first token comes after (.+), the last after (.+), one every/.exec(words.replaceAll(/\s/g, ' ')) ?? []
   await expect(page.locator('main')).toContainText(
     new RegExp(`the first token comes after ${first}, the last after ${last}`.replaceAll(' ', '\\s')),

@@ -1,10 +1,21 @@
 import { expect } from '@playwright/test'
 import { test } from './harbour.ts'
-import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { caller, sleeper } from '../core/test/sleeper.ts'
-import { change, choose, commandLine, goTo, kept, lookAtMadeUp, settled, smallPlan, type PlanFile, verdict } from './support.ts'
+import {
+  change,
+  choose,
+  commandLine,
+  commandText,
+  goTo,
+  kept,
+  lookAtMadeUp,
+  type PlanFile,
+  settled,
+  smallPlan,
+  verdict,
+} from './support.ts'
 
 test('the load is pulled on its curve, by pointer and by key', async ({ harbour: page }) => {
   await page.keyboard.press('1')
@@ -110,7 +121,7 @@ test('one request is laid out before any week of load: what it finds, beside who
     String(chosen.sequences),
   ]
   const asked = ['--prompt', '600', '--answer', '50', '--kept', '10min', '--others', '3']
-  const said = execFileSync('node', ['cli/bin/sandclock.mjs', 'one', file, ...place, ...asked], { encoding: 'utf8' })
+  const said = commandText('one', file, ...place, ...asked)
   // Every sentence of it, its money too.
   const sentences = said.slice(said.indexOf('The first token')).split('.\n').slice(0, 3)
   expect(sentences[1]).toMatch(/^On demand it costs [\d.]+\sEUR: /)
@@ -153,7 +164,7 @@ test('a session fans out into what each way of ending it costs, and the time-out
   if (!chosen) throw new Error('the small plan has an answer')
   const place = ['--on', chosen.machine, '--variant', chosen.variant, '--devices', String(chosen.devices)]
   const asked = ['--side-by-side', String(chosen.sequences), '--requests', '5', '--pause', '4min', '--until', '17:30', '--worth', '0.5']
-  const said = execFileSync('node', ['cli/bin/sandclock.mjs', 'session', file, ...place, ...asked], { encoding: 'utf8' })
+  const said = commandText('session', file, ...place, ...asked)
   const plain = (text: string) => text.replaceAll(/\s+/g, ' ')
   // Every row of the table, and every sentence above and below it.
   const sentences = said.split('\n').filter((line) => /^(It takes|Forgetting|Switched off|Over the)/.test(line))
@@ -344,10 +355,7 @@ test('what it costs to spare a cold caller is in Answer what the command line sa
   await page.getByRole('heading', { name: /^What does it cost to spare a cold caller/ }).scrollIntoViewIfNeeded()
   const rows = page.getByRole('region', { name: 'Ways of sparing cold callers' }).locator('tbody tr')
   const plain = (text: string) => text.replaceAll(/\s+/g, ' ').trim()
-  const told = execFileSync('node', ['cli/bin/sandclock.mjs', 'simulate', file, '--details'], {
-    encoding: 'utf8',
-    stdio: ['ignore', 'pipe', 'ignore'],
-  })
+  const told = commandText('simulate', file, '--details')
   const [table] = told.slice(told.indexOf('what it costs to spare')).trim().split('\n\n')
   const ways = table
     .split('\n')
@@ -370,8 +378,7 @@ test('the wait that is left and an own estimate say in the page what the command
   const file = info.outputPath('callers.json')
   const left = info.outputPath('left.json')
   writeFileSync(file, JSON.stringify(plan))
-  const said = (...options: string[]) =>
-    execFileSync('node', ['cli/bin/sandclock.mjs', ...options], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })
+  const said = (...options: string[]) => commandText(...options)
   const plain = (text: string) => text.replaceAll(/\s+/g, ' ').trim()
   await page.goto('/')
   await page.getByLabel(/^Open a plan, a log/).setInputFiles(file)
