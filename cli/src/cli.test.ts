@@ -104,7 +104,7 @@ describe('sandclock starts', () => {
     const out = join(folder, 'started.json')
     const { status, stdout } = sandclock('starts', log, plan, '--out', out)
     expect(status).toBe(0)
-    expect(stdout).toMatch(/machine +12 +[78]\d\.\d s +[\d.]+ s to [\d.]+ s +80\.0 s/)
+    expect(stdout).toMatch(/machine +12 +[78]\d\.\d s +[\d.]+ s to [\d.]+ s +from 20 starts on +80\.0 s/)
     expect(stdout).toMatch(/together +2 min \d+ s +2 min 37 s/)
     const again = sandclock('starts', log, out)
     // What was taken in is what the plan says now.

@@ -144,7 +144,8 @@ describe('when a service sleeps', () => {
       nodes: { idleSeconds: 0.1 },
       configuration: { machine: 'Tarn four', variant: '8-bit', devices: 1, replicas: 1, sequences: 16, policy: 'naps' },
     }
-    const machines = plan.machines.map(({ provisioningSeconds: __, ...m }) => m)
+    // One of them that comes whenever it is ordered.
+    const machines = plan.machines.map(({ availability: __, ...m }) => m)
     const classes = plan.classes.filter((c) => c.service === talk.name)
     const napping = await standIn(file('naps.json', JSON.stringify({ ...plan, services: [sleeper], classes, machines })), '1')
     try {
