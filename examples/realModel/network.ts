@@ -1,5 +1,5 @@
 import * as ort from 'onnxruntime-web'
-import { network, type Constant, type Port, type Step } from './onnx.ts'
+import { network, type Constant, type Port, type Step } from './networkFormat.ts'
 
 /** A small network that makes tokens for real, with weights that were never trained. */
 export const SHAPE = { layers: 4, width: 256, heads: 8, vocabulary: 1024, contextTokens: 4096 }

@@ -44,6 +44,16 @@ describe('a metrics history beside the plan', () => {
     expect(describes(found)).toBe(false)
   })
 
+  it('takes a summary, which has no buckets, where it is said which one it is', () => {
+    const text = historyOf(happened(plan, plan, 0), plan)
+      .replaceAll(/^duration_seconds_bucket.*\n/gm, '')
+      .replace('duration_seconds histogram', 'duration_seconds summary')
+    const { metrics } = readHistory([{ name: 'h', text }])
+    const roles = { ...guessRoles(metrics), latency: 'duration_seconds_sum' }
+    const found = driftOfHistory(plan, service, { metrics, roles }, new Load(plan), 0.15)!
+    expect(found.pieces).toEqual(drift(happened(plan, plan, 0)).pieces)
+  })
+
   it('says what it lacks', () => {
     const { metrics } = readHistory([{ name: 'h', text: historyOf(happened(plan, plan, 0), plan) }])
     const of = (roles: Parameters<typeof driftOfHistory>[2]['roles']) => () =>

@@ -24,8 +24,8 @@ interface Hours {
 
 /**
  * What a metrics history counted, beside what the configuration that a plan states does with as many requests in the same hours: where the
- * mean time of a request drifts, since when, and which input explains it best. Requests within an hour come as the plan's classes do, in
- * the shares that these have in it.
+ * mean time of a request drifts, since when, and which input explains it best. Requests come as the plan's classes do, in the shares that
+ * these have of all.
  *
  * @param tolerance share, above 0
  * @returns undefined where what is stated can not be had, or no hour has requests enough

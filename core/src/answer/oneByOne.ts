@@ -7,7 +7,7 @@ import { candidateOf } from '../candidate/named.ts'
 import { fleetOf } from '../candidate/candidate.ts'
 import type { Load } from '../search/load.ts'
 import { DEFAULT_PREFILL_TOKENS, DEFAULT_STEP_TOKENS } from '../service/stepDefaults.ts'
-import { measured, type LeverEffect } from './levers.ts'
+import { measured, type LeverEffect } from './strained.ts'
 
 /** One thing in which two runs differ, as each has it. */
 export interface Difference {

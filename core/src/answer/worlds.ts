@@ -4,7 +4,8 @@ import { specOf } from '../run/specOf.ts'
 import type { Load } from '../search/load.ts'
 import { wilson } from '../service/quality.ts'
 import { sum } from '../units/sum.ts'
-import { strained, type Sized } from './levers.ts'
+import type { Sized } from './levers.ts'
+import { strained } from './strained.ts'
 import { USUAL_WORLDS, worldOf, type Doubted, type Factors, type World } from '../world/worldOf.ts'
 
 /** How a chosen configuration fares where what the plan states is otherwise, as its doubts allow. */

@@ -59,7 +59,8 @@ const worldsWords = ({ broken, run, of }: NonNullable<Missed['worlds']>): string
 function missedWords(missed: Missed, plan: Plan): string {
   const { className, target } = missed
   const goal = `target ${limitWords(target)}${target.measure === 'lost' || target.measure === 'throughput' ? '' : marginWords(plan)}`
-  if (missed.worlds) return `${worldsWords(missed.worlds)} break a promise, such as ${className}: ${measureWords(target)}, target ${limitWords(target)}`
+  if (missed.worlds)
+    return `${worldsWords(missed.worlds)} break a promise, such as ${className}: ${measureWords(target)}, target ${limitWords(target)}`
   if (missed.likely) return `${className}: ${measureWords(target)} may reach ${valueWords(target, missed.value)} by chance, ${goal}`
   if (missed.value !== undefined) return `${className}: ${measureWords(target)} ${valueWords(target, missed.value)}, ${goal}`
   const counted =

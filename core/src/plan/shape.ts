@@ -39,7 +39,10 @@ const UNITS: readonly (readonly [RegExp, QuantityKind])[] = [
   [/^arithmeticPerSecond$/, 'operations'],
   [/Seconds$|^seconds$|^seconds[A-Z]/, 'duration'],
   [/Bytes$|^bytes[A-Z]|BytesPer/, 'bytes'],
-  [/share$|Shares?$|^margin$|^certainty$|Efficiency$|GrowthPerMonth$|^growthPerMonth$|^jitter$|^tolerance$|^availability$|^qualityFloor$/i, 'percent'],
+  [
+    /share$|Shares?$|^margin$|^certainty$|Efficiency$|GrowthPerMonth$|^growthPerMonth$|^jitter$|^tolerance$|^availability$|^qualityFloor$/i,
+    'percent',
+  ],
   [/PerHour$|PerReplicaHour$/, 'hourly'],
   [/^parameters$|Parameters$|Operations|^operations/, 'big'],
   [/^price|^storage|^transfer|^budget|^prepaid|^perMonth$/, 'money'],

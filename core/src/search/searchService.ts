@@ -1,7 +1,7 @@
 import { isByCall } from '../cost/purchase.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { hasBusiest, routesByState } from '../run/busiest.ts'
-import { costPerHour, type Candidate } from '../candidate/candidate.ts'
+import type { Candidate } from '../candidate/candidate.ts'
 import { enumerate } from '../candidate/enumerate.ts'
 import { Certain } from './certain.ts'
 import { doubtOf, foundOf, outcomesOf } from './confirmed.ts'
@@ -14,7 +14,7 @@ import { ordered, ORDERS_AT_ONCE, trialOrder, type Steps, type TrialOrder, type 
 import type { Rejected, ServiceSearch } from './ranked.ts'
 import type { Rejection } from './rejection.ts'
 import { RuleOut } from './ruleOut.ts'
-import { bestOf, type BestSoFar, type SearchProgress } from './searchProgress.ts'
+import { progressOf, type SearchProgress } from './searchProgress.ts'
 import { Stretches, stretchKey } from './stretches.ts'
 import { whyNot } from './whyNot.ts'
 
@@ -259,32 +259,9 @@ export class ServiceSearcher {
   private progress(): SearchProgress {
     const [proved] = this.ranked
     const open = proved ? { count: 0, least: proved.perHour } : this.counted.below(this.toBeat()(''), (o) => this.isOpen(o))
-    const best = [...this.known].reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
-    const least = Math.min(open.least, best ? knownCost(best) : Infinity)
-    return {
-      service: this.service.name,
-      settled: this.candidates.length - open.count,
-      total: this.candidates.length,
-      simulations: this.simulations,
-      best: proved
-        ? bestOf(proved.candidate, proved.groups, proved.perHour, 'proved')
-        : best
-          ? bestOf(best.candidate, best.holdsAt, knownCost(best), 'held')
-          : this.likelyBest(),
-      leastPerHour: Number.isFinite(least) ? least : null,
-    }
-  }
-
-  private likelyBest(): BestSoFar | undefined {
-    return (
-      this.likely &&
-      bestOf(
-        this.likely.option.candidate,
-        this.likely.groups,
-        costPerHour(this.likely.option.candidate, this.likely.groups),
-        'held-in-stretch',
-      )
-    )
+    const held = [...this.known].reduce<Option | undefined>((b, o) => (knownCost(o) < (b ? knownCost(b) : Infinity) ? o : b), undefined)
+    const { service, candidates, simulations, likely } = this
+    return progressOf({ service: service.name, candidates: candidates.length, simulations, open, proved, held, likely })
   }
 
   /**

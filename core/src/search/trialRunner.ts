@@ -5,6 +5,7 @@ import { RunMemory } from '../engine/runMemory.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { CandidateList } from '../candidate/enumerate.ts'
 import { costPerHour, fleetOf } from '../candidate/candidate.ts'
+import type { CandidateName } from '../candidate/named.ts'
 import { optionName } from '../candidate/optionName.ts'
 import { specOf } from '../run/specOf.ts'
 import { worldOf, type World } from '../world/worldOf.ts'
@@ -60,11 +61,8 @@ export class TrialRunner {
 
   /** The same option where the plan is otherwise; what it costs there nobody asks. */
   private runInWorld(number: number, { service, candidate, groups }: RunSpec, { repetition }: TrialOrder, requests: Requests): TrialResult {
-    const { plan } = this.worldAt(number)
-    const spec = specOf(plan, service.name, optionName(candidate), fleetOf(candidate, groups).machines)
-    if (!spec) return { holds: false, missed: null, ...NOTHING_PAID }
-    const { holds, missed } = trialResult(plan, spec.service, run(plan, spec, requests, { repetition, memory: this.memory }))
-    return { holds, missed, ...NOTHING_PAID }
+    const sized = { service: service.name, option: optionName(candidate), machines: fleetOf(candidate, groups).machines }
+    return { ...heldInWorld({ ...this.worldAt(number), repetition }, sized, requests, this.memory), ...NOTHING_PAID }
   }
 
   private worldAt(number: number): World {
@@ -112,8 +110,21 @@ export class TrialRunner {
   }
 }
 
+/** Whether a configuration keeps its promises in a world, with the draw of the load that it has there; what can not be had there does not. */
+export function heldInWorld(
+  { plan, repetition }: Pick<World, 'plan' | 'repetition'>,
+  { service, option, machines }: { service: string; option: CandidateName; machines: number },
+  requests: Requests,
+  memory?: RunMemory,
+): Pick<TrialResult, 'holds' | 'missed'> {
+  const spec = specOf(plan, service, option, machines)
+  if (!spec) return { holds: false, missed: null }
+  const { holds, missed } = trialResult(plan, spec.service, run(plan, spec, requests, { repetition, ...(memory && { memory }) }))
+  return { holds, missed }
+}
+
 /** @throws Error when the order does not belong to the plan */
-export function serviceOf(plan: Plan, order: TrialOrder): Service {
+export function serviceOf(plan: Plan, order: Pick<TrialOrder, 'service'>): Service {
   const service = plan.services.find((s) => s.name === order.service)
   if (!service) throw new Error(`no service "${order.service}" in this plan`)
   return service

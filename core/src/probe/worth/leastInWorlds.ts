@@ -1,9 +1,7 @@
-import { allHold, readings } from '../../measure/placedTargets.ts'
 import type { Plan } from '../../plan/schema.ts'
-import { run } from '../../run/run.ts'
-import { specOf } from '../../run/specOf.ts'
 import type { Sized } from '../../answer/levers.ts'
 import type { Load } from '../../search/load.ts'
+import { heldInWorld, serviceOf } from '../../search/trialRunner.ts'
 import { worldOf, type World } from '../../world/worldOf.ts'
 
 /** Beyond so many times what is chosen, and some more, nobody looks. */
@@ -27,6 +25,7 @@ export function* leastInWorlds(
   held: readonly boolean[],
   load: Load,
 ): Generator<number[], number[]> {
+  const own = serviceOf(plan, { service })
   const least: number[] = []
   const most = mostLookedAt(groups, maxGroups)
   for (const [number, holds] of held.entries()) {
@@ -45,10 +44,8 @@ export function* leastInWorlds(
     for (let more = groups + 1; more <= most; more++) if (holdsIn(world, more)) return more
     return Infinity
   }
-  function holdsIn({ plan: there, repetition, loadFactor }: World, count: number): boolean {
-    const spec = specOf(there, service, option, machines(count))
-    if (!spec) return false
-    const ran = run(there, spec, load.forOrder(spec.service, { repetition, loadFactor }), { repetition })
-    return ran.kind === 'complete' && allHold(there, spec.service, readings(there, spec.service, ran.record))
+  function holdsIn(world: World, count: number): boolean {
+    const { holds } = heldInWorld(world, { service, option, machines: machines(count) }, load.forOrder(own, world))
+    return holds
   }
 }

@@ -1,6 +1,6 @@
 import protobuf from 'protobufjs'
 
-/** As much of the open format for networks (ONNX, version 8 of its representation) as is written here, with its field numbers. */
+/** As much of the open format for networks (version 8 of its representation) as is written here, with its field numbers. */
 const SCHEMA = `
 syntax = "proto3";
 message Model { int64 ir_version = 1; Graph graph = 7; repeated OperatorSet opset_import = 8; }
