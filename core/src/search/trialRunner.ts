@@ -110,7 +110,7 @@ export class TrialRunner {
   }
 }
 
-/** Whether a configuration keeps its promises in a world, with the draw of the load that it has there; what can not be had there does not. */
+/** Whether a configuration keeps its promises in a world, with the draw of the load that it has there; not where it can not be had. */
 export function heldInWorld(
   { plan, repetition }: Pick<World, 'plan' | 'repetition'>,
   { service, option, machines }: { service: string; option: CandidateName; machines: number },
