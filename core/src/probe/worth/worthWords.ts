@@ -18,7 +18,9 @@ export function worthWords({ currency }: Pick<Plan, 'currency'>, report: WorthRe
         ? `To hold in ${worlds} it takes ${machines(sure)} in place of ${chosen}, ${price(dearerPerMonth, currency)} a month more.`
         : sure < chosen
           ? `In ${worlds} ${machines(sure)} hold as well: what asks for ${chosen} is the plan as it stands, with its head-room and the doubt that its draws leave.`
-          : `${capital(machines(chosen))} ${chosen === 1 ? 'is' : 'are'} also the fewest that hold in ${worlds}.`
+          : chosen === 1
+            ? `One machine holds in ${worlds} as well.`
+            : `${capital(machines(chosen))} are also the fewest that hold in ${worlds}.`
   if (worth.length === 0) return [number, 'No measurement would change the number of machines by more than chance does.']
   return [number, ...worth.map((w, i) => oneWorth(currency, w, most, i === 0))]
 }
