@@ -19,7 +19,8 @@ function acceptMoney(text: string): string | undefined {
   const typed = text.replace(props.currency ?? '', '').trim()
   const isNone = typed === '' || typed === ANY
   const money = parseFigure(typed, 'number')
-  if (!isNone && !(money >= 0 && money <= PROBE_RANGES.mostMoney[1])) return `Type an amount of ${props.currency}, or “${ANY}”.`
+  if (!isNone && !(money >= 0 && money <= PROBE_RANGES.mostMoney[1]))
+    return `Type an amount${props.currency ? ` of ${props.currency}` : ''}, or “${ANY}”.`
   order.value = { ...order.value, bounds: isNone ? others : { ...others, money } }
   return undefined
 }
