@@ -39,7 +39,11 @@ export default defineConfig({
     },
   },
   webServer: [
-    { command: `nice -n 10 node .build/server.mjs --port ${PORT} --name planner.test`, port: PORT, reuseExistingServer: false },
-    { command: `node .build/server.mjs --port ${MEASURING}`, port: MEASURING, reuseExistingServer: false },
+    {
+      command: `exec sh scripts/polite.sh node .build/server.mjs --port ${PORT} --name planner.test`,
+      port: PORT,
+      reuseExistingServer: false,
+    },
+    { command: `exec node .build/server.mjs --port ${MEASURING}`, port: MEASURING, reuseExistingServer: false },
   ],
 })

@@ -22,6 +22,7 @@ export default defineConfig({
     // Generous, for machines that are shared: nothing here is about speed.
     // One less than there are would be one alone where there are two.
     maxWorkers: '100%',
+    server: { deps: { external: [/\/\.build\/tests\//] } },
     sequence: { sequencer: LongFirst },
     testTimeout: 300_000,
     hookTimeout: 60_000,

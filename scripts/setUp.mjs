@@ -14,17 +14,30 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1)
 }
 
-/** Runs chains of commands beside each other, with their output on the screen; ends this process when one fails. */
+/** A process in a session of its own, as polite.sh wants it; it ends with this one. */
+function inSession(command, args, env) {
+  const child = spawn(command, args, { stdio: 'inherit', detached: true, env: { ...process.env, ...env } })
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.once(signal, () => {
+      if (child.exitCode === null) process.kill(-child.pid, signal)
+    })
+  return child
+}
+
+/**
+ * Runs chains of commands beside each other, with their output on the screen. A chain ends with the first command that fails, the others go
+ * on: who mends something learns of all at once.
+ * @returns whether all went well
+ */
 export async function runTogether(chains) {
   const follow = async (commands) => {
-    for (const [command, args] of commands) {
-      const status = await new Promise((resolve, reject) =>
-        spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve),
-      )
-      if (status !== 0) process.exit(status ?? 1)
+    for (const [command, args, env = {}] of commands) {
+      const status = await new Promise((resolve, reject) => inSession(command, args, env).on('error', reject).on('exit', resolve))
+      if (status !== 0) return false
     }
+    return true
   }
-  await Promise.all(chains.map(follow))
+  return (await Promise.all(chains.map(follow))).every(Boolean)
 }
 
 /** Installs the packages of the lock file unless that was done for this very lock file. */

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { describe, expect, it } from 'vitest'
 
-const ROOT = resolve(import.meta.dirname, '..')
+const ROOT = process.cwd()
 
 /** The rooms of the core in the order in which data flows: a room may import from itself and from those before it. */
 const FLOW = [

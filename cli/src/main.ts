@@ -1,16 +1,5 @@
 import { BadInput } from '@sandclock/core'
 import { Command, CommanderError, Option } from 'commander'
-import { beginCommand } from './commands/begin.ts'
-import { checkCommand } from './commands/check.ts'
-import { costsCommand } from './commands/costs.ts'
-import { fitCommand } from './commands/fit.ts'
-import { measureCommand } from './commands/measure.ts'
-import { oneCommand } from './commands/one.ts'
-import { sessionCommand } from './commands/session.ts'
-import { recommendCommand } from './commands/recommend.ts'
-import { simulateCommand } from './commands/simulate.ts'
-import { standInCommand } from './commands/standIn.ts'
-import { startsCommand } from './commands/starts.ts'
 import { BAD_INPUT, MET, type ExitStatus } from './exitStatus.ts'
 
 const program = new Command('sandclock')
@@ -20,11 +9,11 @@ const program = new Command('sandclock')
   .exitOverride()
 
 let status: ExitStatus = MET
-/** Runs a command for what it ends with. */
+/** Runs a command, read only when it is wanted, for what it ends with. */
 const run =
-  <A extends unknown[]>(command: (...args: A) => Promise<ExitStatus>) =>
+  <A extends unknown[]>(read: () => Promise<(...args: A) => Promise<ExitStatus>>) =>
   async (...args: A) =>
-    void (status = await command(...args))
+    void (status = await (await read())(...args))
 
 /** A log may be several files. */
 const requestsOption = (words: string) =>
@@ -91,7 +80,7 @@ program
   .option('--currency <code>', 'the currency of the offers', 'EUR')
   .option('--json', 'write JSON; what is assumed goes to standard error')
   .option('--out <file>', 'write to a file instead of standard output')
-  .action(run(beginCommand))
+  .action(run(async () => (await import('./commands/begin.ts')).beginCommand))
 
 /** Which request to which replica, with a plan or without. */
 const aboutOne = (command: Command) =>
@@ -132,7 +121,7 @@ aboutOne(program.command('one'))
     'what a stopwatch read of a real try: whole=8.2 (seconds), first=0.4, speed=42 (tokens a second); @3 for three others',
   )
   .option('--json', 'print it as JSON')
-  .action(run(oneCommand))
+  .action(run(async () => (await import('./commands/one.ts')).oneCommand))
 
 aboutOne(program.command('session'))
   .argument('[plan]', 'plan file; without one a model and a machine are said')
@@ -146,7 +135,7 @@ aboutOne(program.command('session'))
   .option('--until <hour>', 'until which it may be left on; 18:00 if left out')
   .option('--worth <amount>', 'what it is worth that a caller does not wait for a start-up; 0 if left out')
   .option('--json', 'print it as JSON')
-  .action(run(sessionCommand))
+  .action(run(async () => (await import('./commands/session.ts')).sessionCommand))
 
 aboutTimes(program.command('recommend'))
   .argument('<plan>', 'plan file')
@@ -168,7 +157,7 @@ aboutTimes(program.command('recommend'))
   .option('--out <file>', 'write the answer to a file instead of standard output')
   .option('--frontier <file>', 'write the configurations around the ranked ones, what they cost and how near each is to a promise, as JSON')
   .option('--threads <n>', 'threads to simulate in; the answer is the same for any number')
-  .action(run(recommendCommand))
+  .action(run(async () => (await import('./commands/recommend.ts')).recommendCommand))
 
 aboutTimes(program.command('simulate'))
   .argument('<plan>', 'plan file whose services state a configuration')
@@ -184,7 +173,7 @@ aboutTimes(program.command('simulate'))
   )
   .option('--rates [list]', 'the same with so many new callers a second, as chance has it; climbing to what it bears if left out')
   .option('--sizes <list>', 'what a load test sends: drawn, short or long requests, or several of them, such as short,long')
-  .action(run(simulateCommand))
+  .action(run(async () => (await import('./commands/simulate.ts')).simulateCommand))
 
 program
   .command('check')
@@ -201,7 +190,7 @@ program
   .option('--metrics <list>', 'which metric of such a history is what, such as "arrivals=calls_total,latency=call_seconds"')
   .option('--tolerance <share>', 'how far it may be off, in times and in load; 15 % if left out')
   .option('--columns <list>', COLUMNS)
-  .action(run(checkCommand))
+  .action(run(async () => (await import('./commands/check.ts')).checkCommand))
 
 program
   .command('fit')
@@ -210,7 +199,7 @@ program
   .option('--json', 'print the table as JSON')
   .addOption(requestsOption('take the lengths from a request log'))
   .option('--columns <list>', COLUMNS)
-  .action(run(fitCommand))
+  .action(run(async () => (await import('./commands/fit.ts')).fitCommand))
 
 program
   .command('stand-in')
@@ -220,7 +209,7 @@ program
   .option('--port <n>', 'where it listens; any that is free if left out')
   .option('--speed <n>', 'so many times as fast as the clock; 1 if left out')
   .option('--fail <share>', 'this share of the requests fails in the middle of its answer, such as 0.01')
-  .action(run(standInCommand))
+  .action(run(async () => (await import('./commands/standIn.ts')).standInCommand))
 
 program
   .command('measure')
@@ -263,7 +252,7 @@ program
   .option('--out <file>', 'write a CSV with every request')
   .option('--histogram <file>', 'write how often each time was seen (JSON)')
   .option('--json <file>', 'write what is told as JSON')
-  .action(run(measureCommand))
+  .action(run(async () => (await import('./commands/measure.ts')).measureCommand))
 
 program
   .command('costs')
@@ -277,7 +266,7 @@ program
   .option('--chunks', 'prompts are read in chunks beside those that are being answered, not in steps of their own')
   .option('--cache-tokens <n>', 'tokens that the cache of one replica holds, for the file: a plan wants it, and no measurement shows it')
   .option('--out <file>', 'write the step costs as JSON, for configuration.profile of a plan')
-  .action(run(costsCommand))
+  .action(run(async () => (await import('./commands/costs.ts')).costsCommand))
 
 program
   .command('starts')
@@ -287,7 +276,7 @@ program
   .option('--service <name>', 'of which service; the first that starts up by stages if left out')
   .option('--variant <name>', 'whose weights were read; the first that fits if left out')
   .option('--out <file>', 'write the plan with the stages as they were timed')
-  .action(run(startsCommand))
+  .action(run(async () => (await import('./commands/starts.ts')).startsCommand))
 
 // Who reads the first lines only closes the pipe: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

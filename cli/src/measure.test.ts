@@ -46,7 +46,8 @@ beforeAll(async () => {
 })
 afterAll(() => fast.end())
 
-describe('measuring on the command line', () => {
+// They mostly wait, each for another program: together.
+describe.concurrent('measuring on the command line', () => {
   it('tells of one call how long it took, and that it is no capacity figure', async () => {
     const said = await measure(how, '--sizes', '100+8')
     expect(said).toMatch(/harbour talk: 2 requests/)
@@ -110,8 +111,9 @@ describe('measuring on the command line', () => {
     [['--prompts', 'none.txt'], 'none.txt does not exist.'],
     [['--out', 'no/such/folder/rows.csv'], 'no/such/folder/rows.csv can not be written'],
   ])('refuses %j with a sentence', async (args, says) => {
-    expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(`2: `)
-    expect((await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')).toContain(says)
+    const said = (await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')
+    expect(said).toContain('2: ')
+    expect(said).toContain(says)
   })
 
   it('ends with status 1 where nobody is there, and refuses another machine that was not named', async () => {
@@ -122,7 +124,7 @@ describe('measuring on the command line', () => {
   })
 })
 
-describe('when a service sleeps', () => {
+describe.concurrent('when a service sleeps', () => {
   it('is found by trying, with what its first caller endures', async () => {
     const plan = JSON.parse(readFileSync('examples/skerry-sound.json', 'utf8')) as Record<string, unknown> & {
       services: Record<string, unknown>[]
@@ -161,7 +163,7 @@ describe('when a service sleeps', () => {
   })
 })
 
-describe('step costs on the command line', () => {
+describe.concurrent('step costs on the command line', () => {
   it('are found behind what was measured, and judged by what was not fitted', async () => {
     // By the clock itself: as fast as this a token is made when it is seen.
     const plan = JSON.parse(readFileSync('examples/one-configuration.json', 'utf8')) as {

@@ -31,13 +31,17 @@ const worldsOf = (plan: Plan, load: Load) =>
     return { ...world, candidates: enumerate(world.plan, world.plan.services[0]), requests: load.forOrder(plan.services[0], world) }
   })
 
-/** In how many worlds a configuration keeps every promise: all of them are run, each until a promise is lost. */
-function keptWorlds(worlds: ReturnType<typeof worldsOf>, index: number, groups: number): number {
-  return worlds.filter(({ plan: there, candidates, requests, repetition }) => {
+/** Whether a configuration keeps every promise in enough worlds: run in one after the other, each until a promise is lost, until plain. */
+function holdsInEnough(worlds: ReturnType<typeof worldsOf>, certainty: number, index: number, groups: number): boolean {
+  const mayBreak = Math.floor(worlds.length * (1 - certainty) + 1e-9)
+  let broken = 0
+  for (const { plan: there, candidates, requests, repetition } of worlds) {
     const candidate = candidates[index]
     const ran = run(there, { service: candidate.service, candidate, groups }, requests, { repetition })
-    return ran.kind === 'complete' && allHold(there, candidate.service, readings(there, candidate.service, ran.record))
-  }).length
+    const kept = ran.kind === 'complete' && allHold(there, candidate.service, readings(there, candidate.service, ran.record))
+    if (!kept && ++broken > mayBreak) return false
+  }
+  return true
 }
 
 /**
@@ -72,7 +76,7 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
           ).certainty === 'meets',
       )
       if (!meets) continue
-      if (plan.certainty !== undefined && keptWorlds(worlds, candidate.index, groups) < plan.certainty * USUAL_WORLDS - 1e-9) continue
+      if (plan.certainty !== undefined && !holdsInEnough(worlds, plan.certainty, candidate.index, groups)) continue
       feasible.push({
         perHour: candidate.paysByRun
           ? bestCommitted(

@@ -1,6 +1,6 @@
 import { driveHere, Load, recommend } from '@sandclock/core'
 import { mkdtempSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
+import { resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { smallPlan } from '../../core/test/smallPlan.ts'
@@ -11,7 +11,7 @@ import { searches } from './search.ts'
 import { LIMITS } from './searchJobs.ts'
 
 const plan = smallPlan(new RandomStream(11, 'crew'), 11)
-const folder = mkdtempSync(join(import.meta.dirname, '..', '..', 'threads', 'dist-test-'))
+const folder = mkdtempSync(resolve('threads', 'dist-test-'))
 let worker: URL
 
 beforeAll(async () => {

@@ -3,12 +3,16 @@ import { SearchJobs, LIMITS } from '../src/searchJobs.ts'
 
 /**
  * Begins and stops searches one after the other, half of them by nobody listening any more, and prints what memory is held after the 20th
- * and after the last.
+ * and after the last. Run with --expose-gc.
  */
 const [worker, count] = process.argv.slice(2)
 const jobs = new SearchJobs(2, { ...LIMITS, unheardSeconds: 0 }, new URL(worker))
-const plan = { ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 86_400 } }
-const held = () => process.memoryUsage().rss / 1e6
+const plan = { ...skerrySound, horizon: { ...skerrySound.horizon, seconds: 6 * 3600 } }
+/** What is held once everything is collected that nothing holds. */
+const held = () => {
+  globalThis.gc?.()
+  return process.memoryUsage().rss / 1e6
+}
 let early = 0
 for (let i = 1; i <= Number(count); i++) {
   const id = jobs.begin({ ...plan, seed: i }, String(i))

@@ -1,6 +1,6 @@
 import { driveElsewhere, driveHere, enumerate, Load, recommend, type Plan } from '@sandclock/core'
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { smallPlan } from '../../core/test/smallPlan.ts'
 import { RandomStream } from '../../core/src/random/stream.ts'
@@ -9,19 +9,19 @@ import { trialPool, TrialThreads } from './trialPool.ts'
 
 const plan: Plan = smallPlan(new RandomStream(12, 'pool'), 12)
 // Beside the sources, so that the bundle finds the packages that it leaves out.
-const folder = mkdtempSync(join(import.meta.dirname, '..', 'dist-test-'))
+const folder = mkdtempSync(resolve('threads', 'dist-test-'))
 
 describe('a pool of threads', () => {
   let worker: URL
   let mortal: URL
   beforeAll(async () => {
-    worker = await bundled(folder, 'worker', join(import.meta.dirname, 'trialWorker.ts'))
+    worker = await bundled(folder, 'worker', resolve('threads/src/trialWorker.ts'))
     const entry = join(folder, 'mortal.ts')
     writeFileSync(
       entry,
       `
       import { existsSync, writeFileSync } from 'node:fs'
-      import run from '${join(import.meta.dirname, 'trialWorker.ts')}'
+      import run from '${resolve('threads/src/trialWorker.ts')}'
       let orders = 0
       export default function (errand) {
         const grave = '${folder}/died'

@@ -11,7 +11,7 @@ import { MACHINE_COLUMNS, readCell, showCell } from './machineColumns.ts'
 import { readMeasurements } from './measurementTable.ts'
 import { modelFromShape, readModelShape } from './modelShape.ts'
 
-const example = (name: string) => readFileSync(new URL(`../../../examples/${name}`, import.meta.url), 'utf8')
+const example = (name: string) => readFileSync(`examples/${name}`, 'utf8')
 const column = (head: string) => MACHINE_COLUMNS.find((c) => c.head === head)!
 
 describe('a catalogue', () => {
