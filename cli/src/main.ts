@@ -264,6 +264,7 @@ program
   .option('--sequences <n>', 'side by side in one replica; no limit if left out')
   .option('--replicas <n>', 'of the service that was measured; 1 if left out')
   .option('--chunks', 'prompts are read in chunks beside those that are being answered, not in steps of their own')
+  .option('--how <file>', 'how they were asked: what it says a request costs is said of one further measurement')
   .option('--cache-tokens <n>', 'tokens that the cache of one replica holds, for the file: a plan wants it, and no measurement shows it')
   .option('--out <file>', 'write the step costs as JSON, for configuration.profile of a plan')
   .action(run(async () => (await import('./commands/costs.ts')).costsCommand))

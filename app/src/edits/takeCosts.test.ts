@@ -37,9 +37,13 @@ describe('step costs that were found', () => {
   })
 
   it('stand for others too where their shares are taken, and say so', () => {
-    const plan = checkPlan(takeCosts({ ...taken, reached: { memory: 0.58, arithmetic: 0.41 } })(demoPlan))
+    const plan = checkPlan(takeCosts({ ...taken, reached: { memory: 0.58, arithmetic: 0.41, doubt: 0.21 } })(demoPlan))
     expect(plan.assumptions).toMatchObject({ memoryEfficiency: 0.58, arithmeticEfficiency: 0.41 })
     expect(plan.assumptions.source).toBe(`reached by ${variant.name} on ${machine.name}, measured: the harbour`)
+    expect(plan.doubt?.derived).toBe(0.21)
+    const doubtful = { ...demoPlan, doubt: { derived: 0.4, load: 0.1 } }
+    expect(takeCosts({ ...taken, reached: { memory: 0.58, arithmetic: 0.41, doubt: 0.21 } })(doubtful).doubt).toEqual(doubtful.doubt)
+    expect(takeCosts(taken)(doubtful).doubt).toEqual(doubtful.doubt)
   })
 
   it('stand in place of those that a service states, whose cache stays', () => {

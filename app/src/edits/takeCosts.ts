@@ -28,6 +28,8 @@ export function takeCosts({ model, at, profile, measured, reached }: TakenCosts)
     return {
       ...next,
       assumptions: { ...next.assumptions, memoryEfficiency: reached.memory, arithmeticEfficiency: reached.arithmetic, source },
+      // As wide as what was stated, or wider: nothing was measured there.
+      doubt: { ...next.doubt, derived: Math.max(reached.doubt, next.doubt?.derived ?? 0) },
     }
   }
 }

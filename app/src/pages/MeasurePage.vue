@@ -43,7 +43,7 @@ const told = computed(() => measures.told)
 const isGoing = computed(() => measures.running !== '')
 const answeredSoFar = computed(() => measures.rows.filter((r) => r.outcome === 'finished').length)
 const currentPart = computed(() => measures.rows.at(-1)?.part)
-const currency = computed(() => askedAt(measures.looked?.order?.how ?? '').currency ?? plans.plan.currency)
+const currency = computed(() => askedAt(measures.looked?.order?.how ?? '').price?.currency ?? plans.plan.currency)
 const ended = computed(() =>
   measures.looked?.ended ? endWords(measures.looked.cutShort, measures.looked.spent, currency.value).join(' ') : '',
 )
@@ -68,7 +68,7 @@ function chosenOf(service: string): Combination | undefined {
 }
 const reachedAt = (service: Service, at: Combination) => {
   const { fitted } = told.value ?? {}
-  return fitted && reachedShares(plans.plan, service, at, fitted.values)
+  return fitted && reachedShares(plans.plan, service, at, fitted)
 }
 function take(service: Service, at: Combination | undefined, reached: Reached | undefined): void {
   const { fitted, judged } = told.value ?? {}

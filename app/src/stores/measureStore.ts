@@ -122,7 +122,7 @@ export const useMeasureStore = defineStore('measure', () => {
 
   async function tell(): Promise<void> {
     const of = rows.value
-    const found = await useViewStore().tellMeasured(of, { ...toRaw(served.value) })
+    const found = await useViewStore().tellMeasured(of, { ...toRaw(served.value) }, looked.value?.order?.how)
     if (rows.value === of) told.value = found
   }
   watch(

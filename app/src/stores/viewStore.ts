@@ -145,6 +145,7 @@ export const useViewStore = defineStore('view', () => {
     /** Measured requests as a file, and back. */
     measuredRows: (rows: readonly ProbedRequest[]): Promise<string> => worker.remote.measuredRows(rows),
     readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => worker.remote.readMeasured(csv),
-    tellMeasured: (rows: readonly ProbedRequest[], served: Served): Promise<Measured> => worker.remote.tellMeasured(rows, served),
+    tellMeasured: (rows: readonly ProbedRequest[], served: Served, how?: string): Promise<Measured> =>
+      worker.remote.tellMeasured(rows, served, how),
   }
 })

@@ -1,4 +1,4 @@
-import { BadInput, happenedWords, matchLog, probedCsv, readProbed, replaceLoad, tellMeasured } from '@sandclock/core'
+import { askedAt, BadInput, happenedWords, matchLog, probedCsv, readProbed, replaceLoad, tellMeasured } from '@sandclock/core'
 import type {
   Figures,
   FromLog,
@@ -79,7 +79,8 @@ const worker = {
   replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => reading(async () => replaceLoad(plan, log, BYTES)),
   measuredRows: (rows: readonly ProbedRequest[]): string => [...probedCsv(rows)].join(''),
   readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => reading(async () => readProbed(csv)),
-  tellMeasured: (rows: readonly ProbedRequest[], served: Served): Measured => tellMeasured(rows, served),
+  /** @param how they were asked, which may say what a request costs */
+  tellMeasured: (rows: readonly ProbedRequest[], served: Served, how = ''): Measured => tellMeasured(rows, served, askedAt(how).price),
 }
 
 const readers = () => import('./logReaders.ts')

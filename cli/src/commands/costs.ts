@@ -8,6 +8,7 @@ import {
   unusedWords,
   percent,
   misfitWords,
+  readHowToAsk,
   readProbed,
   specOfSteps,
   splitOf,
@@ -18,6 +19,7 @@ import {
   wereFitted,
   type FittedSteps,
   type Judgement,
+  type Price,
   type ProbedTable,
 } from '@sandclock/core'
 import { MET, NOT_MET, type ExitStatus } from '../exitStatus.ts'
@@ -34,6 +36,7 @@ interface CostsOptions {
   replicas?: string
   chunks?: boolean
   cacheTokens?: string
+  how?: string
   out?: string
 }
 
@@ -61,7 +64,8 @@ export async function costsCommand(rowsFile: string, options: CostsOptions): Pro
     throw refused('--judge', 'has requests that are fitted: what was fitted can not judge; measure another load', options.judge)
   const judged = judging.length > 0 ? judge(fitted, judging) : undefined
   const left = [...unusedWords('fitted', fitting), ...unusedWords('judged', judging)]
-  process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), ...left, '', ...fittedText(fitted)].join('\n')}\n`)
+  const paid = options.how === undefined ? undefined : readHowToAsk(await textFile(options.how)).price
+  process.stdout.write(`${[...(judged ? judgedText(judged) : [UNJUDGED]), ...left, '', ...fittedText(fitted, paid)].join('\n')}\n`)
   if (options.out !== undefined) {
     await writeJson(options.out, { ...specOfSteps(fitted.values), ...(cacheTokens !== undefined && { cacheTokens }) })
     if (cacheTokens === undefined)
@@ -76,12 +80,12 @@ const asText = ({ header, rows }: ProbedTable) => table(header, rows)
 
 const judgedText = (judged: Judgement): string[] => [beliefSentence(judged), '', asText(judgedTable(judged))]
 
-function fittedText(fitted: FittedSteps): string[] {
+function fittedText(fitted: FittedSteps, paid: Price | undefined): string[] {
   const { requests, mostAtOnce, medianError } = fitted
   return [
     asText(stepCostsTable(fitted)),
     `Fitted to ${grouped(requests, 0)} requests, each by itself, up to ${mostAtOnce} at once; a time is off by ${percent(medianError)} in the middle.`,
     ...misfitWords(fitted),
-    ...doubtWords(fitted),
+    ...doubtWords(fitted, paid),
   ]
 }

@@ -1,5 +1,6 @@
 import { parseDocument } from 'yaml'
 import type { HowToAsk } from './howToAsk.ts'
+import { PriceSchema, type Price } from './price.ts'
 import { WAYS_OF_ASKING } from './readyMade.ts'
 
 type Way = (typeof WAYS_OF_ASKING)[number]
@@ -8,14 +9,14 @@ type Fields = Partial<Record<string, unknown>>
 const fieldsOf = (value: unknown): Fields => (typeof value === 'object' && value !== null ? (value as Fields) : {})
 
 /**
- * Whom a text on how to ask names, in which ready-made way, and in which currency it says what a request costs; what it
- * does not say, or says otherwise, is undefined.
+ * Whom a text on how to ask names, in which ready-made way, and what it says that a request costs; what it does not say, or says otherwise,
+ * is undefined.
  */
-export function askedAt(text: string): { url?: string; as?: Way; currency?: string } {
+export function askedAt(text: string): { url?: string; as?: Way; price?: Price } {
   const { url, as, price } = fieldsOf(parseDocument(text, { logLevel: 'silent' }).toJS())
   const way = WAYS_OF_ASKING.find((w) => w === as)
-  const { currency } = fieldsOf(price)
-  return { ...(typeof url === 'string' && { url }), ...(way && { as: way }), ...(typeof currency === 'string' && { currency }) }
+  const paid = PriceSchema.safeParse(price)
+  return { ...(typeof url === 'string' && { url }), ...(way && { as: way }), ...(paid.success && { price: paid.data }) }
 }
 
 /** The same text with another address or way; its comments and all else stay. */

@@ -4,11 +4,10 @@ import { HOW_TO_ASK_FORMAT } from '../files/probeFormats.ts'
 import { BadInput, shown, type Problem } from '../plan/problem.ts'
 import { zodProblems } from '../plan/zodProblems.ts'
 import { AnswerSchema, type HowAnswered } from './answerForm.ts'
+import { PriceSchema } from './price.ts'
 import { READY_MADE, WAYS_OF_ASKING } from './readyMade.ts'
 
 export const HOW_TO_ASK_VERSION = 1
-
-const amount = z.number().min(0)
 
 export const HowToAskSchema = z.strictObject({
   format: z.literal(HOW_TO_ASK_FORMAT),
@@ -29,15 +28,7 @@ export const HowToAskSchema = z.strictObject({
     ),
   answer: AnswerSchema.optional(),
   timeoutSeconds: z.number().positive().max(3600).default(120).describe('until a request that is not answered whole is given up'),
-  price: z
-    .strictObject({
-      perRequest: amount.default(0),
-      perInputToken: amount.default(0),
-      perOutputToken: amount.default(0),
-      currency: z.string().min(1),
-    })
-    .optional()
-    .describe('what a request costs, so that a bound on money can be kept'),
+  price: PriceSchema.optional().describe('what a request costs, so that a bound on money can be kept'),
 })
 
 /** The format as a JSON Schema (draft 2020-12), exported to docs/how-to-ask.schema.json. */

@@ -186,6 +186,6 @@ function acceptPromise(text: string): string | undefined {
         :max="PROBE_RANGES.lastsSeconds[1]"
         @commit="(judgeSeconds) => set({ judgeSeconds })" />
       each what judges, at 70 % of what was answered and with a spike</template
-    >. <AskBounds v-model="order" :currency="asked.currency" />
+    >. <AskBounds v-model="order" :currency="asked.price?.currency" />
   </p>
 </template>

@@ -66,8 +66,8 @@ const take = () =>
       states<template v-if="possible">
         (the plan assumes {{ percent(plan.assumptions.memoryEfficiency) }} and {{ percent(plan.assumptions.arithmeticEfficiency) }});
         <label
-          ><input v-model="withOthers" type="checkbox" class="accent-(--water)" /> assume the same of every other machine and variant, which
-          is a guess</label
+          ><input v-model="withOthers" type="checkbox" class="accent-(--water)" /> assume the same of every other machine and variant, with
+          a doubt of {{ percent(reached.doubt) }}: what is usual where nothing was measured, and by how much the shares are not known</label
         ></template
       ><span v-else class="text-rust">: more than there is, so that either the machine or the catalogue is another</span>.
     </template>

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { readProbed, tellMeasured, type ProbedRequest, type StatedOrder } from '@sandclock/core'
+import { readProbed, tellMeasured, type ProbedRequest, type Reached, type StatedOrder } from '@sandclock/core'
 import { mount } from '@vue/test-utils'
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
@@ -144,25 +144,26 @@ describe('taking costs in', () => {
     prompts: 'whole',
   })
   const at = { machine: 'Northquay cairn', variant: '8-bit', devices: 2 }
-  const mounted = (reached: { memory: number; arithmetic: number } | undefined) =>
+  const mounted = (reached: Reached | undefined) =>
     mount(TakeWords, {
       props: { plan: demoPlan, services: [demoPlan.services[0]], chosenOf: () => at, fitted: told.fitted!, reachedAt: () => reached },
     })
 
   it('is proposed where the answer runs the service, and assumes the same of others only where somebody says so', async () => {
-    const wrapper = mounted({ memory: 0.6, arithmetic: 0.4 })
+    const wrapper = mounted({ memory: 0.6, arithmetic: 0.4, doubt: 0.17 })
     expect((wrapper.get('select[aria-label="Machine of the replica that was asked"]').element as HTMLSelectElement).value).toBe(at.machine)
+    expect(wrapper.text()).toMatch(/with a doubt of 17\.0\s%/)
     await wrapper.get('button').trigger('click')
     await wrapper.get('input[type="checkbox"]').setValue(true)
     await wrapper.get('button').trigger('click')
     expect(wrapper.emitted('take')).toEqual([
       [demoPlan.services[0], at, undefined],
-      [demoPlan.services[0], at, { memory: 0.6, arithmetic: 0.4 }],
+      [demoPlan.services[0], at, { memory: 0.6, arithmetic: 0.4, doubt: 0.17 }],
     ])
   })
 
   it('says it where more is reached than there is, and proposes nothing for others', () => {
-    const wrapper = mounted({ memory: 1.3, arithmetic: 0.4 })
+    const wrapper = mounted({ memory: 1.3, arithmetic: 0.4, doubt: 0.17 })
     expect(wrapper.text()).toContain('more than there is')
     expect(wrapper.find('input[type="checkbox"]').exists()).toBe(false)
   })

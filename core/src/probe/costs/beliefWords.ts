@@ -1,7 +1,10 @@
 import { duration } from '../../units/duration.ts'
+import { listed } from '../../units/listed.ts'
 import { bare, LEAST_OFF, offPercent, percent } from '../../units/number.ts'
+import type { Price } from '../price.ts'
 import { withoutPurpose } from '../shape.ts'
 import type { FittedSteps } from './fitSteps.ts'
+import { furtherWords } from './further.ts'
 import type { Judgement } from './judge.ts'
 import { STEP_COEFFICIENTS } from '../../service/measured/stepCoefficients.ts'
 
@@ -23,42 +26,48 @@ export function beliefSentence({ within, mostAtOnce, parts, requests, percentile
   return `Believable to within ${percentWords(Math.max(LEAST_OFF, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
 }
 
-/** What the fit could not tell, and which measurement would: a sentence each. */
-export function doubtWords(fitted: FittedSteps): string[] {
-  const { values, intervals, correlation, mostAtOnce, residuals, from } = fitted
+/** What the fit could not tell, a sentence each, and the one further measurement that would. @param paid what requests cost, if known */
+export function doubtWords(fitted: FittedSteps, paid?: Price): string[] {
+  const { values, intervals, correlation, exchangeable, from } = fitted
   if (from === 'replays')
     return [
       'They come from replays, whose figures move by who just misses a step: how sure each is can not be told, only what they predict can be judged. Surer are those of one replica, asked by itself, whose tokens come one by one and whose prompts have steps of their own.',
     ]
   const name = (c: number) => STEP_COEFFICIENTS[c].symbol
-  const inputs = new Set(residuals.map((r) => r.input))
+  const places = values.map((_, c) => c)
+  const isUnsure = (c: number) => isWide(values[c], intervals[c])
+  const goTogether = (c: number, d: number) => Math.abs(correlation[c][d]) > TOGETHER && isUnsure(c) && isUnsure(d)
+  const beside = places.map((c) => places.filter((d) => d !== c && (exchangeable[c].includes(d) || goTogether(c, d))))
   const said: string[] = []
-  for (let a = 0; a < values.length; a++)
-    for (let b = a + 1; b < values.length; b++)
-      if (Math.abs(correlation[a][b]) > TOGETHER)
-        said.push(`${name(a)} and ${name(b)} can not be told apart by this: ${remedy(a, b, mostAtOnce, inputs.size)}.`)
-  values.forEach((value, c) => {
+  for (const group of groupsOf(beside)) said.push(`${listed(group.map(name))} can not be told apart by this.`)
+  const alone = places.filter((c) => isUnsure(c) && beside[c].length === 0)
+  for (const c of alone) {
     const interval = intervals[c]
-    if (!interval) said.push(`${name(c)} is ${value === 0 ? 'held at 0' : 'not sure'}: ${remedy(c, c, mostAtOnce, inputs.size)}.`)
-    else if (interval.high - interval.low > WIDE * value)
-      said.push(
-        `${name(c)} lies anywhere in ${duration(interval.low)} … ${duration(interval.high)}: ${remedy(c, c, mostAtOnce, inputs.size)}.`,
-      )
-  })
-  return said
+    said.push(
+      interval
+        ? `${name(c)} lies anywhere in ${duration(interval.low)} … ${duration(interval.high)}.`
+        : `${name(c)} is ${values[c] === 0 ? 'held at 0' : 'not sure'}.`,
+    )
+  }
+  const unsure = places.filter(isUnsure)
+  return unsure.length === 0 ? said : [...said, furtherWords(fitted, unsure, paid)]
 }
 
-/** The one further measurement that tells a coefficient from others. */
-function remedy(a: number, b: number, mostAtOnce: number, sizes: number): string {
-  const of = (symbol: string) => STEP_COEFFICIENTS[a].symbol === symbol || STEP_COEFFICIENTS[b].symbol === symbol
-  if (of('m1')) return 'measure long prompts, such as 200+50,8000+50 tokens, with some at once'
-  if (of('O')) return `measure more at once, such as ${mostAtOnce},${2 * mostAtOnce}`
-  if (of('P1'))
-    return sizes < 2
-      ? 'measure prompts of two sizes, such as 200+50,4000+50 tokens'
-      : 'measure longer prompts, such as 200+50,8000+50 tokens'
-  if (of('W')) return 'measure one after another beside several at once, such as 1,4'
-  return 'measure more requests'
+const isWide = (value: number, interval: { low: number; high: number } | undefined) =>
+  !interval || interval.high - interval.low > WIDE * value
+
+/** Those that hang together, by one or over others. @param beside of each those that go with it */
+function groupsOf(beside: readonly (readonly number[])[]): number[][] {
+  const seen = new Set<number>()
+  const groupFrom = (c: number): number[] => {
+    if (seen.has(c)) return []
+    seen.add(c)
+    return [c, ...beside[c].flatMap(groupFrom)]
+  }
+  return beside
+    .map((_, c) => groupFrom(c))
+    .filter((group) => group.length > 1)
+    .map((group) => group.sort((x, y) => x - y))
 }
 
 /** Where measured times lie to one side of what fits: a sentence for each part and figure. */

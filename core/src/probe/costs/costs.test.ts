@@ -5,10 +5,11 @@ import { RandomStream } from '../../random/stream.ts'
 import { probedCsv } from '../probed.ts'
 import { readProbed } from '../readProbed.ts'
 import { beliefSentence, doubtWords, misfitWords } from './beliefWords.ts'
-import { fitSteps, type FittedSteps } from './fitSteps.ts'
+import { fitSteps } from './fitSteps.ts'
 import { judge, wereFitted } from './judge.ts'
 import { replay } from './replay.ts'
 import { specOfSteps } from '../../service/measured/stepCoefficients.ts'
+import { readQuantity } from '../../units/quantity.ts'
 
 const served = { replicas: 1, sequences: 64, prompts: 'whole' as const }
 const sizes: [number, number][] = [
@@ -23,6 +24,10 @@ const steps: TestLoad[] = [
   { part: '16 at once', clients: 16, requestsEach: 8, sizes },
 ]
 const JITTER = 8e-4
+const seconds = (words: string) => {
+  const reading = readQuantity(words, 'duration')
+  return 'value' in reading ? reading.value : NaN
+}
 /** P0, P1, M, O, m1, W */
 const PLAIN = [0.006, 9e-5, 0.014, 2e-4, 1.2e-7, 0.002]
 
@@ -135,10 +140,45 @@ describe('what is said of a fit', () => {
       measuredRows(PLAIN, served, [{ part: 'one', clients: 1, requestsEach: 30, sizes: [[400, 30]] }], JITTER, 8),
       served,
     )!
-    const words = doubtWords(one).join('\n')
-    expect(words).toMatch(/measure prompts of two sizes|measure one after another beside several|measure more at once|measure long prompts/)
-    const wide: FittedSteps = { ...fitted, intervals: fitted.intervals.map((i, c) => (c === 3 ? { low: 0, high: 1 } : i)) }
-    expect(doubtWords(wide).join('\n')).toMatch(/O lies anywhere in .*: measure more at once, such as 16,32\./)
+    const words = doubtWords(one, { currency: 'EUR', perRequest: 0.01, perInputToken: 1e-6, perOutputToken: 2e-4 })
+    expect(words.slice(0, 2)).toEqual(['P0, P1 and W can not be told apart by this.', 'M, O and m1 can not be told apart by this.'])
+    // Of what is left open each may be anything from nothing to all: what is true is in it.
+    PLAIN.forEach((truth, c) => {
+      expect(one.intervals[c]!.low).toBe(0)
+      expect(one.intervals[c]!.high).toBeGreaterThan(truth)
+    })
+    const told =
+      /^One further measurement would tell: ([\d,]+) at once, ([\d+,]+) tokens in turn, 8 requests of each caller; (\d+) requests, (.+) to (.+), ([\d.]+)\sEUR\.$/
+    const [, clients, pairs, requests, least, most, money] = told.exec(words[2])!
+    const loads = clients
+      .split(',')
+      .map((c): TestLoad => ({
+        part: `${c} at once, further`,
+        clients: Number(c),
+        requestsEach: 8,
+        sizes: pairs.split(',').map((pair) => pair.split('+').map(Number) as [number, number]),
+      }))
+    const rows = measuredRows(PLAIN, served, loads, JITTER, 10)
+    expect(rows).toHaveLength(Number(requests))
+    // It takes and costs what is said, and what it shows leaves nothing in doubt.
+    const lasts = (part: string) => {
+      const mine = rows.filter((r) => r.part === part)
+      return Math.max(...mine.map((r) => r.end)) - Math.min(...mine.map((r) => r.sent))
+    }
+    const took = loads.reduce((sum, { part }) => sum + lasts(part), 0)
+    expect(took).toBeGreaterThan(seconds(least))
+    expect(took).toBeLessThan(seconds(most))
+    const cost = rows.reduce((sum, r) => sum + 0.01 + 1e-6 * r.input + 2e-4 * r.output, 0)
+    expect(Number(money)).toBeCloseTo(cost, 2)
+    expect(doubtWords(fitSteps(rows, served)!)).toEqual([])
+    // Where one is not sure all the same, more of the same, whose time is known well then.
+    const wide = { ...fitted, intervals: fitted.intervals.map((i, c) => (c === 3 ? { low: 0, high: 1 } : i)) }
+    expect(doubtWords(wide)).toEqual([
+      expect.stringMatching(/^O lies anywhere in 0\ss … 1.00\ss\.$/),
+      expect.stringMatching(
+        /^One further measurement would tell: 1,4 at once, 200\+90,8000\+40 tokens in turn, 32 requests of each caller; 160 requests, /,
+      ),
+    ])
   })
 
   it('is where something is at work that step costs do not have', () => {

@@ -76,18 +76,20 @@ describe('step costs that were found, in a plan', () => {
       if (symbol === 'P1') return profile.prefillSecondsPerToken + profile.prefillExchangeSecondsPerToken
       return symbol === 'M' ? profile.memorySeconds[1] + profile.overheadSeconds[1] : 0
     })
-    const reached = reachedShares(plan, service, at, values)!
+    const known = { values, intervals: values.map((v) => ({ low: v, high: v })) }
+    const reached = reachedShares(plan, service, at, known)!
     expect(reached.memory).toBeCloseTo(0.61, 9)
     expect(reached.arithmetic).toBeCloseTo(0.37, 9)
-    expect(
-      reachedShares(
-        plan,
-        service,
-        at,
-        values.map((v) => v / 4),
-      )!.memory,
-    ).toBeGreaterThan(1)
-    expect(reachedShares(plan, service, { ...at, machine: 'nowhere' }, values)).toBeUndefined()
+    // Elsewhere they are as unsure as what is derived, and more so where they are not well known themselves: 0.15² + 0.2² = 0.25².
+    expect(reached.doubt).toBeCloseTo(0.15, 9)
+    const off = 0.2 * profile.prefillSecondsPerToken
+    const prompt = STEP_COEFFICIENTS.findIndex((c) => c.symbol === 'P1')
+    const unsure = known.intervals.map((i, c) => (c === prompt ? { low: i.low - off, high: i.high + off } : i))
+    expect(reachedShares(plan, service, at, { values, intervals: unsure })!.doubt).toBeCloseTo(0.25, 9)
+    expect(reachedShares(plan, service, at, { values, intervals: unsure.map(() => undefined) })!.doubt).toBe(1)
+    const faster = { ...known, values: values.map((v) => v / 4) }
+    expect(reachedShares(plan, service, at, faster)!.memory).toBeGreaterThan(1)
+    expect(reachedShares(plan, service, { ...at, machine: 'nowhere' }, known)).toBeUndefined()
     expect(specOf(profile)).toBeDefined()
   })
 

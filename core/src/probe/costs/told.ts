@@ -1,6 +1,7 @@
 import { grouped } from '../../units/number.ts'
 import { idleShown, idleWords } from '../idle.ts'
 import { reasonWords, takenFor } from '../probeWords.ts'
+import type { Price } from '../price.ts'
 import type { ProbedRequest } from '../probed.ts'
 import type { ProbeShape } from '../shape.ts'
 import { summarisePart, type PartSummary } from '../summary.ts'
@@ -35,8 +36,13 @@ export interface Measured {
   remarks: string[]
 }
 
-/** Tells step costs behind measured requests, and how far they can be believed. @param rows in any order */
-export function tellMeasured(rows: readonly ProbedRequest[], served: Served): Measured {
+/**
+ * Tells step costs behind measured requests, and how far they can be believed.
+ *
+ * @param rows in any order
+ * @param paid what requests cost, if it is known
+ */
+export function tellMeasured(rows: readonly ProbedRequest[], served: Served, paid?: Price): Measured {
   const parts = [...new Set(rows.map((r) => r.part))].map((part) =>
     summarisePart(
       part,
@@ -59,7 +65,7 @@ export function tellMeasured(rows: readonly ProbedRequest[], served: Served): Me
       ...unusedWords('fitted', fitting),
       ...unusedWords('judged', judging),
       ...misfitWords(fitted),
-      ...doubtWords(fitted),
+      ...doubtWords(fitted, paid),
       ...taken,
     ],
   }

@@ -1,10 +1,9 @@
 import { profileOf, type Candidate } from '../../candidate/candidate.ts'
 import type { Plan } from '../../plan/schema.ts'
 import { readyAt } from '../../run/readyAt.ts'
-import { decodeStepSeconds, prefillStepSeconds, type TokenProfile } from '../../service/profile.ts'
-import { square } from '../../arithmetic/sameBits.ts'
 import { stageSeconds } from '../../life/startRules.ts'
 import { startRulesOf } from '../../scaling/ofPlan.ts'
+import { secondsOfEach } from '../secondsOfEach.ts'
 import { FINDING_COSTS } from '../shape.ts'
 
 /** What a measurement takes, about. */
@@ -25,8 +24,8 @@ export function costOfFinding(plan: Plan, candidate: Candidate): ProbeCost | und
   if (candidate.purchase.kind === 'per-token') return undefined
   const profile = profileOf(candidate)
   if (profile.kind !== 'token') return undefined
-  const { clients, requestsEach, judgeSeconds } = FINDING_COSTS
-  const took = clients.map((c) => ({ requests: c * requestsEach, seconds: requestsEach * secondsOfEach(profile, c) }))
+  const { clients, requestsEach, judgeSeconds, sizes } = FINDING_COSTS
+  const took = clients.map((c) => ({ requests: c * requestsEach, seconds: requestsEach * secondsOfEach(profile, c, sizes) }))
   const best = Math.max(...took.map((t) => t.requests / t.seconds))
   const judging = Math.round(JUDGED * best * judgeSeconds)
   const requests = took.reduce((sum, t) => sum + t.requests, judging)
@@ -42,17 +41,6 @@ export function costOfStarts(plan: Plan, candidate: Candidate): ProbeCost {
 
 /** Of what the best step answers a second: a load that stays, and a spike. */
 const JUDGED = 0.7 + 2 / 3
-
-/** A request among so many that come again at once: its prompt waits for those of the others, and its tokens share their steps. */
-function secondsOfEach(profile: TokenProfile, clients: number): number {
-  const together = Math.min(clients, profile.maxSequences)
-  const { sizes } = FINDING_COSTS
-  const one = sizes.reduce((sum, { input, output }) => {
-    const step = decodeStepSeconds(profile, together, together * (input + output / 2)) / profile.tokensPerStep
-    return sum + together * prefillStepSeconds(profile, input, square(input)) + output * step
-  }, 0)
-  return (one / sizes.length) * (clients / together)
-}
 
 function startSeconds(plan: Plan, { service, model, variant, machine }: Candidate): number {
   if (!service.start) return readyAt({ horizon: { ...plan.horizon, begin: 'nothing' } }, service)

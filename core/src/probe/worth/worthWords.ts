@@ -1,6 +1,7 @@
 import { capital } from '../../units/capital.ts'
 import type { Plan } from '../../plan/schema.ts'
 import { duration } from '../../units/duration.ts'
+import { listed } from '../../units/listed.ts'
 import { bare, grouped, percent } from '../../units/number.ts'
 import { price } from '../../units/price.ts'
 import { TIMED_STARTS } from './probeCost.ts'
@@ -50,4 +51,3 @@ function measureWords(currency: string, { what, machine, cost }: Worth): string 
 }
 
 const machines = (n: number) => (n === 1 ? '1 machine' : `${n} machines`)
-const listed = (words: readonly string[]) => `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`
