@@ -1,4 +1,4 @@
-import { FINDING_COSTS, type StatedOrder, type StatedShape } from '@sandclock/core'
+import { FINDING_COSTS, MOST_THROUGH_SERVER, type Requests, type StatedOrder, type StatedShape } from '@sandclock/core'
 
 /** How somebody asks who has not said how. */
 const HOW = `# Whom to ask, and how: docs/measure.md says all that may stand here.
@@ -10,6 +10,9 @@ as: chat
 # headers: { authorization: "Bearer \${HARBOUR_KEY}" }
 `
 
+/** A measurement as it is kept here: of a log that is sent its name, in place of its requests. */
+export type KeptOrder = StatedOrder & { log?: string }
+
 /** The measurement that is proposed at first: one that finds step costs, and judges them. */
 export const USUAL_ORDER: StatedOrder = { how: HOW, shape: findingCosts([...FINDING_COSTS.sizes]), bounds: { requests: 2000 } }
 
@@ -20,8 +23,16 @@ export function findingCosts(sizes: StatedShape['sizes']): StatedShape {
 }
 
 /** An order as it was kept; the usual one for what is none. */
-export function readKeptOrder(value: unknown): StatedOrder {
-  const { how, shape } = (typeof value === 'object' && value !== null ? value : {}) as Partial<StatedOrder>
+export function readKeptOrder(value: unknown): KeptOrder {
+  const { how, shape } = (typeof value === 'object' && value !== null ? value : {}) as Partial<KeptOrder>
   const sizes = Array.isArray(shape?.sizes) && shape.sizes.length > 0
-  return typeof how === 'string' && sizes ? (value as StatedOrder) : USUAL_ORDER // what else is wrong with it the server says
+  return typeof how === 'string' && sizes ? (value as KeptOrder) : USUAL_ORDER // what else is wrong with it the server says
+}
+
+/** What is asked of the server: with the requests of a log, at their own times, where it is one. */
+export function orderOf({ log: _, ...order }: KeptOrder, requests?: Pick<Requests, 'at' | 'input' | 'output'>): StatedOrder {
+  if (order.shape.kind !== 'log' || !requests) return order
+  const sent = Array.from(requests.at.subarray(0, MOST_THROUGH_SERVER))
+  const asking = sent.map((_t, i) => ({ input: Math.max(1, requests.input[i]), output: Math.max(1, requests.output[i]) }))
+  return { ...order, shape: { ...order.shape, at: sent.map((t) => t - sent[0]), asking } }
 }

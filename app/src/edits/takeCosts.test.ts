@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../data/demo.ts'
 import { copyVariant } from './marketEdits.ts'
 import { takeCosts, takeOwnCosts } from './takeCosts.ts'
+import { SLEEPS, takeSleep } from './takeSleep.ts'
 
 const profile: ProfileSpec = {
   kind: 'token',
@@ -51,5 +52,24 @@ describe('step costs that were found', () => {
     const plan = checkPlan(takeOwnCosts(stated.services[0].name, profile)(stated))
     expect(plan.services[0].configuration!.profile).toEqual({ ...profile, cacheTokens: 120_000 })
     expect(takeOwnCosts('nobody', profile)(stated)).toEqual(stated)
+  })
+})
+
+describe('a sleep that was found', () => {
+  const [service] = demoPlan.services
+  const idle = { seconds: 285, firstCaller: 'refuse' as const }
+  const policiesOf = (plan: typeof demoPlan) => checkPlan(plan).services[0].policies
+
+  it('is that of a policy that is there, whose other figures stay', () => {
+    const [first, ...others] = service.policies!
+    expect(policiesOf(takeSleep(service.name, first.name, idle)(demoPlan))).toEqual([{ ...first, min: 0, idle }, ...others])
+  })
+
+  it('is that of a new one where none is named, once', () => {
+    const once = takeSleep(service.name, undefined, idle)(demoPlan)
+    expect(policiesOf(once)).toEqual([...service.policies!, { name: SLEEPS, min: 0, max: 1, idle }])
+    const again = takeSleep(service.name, undefined, { ...idle, seconds: 300 })(once)
+    expect(policiesOf(again)!.at(-1)).toMatchObject({ name: SLEEPS, idle: { seconds: 300 } })
+    expect(policiesOf(again)).toHaveLength(service.policies!.length + 1)
   })
 })

@@ -4,6 +4,7 @@ import {
   endWords,
   foundBy,
   grouped,
+  idleOf,
   judgedTable,
   probedTables,
   reachedShares,
@@ -20,6 +21,7 @@ import AskWords from '../components/measure/AskWords.vue'
 import BendPicture from '../components/measure/BendPicture.vue'
 import BesidePicture from '../components/measure/BesidePicture.vue'
 import StrokesPicture from '../components/measure/StrokesPicture.vue'
+import TakeSleep from '../components/measure/TakeSleep.vue'
 import TakeWords from '../components/measure/TakeWords.vue'
 import { SHAPE_WORDS, sizesWords } from '../components/measure/shapes.ts'
 import EditableChoice from '../components/sentence/EditableChoice.vue'
@@ -27,7 +29,9 @@ import EditableFigure from '../components/sentence/EditableFigure.vue'
 import { saveText } from '../composables/useFiles.ts'
 import { fileName } from '../data/fileName.ts'
 import { takeCosts, takeOwnCosts } from '../edits/takeCosts.ts'
+import { takeSleep } from '../edits/takeSleep.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
+import { useLogStore } from '../stores/logStore.ts'
 import { useMeasureStore } from '../stores/measureStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useRemarkStore } from '../stores/remarkStore.ts'
@@ -37,6 +41,8 @@ import WorthPart from './WorthPart.vue'
 /** What a real endpoint takes for real requests, which step costs are behind it, and how far they can be believed. */
 const [measures, plans, answers, views, remarks] = [useMeasureStore(), usePlanStore(), useAnswerStore(), useViewStore(), useRemarkStore()]
 onMounted(() => measures.start())
+const logs = ref<string[]>([])
+onMounted(async () => (logs.value = await useLogStore().keptNames()))
 
 const [SMALL, TALL] = [210, 270]
 const told = computed(() => measures.told)
@@ -82,6 +88,12 @@ function take(service: Service, at: Combination | undefined, reached: Reached | 
       ? plans.edit(takeOwnCosts(service.name, profile))
       : service.model !== undefined && plans.edit(takeCosts({ model: service.model, at, profile, measured, reached }))
   if (done) remarks.words = `The measured step costs of ${service.name} are in the plan; the answer is found anew. Ctrl+Z takes them back.`
+}
+
+const sleep = computed(() => told.value?.idle && idleOf(told.value.idle))
+function letSleep(service: Service, policy: string | undefined): void {
+  if (sleep.value && plans.edit(takeSleep(service.name, policy, sleep.value)))
+    remarks.words = `A policy of ${service.name} sleeps so in the plan; the answer is found anew. Ctrl+Z takes it back.`
 }
 
 /** Who has measured nothing sees at once what would be asked. */
@@ -168,7 +180,7 @@ async function example(): Promise<void> {
         >{{ isGoing ? 'what is asked' : 'what is asked next' }}: {{ askedWords }}</summary
       >
       <template v-if="askOpen">
-        <AskWords v-model="measures.order" class="mt-1" />
+        <AskWords v-model="measures.order" :logs="logs" class="mt-1" />
         <p class="mt-1 text-[0.86rem] text-faded">How it is asked, as a file, which may be dropped anywhere:</p>
         <textarea
           class="h-40 w-full max-w-[52rem] border border-rule bg-leaf p-2 font-mono text-[0.82rem]"
@@ -244,6 +256,7 @@ async function example(): Promise<void> {
         <ul v-if="told.remarks.length > 0" class="mt-3 max-w-[62rem] list-disc pl-5 text-[0.92rem]">
           <li v-for="r in told.remarks" :key="r">{{ r }}</li>
         </ul>
+        <TakeSleep v-if="sleep" class="mt-2 text-[0.95rem]" :services="plans.plan.services" :idle="sleep" @take="letSleep" />
         <div class="mt-3 overflow-x-auto" tabindex="0" role="region" aria-label="Figures of the measurement">
           <FigureTable v-for="t in tables" :key="t.header.join()" class="mb-2" v-bind="t" :words="[0]" />
           <template v-if="measures.former">

@@ -133,6 +133,11 @@ export const useLogStore = defineStore('log', () => {
     return valueOf(await useViewStore().matchLog(plan, log))?.log
   }
 
+  /** Those that are kept here. */
+  const keptNames = async (): Promise<string[]> => (await database.logs.toCollection().primaryKeys()).sort()
+  /** One of them; undefined where it is not kept, or can not be read any more. */
+  const named = async (name: string): Promise<RequestLog | undefined> => byName.get(name) ?? (await fromBrowser(name))
+
   async function fromBrowser(name: string): Promise<RequestLog | undefined> {
     const stored = await database.logs.get(name)
     if (!stored) return undefined
@@ -150,7 +155,22 @@ export const useLogStore = defineStore('log', () => {
     byName.delete(log.name)
   }
 
-  return { restore, report, fit, trouble, reading, read, setColumns, use, describe, begin, logFor, putAway: () => (report.value = null) }
+  return {
+    restore,
+    report,
+    fit,
+    trouble,
+    reading,
+    read,
+    setColumns,
+    use,
+    describe,
+    begin,
+    logFor,
+    keptNames,
+    named,
+    putAway: () => (report.value = null),
+  }
 })
 
 /** Under which name a log is kept: that of its only file, or of all of them. */

@@ -22,14 +22,27 @@ vi.mock('./viewStore.ts', () => ({
     tellMeasured: (rows: readonly ProbedRequest[], served: Served) => Promise.resolve(tellMeasured(rows, served)),
   }),
 }))
-const server = vi.hoisted(() => ({ news: undefined as unknown, begun: { id: 'x' } as object, stops: true }))
+const server = vi.hoisted(() => ({ news: undefined as unknown, asked: undefined as unknown, begun: { id: 'x' } as object, stops: true }))
 vi.mock('../data/serverProbe.ts', () => ({
-  beginProbe: () => Promise.resolve(server.begun),
+  beginProbe: (order: unknown) => {
+    server.asked = order
+    return Promise.resolve(server.begun)
+  },
   hearProbe: (_: string, news: ProbeNews) => {
     server.news = news
     return () => undefined
   },
   stopProbe: () => Promise.resolve(server.stops),
+}))
+vi.mock('./logStore.ts', () => ({
+  useLogStore: () => ({
+    named: (name: string) =>
+      Promise.resolve(
+        name === 'dock.csv'
+          ? { requests: { at: Float64Array.of(3, 4.5), input: Int32Array.of(90, 80), output: Int32Array.of(7, 6) } }
+          : undefined,
+      ),
+  }),
 }))
 const news = () => server.news as ProbeNews
 
@@ -45,6 +58,35 @@ beforeEach(async () => {
 })
 
 describe('measureStore', () => {
+  it('sends the requests of a log that is kept here, and keeps its name alone; one that is not here is said', async () => {
+    const store = useMeasureStore()
+    await store.start()
+    const shape = { kind: 'log' as const, at: [], asking: [], sizes: [{ input: 10, output: 5 }] }
+    store.order = { ...store.order, shape, log: 'dock.csv' }
+    await store.begin()
+    expect(server.asked).toMatchObject({
+      shape: {
+        at: [0, 1.5],
+        asking: [
+          { input: 90, output: 7 },
+          { input: 80, output: 6 },
+        ],
+      },
+    })
+    expect(server.asked).not.toHaveProperty('log')
+    expect(store.looked?.order).toMatchObject({ log: 'dock.csv', shape: { at: [] } })
+    news().end({})
+    await expect.poll(() => store.running).toBe('')
+    store.order = { ...store.order, log: 'gone.csv' }
+    await store.begin()
+    expect(store.trouble?.title).toBe('The request log “gone.csv” is not in this browser any more: choose another, or drop it into Load.')
+    const { log: _, ...others } = store.order
+    store.order = others
+    await store.begin()
+    expect(store.trouble?.title).toContain('No request log is chosen')
+    expect(store.running).toBe('')
+  })
+
   it('grows while it is heard, and keeps and tells what there is at its end', async () => {
     const store = useMeasureStore()
     await store.start()

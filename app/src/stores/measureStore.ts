@@ -4,9 +4,10 @@ import { nanoid } from 'nanoid'
 import { defineStore } from 'pinia'
 import { ref, shallowRef, toRaw, watch } from 'vue'
 import { database, type StoredMeasurement } from '../data/database.ts'
-import { readKeptOrder, USUAL_ORDER } from '../data/measureOrder.ts'
+import { orderOf, readKeptOrder, USUAL_ORDER, type KeptOrder } from '../data/measureOrder.ts'
 import { beginProbe, hearProbe, stopProbe, type ProbeEnd } from '../data/serverProbe.ts'
 import type { Trouble } from './planStore.ts'
+import { useLogStore } from './logStore.ts'
 import { useThrownStore } from './thrownStore.ts'
 import { useViewStore } from './viewStore.ts'
 
@@ -19,7 +20,7 @@ export type KeptName = Pick<StoredMeasurement, 'id' | 'name' | 'measuredAt' | 'c
 
 /** What is asked, by the server of this page, of a real endpoint; what came of it, and what is told of that. */
 export const useMeasureStore = defineStore('measure', () => {
-  const order = useLocalStorage<StatedOrder>('sand-clock-measure-order', USUAL_ORDER, {
+  const order = useLocalStorage<KeptOrder>('sand-clock-measure-order', USUAL_ORDER, {
     serializer: { read: (text) => readKeptOrder(parsed(text)), write: (o) => JSON.stringify(o) },
     shallow: true,
   })
@@ -59,7 +60,13 @@ export const useMeasureStore = defineStore('measure', () => {
   async function begin(): Promise<void> {
     trouble.value = null
     const asked = toRaw(order.value)
-    const said = await beginProbe(asked)
+    const { log } = asked
+    const sent = asked.shape.kind === 'log' ? await useLogStore().named(log ?? '') : undefined
+    if (asked.shape.kind === 'log' && !sent)
+      return say(
+        log === undefined ? NO_LOG : `The request log “${log}” is not in this browser any more: choose another, or drop it into Load.`,
+      )
+    const said = await beginProbe(orderOf(asked, sent?.requests))
     if ('message' in said) return say(said.message)
     running.value = said.id
     listen(said.id)
@@ -222,6 +229,8 @@ function parsed(text: string): unknown {
 }
 
 /** What a measurement is called: whom it asked. */
+const NO_LOG = 'No request log is chosen: drop one into Load, which keeps it, and choose it here.'
+
 function nameOf({ how }: StatedOrder): string {
   const said = /^name:\s*["']?(.+?)["']?\s*$/m.exec(how)?.[1] ?? /^url:\s*["']?https?:\/\/([^/"'\s]+)/m.exec(how)?.[1]
   return said ?? 'an endpoint'

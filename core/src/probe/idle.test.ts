@@ -1,6 +1,6 @@
 import * as fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { idleShown, idleWords } from './idle.ts'
+import { idleOf, idleShown, idleWords } from './idle.ts'
 import type { ProbedRequest } from './probed.ts'
 import { partsOfShape, type PartShown, type ProbeShape } from './shape.ts'
 import { shownBy, summarisePart } from './summary.ts'
@@ -74,6 +74,17 @@ describe('what the first calls after idle show', () => {
         expect(refused).toBeUndefined()
       }),
     )
+  })
+
+  it('is how a policy sleeps: half-way between what was tried, its first caller held or turned away', () => {
+    const idle = (of: Sleeper) => idleOf(idleShown(measured(shape, of))!)
+    expect(idle({ sleepsAfter: 290, startSeconds: 40, holds: true })).toEqual({
+      seconds: expect.closeTo(285, 6) as number,
+      firstCaller: 'hold',
+    })
+    expect(idle({ sleepsAfter: 290, startSeconds: 40, holds: false })).toMatchObject({ firstCaller: 'refuse' })
+    expect(idle({ sleepsAfter: 1e9, startSeconds: 40, holds: true })).toBeUndefined()
+    expect(idleOf({ asleepSeconds: 600 })).toEqual({ seconds: 600, firstCaller: 'hold' })
   })
 
   it('is told in words: held or turned away, never asleep, or one idle time alone', () => {

@@ -1,3 +1,4 @@
+import type { ScalingPolicy } from '../plan/lifeSchema.ts'
 import { percentileInterval, type MeasuredPercentile } from '../measure/orderStatistics.ts'
 import { duration } from '../units/duration.ts'
 import type { ProbedRequest } from './probed.ts'
@@ -59,6 +60,13 @@ export function idleShown(rows: readonly ProbedRequest[]): IdleShown | undefined
 /** Until when the calls before one took. */
 const lastEnd = (inOrder: readonly ProbedRequest[], i: number): number =>
   inOrder.slice(0, i).reduce((last, r) => Math.max(last, r.end), -Infinity)
+
+/** As a policy of a plan has it: half-way between the two times that were tried. */
+export function idleOf({ awakeSeconds, asleepSeconds, refused }: IdleShown): ScalingPolicy['idle'] {
+  if (asleepSeconds === undefined) return undefined
+  const seconds = awakeSeconds === undefined ? asleepSeconds : (awakeSeconds + asleepSeconds) / 2
+  return { seconds, firstCaller: refused === undefined ? 'hold' : 'refuse' }
+}
 
 /** The same as sentences. */
 export function idleWords(shown: IdleShown | undefined): string[] {

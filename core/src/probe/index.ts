@@ -3,7 +3,6 @@ export * from './howToAsk.ts'
 export { WAYS_OF_ASKING } from './readyMade.ts'
 export {
   boundsOf,
-  MOST_THROUGH_SERVER,
   PROBE_RANGES,
   readOrder,
   usualBounds,
@@ -18,6 +17,7 @@ export {
   FINDING_COSTS,
   isJudging,
   MOST_AT_ONCE,
+  MOST_THROUGH_SERVER,
   partsOfShape,
   type Asking,
   type PartShown,
@@ -34,4 +34,4 @@ export type { Price } from './price.ts'
 export { askedAt, askedWith } from './askedAt.ts'
 export { worldsAndWorth, type Worth, type WorldsAndWorth, type WorthReport } from './worth/worth.ts'
 export { worthWords } from './worth/worthWords.ts'
-export { idleShown, idleWords, type IdleShown } from './idle.ts'
+export { idleOf, idleShown, idleWords, type IdleShown } from './idle.ts'

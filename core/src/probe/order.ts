@@ -2,7 +2,7 @@ import * as z from 'zod'
 import { BadInput } from '../plan/problem.ts'
 import { zodProblems } from '../plan/zodProblems.ts'
 import { readHowToAsk, type HowToAsk } from './howToAsk.ts'
-import { MOST_AT_ONCE, secondsOfShape, type ProbeShape, type TimedShape } from './shape.ts'
+import { MOST_AT_ONCE, MOST_THROUGH_SERVER, secondsOfShape, type ProbeShape, type TimedShape } from './shape.ts'
 import type { ProbePromise } from './summary.ts'
 
 /** What a probe may not go beyond. */
@@ -22,6 +22,8 @@ export const PROBE_RANGES = {
   lastsSeconds: [1, 86_400],
   idleSeconds: [0, 86_400],
   soughtSeconds: [1, 86_400],
+  /** of a log, from its first request on */
+  logSeconds: [0, 7 * 86_400],
   times: [1, 1000],
   tokens: [1, 1e6],
   warmUp: [0, 1000],
@@ -37,11 +39,9 @@ const number = (of: ProbeRange) => z.number().min(PROBE_RANGES[of][0]).max(PROBE
 const whole = (of: ProbeRange) => z.int().min(PROBE_RANGES[of][0]).max(PROBE_RANGES[of][1])
 const MOST_SIZES = 10_000
 
+const size = z.strictObject({ input: whole('tokens'), output: whole('tokens'), prompt: z.string().min(1).max(1e6).optional() })
 const common = {
-  sizes: z
-    .array(z.strictObject({ input: whole('tokens'), output: whole('tokens'), prompt: z.string().min(1).max(1e6).optional() }))
-    .min(1)
-    .max(MOST_SIZES),
+  sizes: z.array(size).min(1).max(MOST_SIZES),
   apart: z.boolean().optional(),
   warmUp: whole('warmUp').default(1),
   seed: whole('seed').default(1),
@@ -60,6 +60,18 @@ const ShapeSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('after-idle'), idleSeconds: number('idleSeconds'), times: whole('times'), ...common }),
   z.strictObject({ kind: z.literal('find-idle'), fromSeconds: number('soughtSeconds'), mostSeconds: number('soughtSeconds'), ...common }),
+  z
+    .strictObject({
+      kind: z.literal('log'),
+      at: z
+        .array(number('logSeconds'))
+        .min(1)
+        .max(MOST_THROUGH_SERVER)
+        .refine((at) => at.every((t, i) => i === 0 || t >= at[i - 1]), { error: 'must be in order of its times' }),
+      asking: z.array(size).min(1).max(MOST_THROUGH_SERVER),
+      ...common,
+    })
+    .refine((s) => s.at.length === s.asking.length, { path: ['asking'], error: 'must be as many as there are times' }),
   z.strictObject({ kind: z.literal('find-costs'), clients, requestsEach: whole('each'), judgeSeconds: number('lastsSeconds'), ...common }),
 ])
 
@@ -89,9 +101,6 @@ export interface ReadOrder {
   promise: ProbePromise
 }
 
-/** What a measurement through a server sends at the most: all of its requests are kept until the page has them. */
-export const MOST_THROUGH_SERVER = 100_000
-
 const TITLE = 'This can not be measured.'
 
 /**
@@ -104,7 +113,8 @@ export function readOrder(value: unknown): ReadOrder {
   if (!parsed.success) throw new BadInput(TITLE, zodProblems(parsed.error.issues, value))
   const { how: text, shape, bounds, promise } = parsed.data
   const how = readHowToAsk(text)
-  const load = shape as ProbeShape // absent fields are left out
+  // Absent fields are left out.
+  const load = (shape.kind === 'log' ? { ...shape, at: Float64Array.from(shape.at) } : shape) as ProbeShape
   return { how, shape: load, bounds: boundsOf(how, load, bounds), promise: promise as ProbePromise }
 }
 

@@ -147,7 +147,7 @@ describe('the load of a probe', () => {
   it('takes its own times beside those of its answers', () => {
     expect(secondsOfShape({ ...common, kind: 'rates', perSecond: [1, 2], seconds: 60 })).toBe(120)
     expect(secondsOfShape({ ...common, kind: 'after-idle', idleSeconds: 900, times: 3 })).toBe(2700)
-    expect(secondsOfShape({ ...common, kind: 'log', at: Float64Array.of(0, 5), asking: [] })).toBe(5)
+    expect(secondsOfShape({ ...common, kind: 'log', at: Float64Array.of(0, 5) })).toBe(5)
     expect(secondsOfShape({ ...common, kind: 'one' })).toBe(0)
   })
 
@@ -304,6 +304,7 @@ describe('a load that finds step costs', () => {
 describe('an order of a measurement', () => {
   const how = readFileSync('examples/ask/chat.yaml', 'utf8')
   const shape = { kind: 'one', sizes: [{ input: 10, output: 5 }] }
+  const log = { ...shape, kind: 'log', asking: [shape.sizes[0], { input: 3, output: 1 }, { input: 9, output: 9 }] }
 
   it('is bounded as is usual where it says nothing', () => {
     expect(readOrder({ how, shape })).toMatchObject({
@@ -313,12 +314,18 @@ describe('an order of a measurement', () => {
     })
     const rates = { kind: 'rates', perSecond: [1, 2], seconds: 30, sizes: shape.sizes }
     expect(readOrder({ how, shape: rates, bounds: { requests: 7 } }).bounds).toMatchObject({ requests: 7, seconds: 660 })
+    const read = readOrder({ how, shape: { ...log, at: [0, 2, 90] } })
+    expect(read.shape).toMatchObject({ kind: 'log', at: Float64Array.from([0, 2, 90]), asking: log.asking })
+    expect(read.bounds.seconds).toBe(690)
   })
 
   it.each([
     [{ how, shape: { ...shape, sizes: [] } }, 'shape.sizes'],
     [{ how, shape: { ...shape, kind: 'many' } }, 'shape.kind'],
     [{ how, shape: { ...shape, warmUp: 1001 } }, 'shape.warmUp is 1001: it must be at most 1000'],
+    [{ how, shape: { ...log, at: [0, 9, 2] } }, 'shape.at is [0,9,2]: it must be in order of its times'],
+    [{ how, shape: { ...log, at: [0, 9] } }, 'it must be as many as there are times'],
+    [{ how, shape: { ...log, at: [] } }, 'shape.at'],
     [{ how, shape, bounds: { money: 5 } }, 'most money: can not be kept'],
     [{ how: 'url: 7', shape }, 'This does not say how to ask.'],
     [{ how, shape, allowed: ['elsewhere'] }, 'allowed: is not a field of this format'],

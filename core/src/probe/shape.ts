@@ -73,6 +73,9 @@ export const withoutPurpose = (part: string): string => part.replace(JUDGES, '')
 const JUDGED_SHARE = 0.7
 const SPIKE_SHARES = [0.4, 1.2, 0.4] as const
 
+/** What a measurement through a server sends at the most: all of its requests are kept until the page has them. */
+export const MOST_THROUGH_SERVER = 100_000
+
 /** Most callers at once that a growing load is taken to. */
 export const MOST_AT_ONCE = 1024
 /** A step that answers less than this much more a second than the one before is the last. */
@@ -81,7 +84,10 @@ const GROWS = 1.05
 /** What of a load says how long it takes: a stated one has as much as one that was read. */
 export type TimedShape = Untimed<ProbeShape>
 type Untimed<T> = T extends unknown
-  ? Omit<T, 'warmUp' | 'seed' | 'sizes' | 'apart'> & { sizes: readonly unknown[]; apart?: boolean | undefined }
+  ? Omit<T, 'warmUp' | 'seed' | 'sizes' | 'apart' | 'asking' | 'at'> & {
+      sizes: readonly unknown[]
+      apart?: boolean | undefined
+    } & (T extends { at: unknown } ? { at: ArrayLike<number> } : unknown)
   : never
 
 /** Seconds that a load takes by its own times, beside what its answers take: a bound that is not stated lies beyond them. */
@@ -92,7 +98,7 @@ export function secondsOfShape(shape: TimedShape): number {
   // All that doubling tries, and as much again between the last two.
   if (shape.kind === 'find-idle') return times * IDLE_TIMES * shape.mostSeconds
   if (shape.kind === 'find-costs') return times * 2 * shape.judgeSeconds
-  return shape.kind === 'log' ? times * (shape.at.at(-1) ?? 0) : 0
+  return shape.kind === 'log' ? times * (shape.at[shape.at.length - 1] ?? 0) : 0
 }
 
 /** The parts of a load, each made when what the last one showed is known: `next` is given that. */

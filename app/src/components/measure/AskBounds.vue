@@ -43,7 +43,9 @@ function acceptMoney(text: string): string | undefined {
       label="Most time"
       :min="PROBE_RANGES.mostSeconds[0]"
       :max="PROBE_RANGES.mostSeconds[1]"
-      @commit="(seconds) => set({ seconds })" /><template v-if="isPriced">
+      @commit="(seconds) => set({ seconds })" />{{
+      order.shape.kind === 'log' && bounds.seconds === undefined ? ' beyond its own times' : ''
+    }}<template v-if="isPriced">
       and
       <InPlace
         :shown="bounds.money === undefined ? ANY : `${bounds.money} ${currency ?? ''}`.trim()"

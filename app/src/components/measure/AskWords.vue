@@ -1,23 +1,17 @@
 <script setup lang="ts">
-import {
-  askedAt,
-  askedWith,
-  duration,
-  parseFigure,
-  PROBE_RANGES,
-  WAYS_OF_ASKING,
-  type StatedOrder,
-  type StatedShape,
-} from '@sandclock/core'
-import { computed } from 'vue'
+import { askedAt, askedWith, duration, parseFigure, PROBE_RANGES, WAYS_OF_ASKING, type StatedShape } from '@sandclock/core'
+import { computed, ref } from 'vue'
+import type { KeptOrder } from '../../data/measureOrder.ts'
 import EditableChoice from '../sentence/EditableChoice.vue'
 import EditableFigure from '../sentence/EditableFigure.vue'
 import InPlace from '../sentence/InPlace.vue'
 import AskBounds from './AskBounds.vue'
-import { readList, readSizes, SHAPE_WORDS, shapeOfKind, sizesWords, type ShapeKind } from './shapes.ts'
+import { promptsOf, readList, readPrompts, readSizes, SHAPE_WORDS, shapeOfKind, sizesWords, withPrompts, type ShapeKind } from './shapes.ts'
 
 /** Whom to ask, how, and with which load, in a sentence whose parts are changed in place. */
-const order = defineModel<StatedOrder>({ required: true })
+const order = defineModel<KeptOrder>({ required: true })
+/** Names of the request logs that are kept here. */
+const { logs = [] } = defineProps<{ logs?: readonly string[] }>()
 
 const WAYS: Record<(typeof WAYS_OF_ASKING)[number], string> = {
   chat: 'chat completions',
@@ -48,8 +42,17 @@ function chooseKind(words: string): void {
 function acceptSizes(text: string): string | undefined {
   const sizes = readSizes(text)
   if (typeof sizes === 'string') return sizes
-  set({ sizes })
+  set({ sizes: withPrompts(sizes, prompts.value) })
   return undefined
+}
+const prompts = computed(() => promptsOf(shape.value.sizes))
+const [MADE_UP, OWN_PROMPTS] = ['made-up prompts', 'prompts of your own']
+const choseOwn = ref(false)
+const hasOwn = computed(() => choseOwn.value || prompts.value.length > 0)
+const setPrompts = (text: string) => set({ sizes: withPrompts(shape.value.sizes, readPrompts(text)) })
+function choosePrompts(words: string): void {
+  choseOwn.value = words === OWN_PROMPTS
+  if (words === MADE_UP) setPrompts('')
 }
 const UNTIL = '1, 2, 4 … until no more are answered'
 function acceptClients(text: string): string | undefined {
@@ -162,6 +165,15 @@ function acceptPromise(text: string): string | undefined {
         @commit="(times) => set({ times })" />
       times,
     </template>
+    <template v-else-if="shape.kind === 'log'">
+      <EditableChoice
+        v-if="logs.length > 0"
+        :value="order.log ?? 'choose one'"
+        :options="[...logs]"
+        label="Request log that is sent"
+        @commit="(log) => (order = { ...order, log })" /><template v-else>none is kept here: drop one into Load</template>, at its own
+      times, after one call
+    </template>
     of
     <InPlace
       :shown="sizesWords(shape.sizes)"
@@ -186,6 +198,22 @@ function acceptPromise(text: string): string | undefined {
         :max="PROBE_RANGES.lastsSeconds[1]"
         @commit="(judgeSeconds) => set({ judgeSeconds })" />
       each what judges, at 70 % of what was answered and with a spike</template
-    >. <AskBounds v-model="order" :currency="asked.price?.currency" />
+    >, with
+    <EditableChoice
+      :value="hasOwn ? OWN_PROMPTS : MADE_UP"
+      :options="[MADE_UP, OWN_PROMPTS]"
+      label="Which prompts are sent"
+      @commit="choosePrompts" />. <AskBounds v-model="order" :currency="asked.price?.currency" />
   </p>
+  <template v-if="hasOwn">
+    <p class="mt-1 text-[0.86rem] text-faded"
+      >Your prompts, one a line, in turn{{ prompts.length > 0 ? `: ${prompts.length}` : '' }}. Tokens of a prompt are then what is said
+      above, or what the endpoint counts.</p
+    >
+    <textarea
+      class="h-24 w-full max-w-[52rem] border border-rule bg-leaf p-2 text-[0.86rem]"
+      aria-label="Prompts of your own, one a line"
+      :value="prompts.join('\n')"
+      @change="setPrompts(($event.target as HTMLTextAreaElement).value)" />
+  </template>
 </template>

@@ -4,11 +4,12 @@ import { mount } from '@vue/test-utils'
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { demoPlan } from '../../data/demo.ts'
-import { readKeptOrder, USUAL_ORDER } from '../../data/measureOrder.ts'
+import { orderOf, readKeptOrder, USUAL_ORDER } from '../../data/measureOrder.ts'
 import AskWords from './AskWords.vue'
 import { besideOf, stair } from './beside.ts'
-import { readList, readSizes, SHAPE_WORDS, shapeOfKind, sizesWords, type ShapeKind } from './shapes.ts'
+import { readList, readPrompts, readSizes, SHAPE_WORDS, shapeOfKind, sizesWords, withPrompts, type ShapeKind } from './shapes.ts'
 import { levels, MOST_STROKES, stretches, strokesOf, upright } from './strokes.ts'
+import TakeSleep from './TakeSleep.vue'
 import TakeWords from './TakeWords.vue'
 
 const row = (number: number, part: string, due: number, first: number, end: number, more: Partial<ProbedRequest> = {}): ProbedRequest => ({
@@ -98,6 +99,7 @@ describe('what is asked, in a sentence', () => {
     'one-after-another': '10 min',
     'at-once': '10 min',
     rates: '13 min',
+    log: '10 min beyond its own times',
     'after-idle': '55 min',
     'find-idle': '2 h 40 min',
   }
@@ -116,8 +118,45 @@ describe('what is asked, in a sentence', () => {
     expect(words(priced)).toContain('No more than 2 000 requests, 12 min and any amount of money.')
     const shape = { ...shapeOfKind('rates', USUAL_ORDER.shape), apart: true }
     const said = words({ ...priced, shape, bounds: { seconds: 300, money: 2.5 }, promise: { firstTokenSeconds: 0.8 } })
-    expect(said).toContain('the first token of 95 of 100 within 800 ms, of 200 + 60, 1600 + 120 tokens, prompt + answer, each apart.')
+    expect(said).toContain('the first token of 95 of 100 within 800 ms, of 200 + 60, 1600 + 120 tokens, prompt + answer, each apart, with made-up prompts.')
     expect(said).toContain('No more than 1 000 requests, 5 min and 2.5 CRN.')
+  })
+
+  it('says which request log is sent, and which prompts of one’s own, and takes either', async () => {
+    const shape = shapeOfKind('log', USUAL_ORDER.shape)
+    expect(words({ ...USUAL_ORDER, shape })).toContain('with a request log: none is kept here: drop one into Load, at its own times')
+    const wrapper = mount(AskWords, { props: { modelValue: { ...USUAL_ORDER, shape, log: 'a.csv' }, logs: ['a.csv', 'b.csv'] } })
+    expect(wrapper.text().replaceAll(/\s+/g, ' ')).toContain('with a request log: a.csv, at its own times')
+    // What is asked of the server has its requests, from the first on, none without a token.
+    const requests = { at: Float64Array.of(5, 7, 90), input: Int32Array.of(10, 0, 30), output: Int32Array.of(0, 4, 5) }
+    expect(orderOf({ ...USUAL_ORDER, shape, log: 'a.csv' }, requests)).toEqual({
+      ...USUAL_ORDER,
+      shape: {
+        ...shape,
+        at: [0, 2, 85],
+        asking: [
+          { input: 10, output: 1 },
+          { input: 1, output: 4 },
+          { input: 30, output: 5 },
+        ],
+      },
+    })
+    const own = withPrompts(USUAL_ORDER.shape.sizes, readPrompts('Which berth?\n\nWhen is high water?\r\nWho pilots?'))
+    expect(own).toEqual([
+      { input: 200, output: 60, prompt: 'Which berth?' },
+      { input: 1600, output: 120, prompt: 'When is high water?' },
+      { input: 200, output: 60, prompt: 'Who pilots?' },
+    ])
+    expect(withPrompts(own, [])).toEqual(USUAL_ORDER.shape.sizes)
+    const asked = mount(AskWords, { props: { modelValue: { ...USUAL_ORDER, shape: { ...USUAL_ORDER.shape, sizes: own } } } })
+    expect(asked.text().replaceAll(/\s+/g, ' ')).toContain('of 200 + 60, 1600 + 120 tokens, prompt + answer, in turn')
+    const box = asked.get('textarea')
+    expect((box.element as HTMLTextAreaElement).value.split('\n')).toHaveLength(3)
+    await box.setValue('Only this?')
+    await box.trigger('change')
+    expect((asked.emitted('update:modelValue')!.at(-1)![0] as StatedOrder).shape.sizes).toEqual([
+      { input: 200, output: 60, prompt: 'Only this?' },
+    ])
   })
 
   it('takes sizes and lists that are some, and says what others should be', () => {
@@ -166,5 +205,25 @@ describe('taking costs in', () => {
     const wrapper = mounted({ memory: 1.3, arithmetic: 0.4, doubt: 0.17 })
     expect(wrapper.text()).toContain('more than there is')
     expect(wrapper.find('input[type="checkbox"]').exists()).toBe(false)
+  })
+})
+
+describe('letting a service sleep as it was found to', () => {
+  const idle = { seconds: 285, firstCaller: 'hold' as const }
+
+  it('is proposed by the policy that sleeps already, or by a new one, and says which', async () => {
+    const [talk, ...others] = demoPlan.services
+    const [first] = talk.policies!
+    const sleeping = { ...talk, policies: [first, { name: 'naps', min: 0, max: 2, idle: { seconds: 60, firstCaller: 'hold' as const } }] }
+    const wrapper = mount(TakeSleep, { props: { services: [sleeping, ...others], idle } })
+    expect(wrapper.text().replaceAll(/\s+/g, ' ')).toContain(
+      'sleep after 4 min 45 s without a call, its first caller held until it is ready, by the policy',
+    )
+    await wrapper.findAll('button').at(-1)!.trigger('click')
+    expect(wrapper.emitted('take')).toEqual([[sleeping, 'naps']])
+    const alone = mount(TakeSleep, { props: { services: [{ ...talk, policies: undefined }], idle: { ...idle, firstCaller: 'refuse' } } })
+    expect(alone.text().replaceAll(/\s+/g, ' ')).toMatch(/turned away, by the new policy sleeps as measured/)
+    await alone.findAll('button').at(-1)!.trigger('click')
+    expect(alone.emitted('take')![0][1]).toBeUndefined()
   })
 })

@@ -10,6 +10,7 @@ export const SHAPE_WORDS: Record<ShapeKind, string> = {
   'one-after-another': 'one after another',
   'at-once': 'so many at once',
   rates: 'so many a second',
+  log: 'a request log',
   'after-idle': 'the first call after idle',
   'find-idle': 'what finds when it sleeps',
 }
@@ -28,6 +29,9 @@ export function shapeOfKind(kind: ShapeKind, { sizes, apart }: StatedShape): Sta
       return { kind, clients: null, requestsEach: 8, ...common }
     case 'rates':
       return { kind, perSecond: [1, 2, 4], seconds: 60, ...common }
+    // Its requests are read when it is sent.
+    case 'log':
+      return { kind, at: [], asking: [], ...common }
     case 'after-idle':
       return { kind, idleSeconds: 900, times: 3, warmUp: 0, ...common }
     case 'find-idle':
@@ -35,8 +39,20 @@ export function shapeOfKind(kind: ShapeKind, { sizes, apart }: StatedShape): Sta
   }
 }
 
-/** @example sizesWords([{ input: 200, output: 60 }]) // '200 + 60' */
-export const sizesWords = (sizes: StatedShape['sizes']): string => sizes.map((s) => `${s.input} + ${s.output}`).join(', ')
+/** The sizes, each once, whatever prompts they are asked with. @example sizesWords([{ input: 200, output: 60 }]) // '200 + 60' */
+export const sizesWords = (sizes: StatedShape['sizes']): string => [...new Set(sizes.map((s) => `${s.input} + ${s.output}`))].join(', ')
+
+/** Prompts of one's own, in their order. */
+export const promptsOf = (sizes: StatedShape['sizes']): string[] => sizes.flatMap((s) => s.prompt ?? [])
+
+/** Sizes in turn, asked with these prompts; made-up ones where there are none. */
+export function withPrompts(sizes: StatedShape['sizes'], prompts: readonly string[]): StatedShape['sizes'] {
+  const bare = [...new Map(sizes.map(({ input, output }) => [`${input} + ${output}`, { input, output }])).values()]
+  return prompts.length === 0 ? bare : prompts.map((prompt, i) => ({ ...bare[i % bare.length], prompt }))
+}
+
+/** Prompts as somebody types or drops them, one a line. */
+export const readPrompts = (text: string): string[] => text.split(/\r?\n/).filter((p) => p.trim() !== '')
 
 /** Sizes as somebody types them, or a sentence that says why they are none. */
 export function readSizes(text: string): StatedShape['sizes'] | string {

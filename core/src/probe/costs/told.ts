@@ -1,5 +1,5 @@
 import { grouped } from '../../units/number.ts'
-import { idleShown, idleWords } from '../idle.ts'
+import { idleShown, idleWords, type IdleShown } from '../idle.ts'
 import { reasonWords, takenFor } from '../probeWords.ts'
 import type { Price } from '../price.ts'
 import type { ProbedRequest } from '../probed.ts'
@@ -32,6 +32,8 @@ export interface Measured {
   /** of the requests that were fitted, and of those that judged */
   predicted: Predicted[]
   bend: BendStep[]
+  /** where first calls came after idle */
+  idle?: IdleShown
   /** what the requests may and may not be taken for, what was left out, what lies to one side, what could not be told: sentences */
   remarks: string[]
 }
@@ -52,8 +54,9 @@ export function tellMeasured(rows: readonly ProbedRequest[], served: Served, pai
   const { fitting, judging } = splitOf(rows)
   const fitted = fitSteps(fitting, served)
   const judged = fitted && judging.length > 0 ? judge(fitted, judging) : undefined
-  const taken = [...idleWords(idleShown(rows)), ...reasonWords(rows), ...takenFor(kindOfParts(parts), parts)]
-  if (!fitted) return { belief: tooFewWords(rows), parts, predicted: [], bend: [], remarks: taken }
+  const idle = idleShown(rows)
+  const taken = [...idleWords(idle), ...reasonWords(rows), ...takenFor(kindOfParts(parts), parts)]
+  if (!fitted) return { belief: tooFewWords(rows), parts, predicted: [], bend: [], ...(idle && { idle }), remarks: taken }
   return {
     belief: judged ? beliefSentence(judged) : UNJUDGED,
     parts,
@@ -61,6 +64,7 @@ export function tellMeasured(rows: readonly ProbedRequest[], served: Served, pai
     ...(judged && { judged }),
     predicted: [...ofFitted(fitted), ...(judged ? ofJudged(judged) : [])],
     bend: bendSteps(rows, fitted),
+    ...(idle && { idle }),
     remarks: [
       ...unusedWords('fitted', fitting),
       ...unusedWords('judged', judging),
