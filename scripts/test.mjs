@@ -14,7 +14,7 @@ const UNITS = '.build/vitest.json'
 for (const result of [BROWSER, UNITS]) rmSync(result, { force: true })
 
 /** Behind whoever measures by the clock: that is done in the browser's part, by a server that does nothing else. */
-const behind = (...command) => ['sh', ['scripts/polite.sh', ...command]]
+const behind = (...command) => ['sh', ['scripts/polite.sh', '10', ...command]]
 
 installPackages()
 installTestPrograms()

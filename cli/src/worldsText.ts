@@ -1,4 +1,14 @@
-import { optionOf, USUAL_WORLDS, worldsAndWorth, worldsWords, worthWords, type Answer, type Load, type Plan } from '@sandclock/core'
+import {
+  rungOf,
+  rungsBeside,
+  USUAL_WORLDS,
+  worldsAndWorth,
+  worldsWords,
+  worthWords,
+  type Answer,
+  type Load,
+  type Plan,
+} from '@sandclock/core'
 import { chosenSpecs } from './chosen.ts'
 import { ProgressLine } from './progress.ts'
 import { refusing } from './refusing.ts'
@@ -18,7 +28,8 @@ export function worldCount(asked: { worlds?: string | true; json?: boolean }): n
 export function worldsText(plan: Plan, load: Load, answer: Answer, count: number): string[] {
   return chosenSpecs(plan, answer).map(({ name, chosen }) => {
     const line = new ProgressLine()
-    const steps = worldsAndWorth(plan, name, { option: optionOf(chosen), machines: chosen.machines }, load, count)
+    const others = answer.services.filter((s) => s.service === name).flatMap(rungsBeside)
+    const steps = worldsAndWorth(plan, name, rungOf(chosen), others, load, count)
     let next = steps.next()
     for (; !next.done; next = steps.next()) {
       const { settled, worth } = next.value

@@ -1,4 +1,6 @@
 import {
+  rungOf,
+  rungsBeside,
   optionOf,
   type Choice,
   type CopiesReport,
@@ -68,7 +70,13 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     money: (_, isOver) => tellMoney(isOver),
     levers: ({ service, chosen, runnersUp }, isOver) =>
       views.pull(runName(service, chosen), sized(runnersUp), (r) => (report.value = r), isOver),
-    worlds: ({ service, chosen }, isOver) => views.worlds(runName(service, chosen), (r) => (worlds.value = r), isOver),
+    worlds: (answer, isOver) =>
+      views.worlds(
+        { ...runName(answer.service, answer.chosen), ...rungOf(answer.chosen) },
+        rungsBeside(answer),
+        (r) => (worlds.value = r),
+        isOver,
+      ),
     spared: ({ service, chosen }, isOver) => views.spare(runName(service, chosen), (r) => (spared.value = r), isOver),
     copies: ({ service, chosen }, isOver) => views.copies(runName(service, chosen), (r) => (copies.value = r), isOver),
     volume: ({ service, chosen, runnersUp }, isOver) =>

@@ -17,11 +17,7 @@ const words = computed(() => {
   if (!told || !plan) return ''
   const [kept, , deciding] = worldsWords(plan, told)
   if (told.worth) return [kept, ...worthWords(plan, told.worth)].join(' ')
-  return [
-    kept,
-    deciding,
-    ...(told.done ? ['How many machines there are follows the load, or what is called: no number of them is decided before.'] : []),
-  ].join(' ')
+  return [kept, deciding].join(' ')
 })
 </script>
 

@@ -18,6 +18,7 @@ import type {
   Measure,
   Moment,
   OneAsked,
+  Rung,
   Served,
   SessionAsked,
   Reading as StopwatchReading,
@@ -118,7 +119,8 @@ export const useViewStore = defineStore('view', () => {
     pull: (name: RunName, others: readonly Sized[], told: Told<LeverReport>, stop: () => boolean) =>
       follow(ask('pull', name, others), told, stop),
     /** Runs it in one world after the other. */
-    worlds: (name: RunName, told: Told<WorldsAndWorth>, stop: () => boolean) => follow(ask('worlds', name), told, stop),
+    worlds: (name: RunName & Rung, others: readonly Rung[], told: Told<WorldsAndWorth>, stop: () => boolean) =>
+      follow(ask('worlds', name, others), told, stop),
     /** Goes from one run to another, one change after the other. */
     between: (a: RunName, b: RunName, told: Told<WayBetween>, stop: () => boolean) => follow(ask('between', a, b), told, stop),
     /** Counts the copies for more load, one multiple after the other. */

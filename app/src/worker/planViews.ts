@@ -55,6 +55,7 @@ import {
   type VolumeReport,
   type WaitLeft,
   type WayBetween,
+  type Rung,
   type WorldsAndWorth,
 } from '@sandclock/core'
 import { HeldRuns, type RunName } from './heldRuns.ts'
@@ -213,9 +214,9 @@ export class PlanViews extends OneViews {
   }
 
   /** Begins to run it in one world after the other, as what the plan states may be otherwise, and then what it is worth to measure. */
-  worlds(name: RunName): Job<WorldsAndWorth> | undefined {
+  worlds(name: RunName & Rung, others: readonly Rung[]): Job<WorldsAndWorth> | undefined {
     if (!this.runs.of(name)) return undefined
-    return this.jobs.begin('worlds', worldsAndWorth(this.plan, name.service, name, this.load))
+    return this.jobs.begin('worlds', worldsAndWorth(this.plan, name.service, name, others, this.load))
   }
 
   /** How long it still is until a replica is ready, for who has waited so long; over all draws. */

@@ -5,6 +5,7 @@ import type { RandomStream } from '../../random/stream.ts'
 import { Z95 } from '../../service/quality.ts'
 import { sum } from '../../units/sum.ts'
 import type { Doubted, Factors } from '../../world/worldOf.ts'
+import { enoughFor } from './rungs.ts'
 
 /** What one measurement shows at once. */
 export const SHOWN_BY = {
@@ -21,11 +22,6 @@ const SHOWN_WITHIN = 0.03
 const SHUFFLES = 400
 /** Who is never answered strains a promise without end. */
 const MOST_STRAIN = 10
-
-/** The fewest groups with which so large a share of worlds holds. */
-export function enoughFor(certainty: number, least: readonly number[]): number {
-  return [...least].sort((a, b) => a - b)[Math.max(0, Math.ceil(certainty * least.length - 1e-9) - 1)]
-}
 
 /**
  * What a measurement shows in each world: how much longer its parts make what is promised, as far as the strains say it (by the
@@ -58,45 +54,48 @@ function slope(xs: readonly number[], ys: readonly number[]): number {
   return sum(both, (v) => v) / sum(xs, (x) => square(x - x0))
 }
 
-/** What is shown in each world, and the fewest groups that hold there. */
+/** What is shown in each world, and what holds there. */
 export interface Shown {
   shown: readonly number[]
-  least: readonly number[]
+  /** of each world, whether each of what may be rented holds, in order of what it costs */
+  holds: readonly (readonly boolean[])[]
   certainty: number
-  /** what so many groups cost */
-  monthly: (groups: number) => number
-  machines: (groups: number) => number
+  /** what each costs, ascending */
+  perMonth: readonly number[]
 }
 
-/** What is saved where each part of what may be shown gets as many machines as it needs; nothing where chance alone saves as much. */
+/** What is rented where a measurement shows one thing or another, and in which share of what it may show; null where nothing would do. */
+export type Then = { rung: number | null; share: number }[]
+
+/** What is saved where each part of what may be shown gets what it needs; nothing where chance alone saves as much. */
 export function worthOfShown(
-  { shown, least, certainty, monthly, machines }: Shown,
+  { shown, holds, certainty, perMonth }: Shown,
   random: RandomStream,
-): { savedPerMonth: number; then: { machines: number | null; share: number }[] } | undefined {
-  // Where as many as were looked at do not do, one more stands for what would.
-  const finite = least.filter(Number.isFinite)
-  const beyond = Math.max(...finite, 0) + 1
-  const priced = (n: number) => monthly(Number.isFinite(n) ? n : beyond)
-  const now = priced(enoughFor(certainty, least))
+): { savedPerMonth: number; then: Then } | undefined {
+  // Where nothing that was looked at does, what costs a step more than all that are needed stands for what would.
+  const needed = holds.map((h) => h.indexOf(true)).filter((rung) => rung >= 0)
+  const beyond = Math.min(perMonth.length - 1, Math.max(...needed, -1) + 1)
+  const priced = (rung: number) => perMonth[rung < perMonth.length ? rung : beyond]
+  const now = priced(enoughFor(certainty, holds))
   const partsBy = (order: readonly number[]) =>
     Array.from({ length: PARTS }, (_, p) => {
       const part = order.slice(Math.round((p * order.length) / PARTS), Math.round(((p + 1) * order.length) / PARTS))
       return {
         share: part.length / order.length,
-        groups: enoughFor(
+        rung: enoughFor(
           certainty,
-          part.map((i) => least[i]),
+          part.map((i) => holds[i]),
         ),
       }
     })
-  const savedBy = (order: readonly number[]) => now - partsBy(order).reduce((sum, p) => sum + p.share * priced(p.groups), 0)
+  const savedBy = (order: readonly number[]) => now - partsBy(order).reduce((sum, p) => sum + p.share * priced(p.rung), 0)
   const inOrder = shown.map((_, i) => i).sort((a, b) => shown[a] - shown[b])
   const byChance = Float64Array.from({ length: SHUFFLES }, () => savedBy(shuffled(inOrder, random))).sort()
   const saved = savedBy(inOrder)
-  if (finite.length === 0 || saved <= (percentileOf(byChance, 0.95) ?? 0)) return undefined
+  if (needed.length === 0 || saved <= (percentileOf(byChance, 0.95) ?? 0)) return undefined
   const shares = new Map<number, number>()
-  for (const { share, groups } of partsBy(inOrder)) shares.set(groups, (shares.get(groups) ?? 0) + share)
-  const then = [...shares].sort(([a], [b]) => a - b).map(([n, share]) => ({ machines: Number.isFinite(n) ? machines(n) : null, share }))
+  for (const { share, rung } of partsBy(inOrder)) shares.set(rung, (shares.get(rung) ?? 0) + share)
+  const then = [...shares].sort(([a], [b]) => a - b).map(([rung, share]) => ({ rung: rung < perMonth.length ? rung : null, share }))
   return { savedPerMonth: saved - (mean(byChance) ?? 0), then }
 }
 
