@@ -9,27 +9,43 @@ export interface KnownAnswer {
   frontiers: Record<string, FrontierPoint[]>
 }
 
+/** Which plan, and its text as a file. */
+export interface Answered {
+  planId: string
+  text: string
+}
+
+/** A kept answer that is in memory as well. */
+export type HeldAnswer = Answered & KnownAnswer
+
 /**
  * The answer to a plan, if it is known: kept in this browser, or that of the demo.
  *
- * @param text the plan as a file
  * @param unreadable gets a kept answer that can not be read; it is not kept any more
+ * @param held what is kept of a plan, where that is known without reading it
  */
 export async function knownAnswer(
-  planId: string,
-  text: string,
+  asked: Answered,
   unreadable: (stored: StoredAnswer) => Promise<void>,
+  held?: HeldAnswer,
 ): Promise<KnownAnswer | undefined> {
+  const kept = held?.planId === asked.planId ? held : await keptAnswer(asked.planId, unreadable)
+  if (kept?.text === asked.text) return kept
+  if (asked.text !== writePlan(demoPlan)) return undefined
+  const [answer, frontiers = {}] = await Promise.all([demoAnswer(), demoFrontiers()])
+  return answer && writePlan(answer.plan) === asked.text ? { answer, frontiers } : undefined
+}
+
+async function keptAnswer(planId: string, unreadable: (stored: StoredAnswer) => Promise<void>): Promise<HeldAnswer | undefined> {
   const stored = await database.answers.get(planId)
-  // An answer of a former core may lack what is shown of it, and is searched anew.
-  const kept = stored && readKeptAnswer(stored.answer)
-  if (stored && !kept) {
+  if (!stored) return undefined
+  const answer = readKeptAnswer(stored.answer)
+  if (!answer) {
     await database.answers.delete(planId)
     await unreadable(stored)
+    return undefined
   }
-  if (stored?.planText === text && kept?.coreVersion === CORE_VERSION)
-    return { answer: kept, frontiers: readKeptFrontiers(stored.frontiers) }
-  if (text !== writePlan(demoPlan)) return undefined
-  const [answer, frontiers = {}] = await Promise.all([demoAnswer(), demoFrontiers()])
-  return answer && writePlan(answer.plan) === text ? { answer, frontiers } : undefined
+  // An answer of a former core may lack what is shown of it, and is searched anew.
+  if (answer.coreVersion !== CORE_VERSION) return undefined
+  return { planId, text: stored.planText, answer, frontiers: readKeptFrontiers(stored.frontiers) }
 }

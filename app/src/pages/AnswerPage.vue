@@ -7,6 +7,7 @@ import ServiceVerdict from '../components/answer/ServiceVerdict.vue'
 import SettledLayers from '../components/answer/SettledLayers.vue'
 import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
+import { drawn } from '../composables/frames.ts'
 import { useLater } from '../composables/useLater.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
@@ -29,16 +30,18 @@ const points = computed(() => {
   return [...rankedPoints(plan, service, current.value), ...(answers.frontiers[service.name] ?? [])]
 })
 const below = useLater(computed(() => (told.value && current.value ? { answer: told.value, current: current.value } : undefined)))
-/** Thousands of reasons come after the verdict. */
+/** Thousands of reasons come after the verdict, each picture and list of them in a frame of its own. */
 const lower = useLater(computed(() => below.value?.current))
-const layers = computed(() => (lower.value ? settledLayers(lower.value) : []))
 const dust = computed(() => (lower.value ? dustOf(lower.value) : NO_DUST))
+const layered = useLater(lower)
+const layers = computed(() => (layered.value ? settledLayers(layered.value) : []))
+const listed = useLater(layered)
 const moved = computed(() =>
   answers.before && told.value && current.value && !answers.stale
     ? movedSentence(answers.before, told.value, current.value.service)
     : undefined,
 )
-const searched = computed(() => lower.value && told.value && isSearched(told.value.plan, lower.value.service))
+const searched = computed(() => told.value && current.value && isSearched(told.value.plan, current.value.service))
 const targets = computed(() => {
   const plan = told.value?.plan
   const service = plan?.services.find((s) => s.name === current.value?.service)
@@ -51,10 +54,11 @@ const chosenName = computed(() => {
 
 // The neighbourhood is simulated when all of the page is there: on few cores it would hold the page up.
 watch(
-  [lower, () => answers.working, () => answers.stale, () => answers.frontiers],
+  [listed, () => answers.working, () => answers.stale, () => answers.frontiers],
   async () => {
-    if (!answers.answer || !lower.value || answers.working || answers.stale) return
-    await answers.drawFrontier(lower.value.service, await logs.logFor(answers.answer.plan))
+    await drawn()
+    if (!answers.answer || !listed.value || answers.working || answers.stale) return
+    await answers.drawFrontier(listed.value.service, await logs.logFor(answers.answer.plan))
   },
   { immediate: true },
 )
@@ -78,17 +82,17 @@ watch(
             :height="320" />
         </ServiceVerdict>
         <AnswerParts v-if="below" :answer="below.answer" :current="below.current" />
-        <h2 v-if="searched" class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ lower?.rejected.length }} </h2>
-        <InTurn v-if="searched && lower">
+        <h2 v-if="searched && layered" class="mb-1 mt-5 text-[1.15rem]">Why not the other {{ layered.rejected.length }} </h2>
+        <InTurn v-if="searched && layered">
           <SettledLayers
             v-if="layers.length > 0"
             :layers="layers"
-            :rejected="lower.rejected"
-            :chosen-per-hour="lower.chosen?.money.perHour ?? null"
+            :rejected="layered.rejected"
+            :chosen-per-hour="layered.chosen?.money.perHour ?? null"
             :currency="told.currency" />
         </InTurn>
-        <InTurn v-if="searched && lower">
-          <RejectedList :rejected="lower.rejected" />
+        <InTurn v-if="searched && listed">
+          <RejectedList :rejected="listed.rejected" />
         </InTurn>
       </div>
     </template>

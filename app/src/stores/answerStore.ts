@@ -13,7 +13,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
-import { knownAnswer } from '../data/knownAnswer.ts'
+import { knownAnswer, type HeldAnswer } from '../data/knownAnswer.ts'
 import { paceOf } from '../search/pace.ts'
 import { searchers } from '../search/searchers.ts'
 import { isLarge, SearchRun, type SearchPlace } from '../search/searchRun.ts'
@@ -52,6 +52,8 @@ export const useAnswerStore = defineStore('answer', () => {
     threads: (n) => (threads.value = n),
     onServer: (is) => (onServer.value = is),
   })
+  /** the whole answer that is kept of the open plan: to read it anew is work of many milliseconds */
+  let held: HeldAnswer | undefined
   /** the answer whose neighbourhood is simulated */
   let look: Answer | undefined
   /** an answer to a plan that was not open yet */
@@ -79,11 +81,14 @@ export const useAnswerStore = defineStore('answer', () => {
     // Nothing of another plan is shown beside this one.
     if (planId !== answeredPlan) answer.value = before.value = null
     if (offered?.text === text) return take(planId, text, offered.answer)
-    const known = await knownAnswer(planId, text, (stored) =>
-      useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'),
+    const known = await knownAnswer(
+      { planId, text },
+      (stored) => useThrownStore().putAside('the answer of this plan', stored, 'it is found anew'),
+      held,
     )
     if (text !== wanted.value) return
     if (!known) return searchFor(planId, plan, text, log)
+    held = { ...known, planId, text }
     arrive(known.answer, text, planId, known.frontiers)
     if (!needsLog(plan) && !isLarge(plan)) unready = plan
   }
@@ -121,6 +126,7 @@ export const useAnswerStore = defineStore('answer', () => {
 
   async function take(planId: string, text: string, found: Answer): Promise<void> {
     arrive(found, text, planId)
+    held = { planId, text, answer: found, frontiers: {} }
     // One that the browser has no room for is found anew when the plan is opened again.
     await database.answers.put({ planId, planText: text, answer: found }).catch(() => undefined)
   }
@@ -149,8 +155,9 @@ export const useAnswerStore = defineStore('answer', () => {
     const show = (p: FrontierPoint[]) => {
       if (look === shown) frontiers.value = { ...frontiers.value, [service]: p }
     }
+    // Nobody waits for it: a core is left for those who look at the page.
     const points = await searchLead()
-      .remote.frontier(shown.plan, log, helperCount(), asked, proxy(show))
+      .remote.frontier(shown.plan, log, Math.max(1, helperCount() - 1), asked, proxy(show))
       .catch(() => undefined) // given up for a search
     if (look !== shown) return
     look = undefined
@@ -162,8 +169,9 @@ export const useAnswerStore = defineStore('answer', () => {
 
   /** Lays points beside the answer that they belong to, if that is still the one which is kept. */
   async function keepFrontiers(planId: string, text: string, points: Record<string, FrontierPoint[]>): Promise<void> {
-    const kept = await database.answers.get(planId)
-    if (kept?.planText === text) await database.answers.update(planId, { frontiers: points })
+    if (held?.planId !== planId || held.text !== text) return
+    held = { ...held, frontiers: points }
+    await database.answers.put({ planId, planText: text, answer: held.answer, frontiers: points })
   }
 
   return {

@@ -8,7 +8,11 @@ const props = defineProps<{ rejected: readonly RejectedOption[] }>()
 
 const groups = computed(() => {
   const by = new Map<string, RejectedOption[]>()
-  for (const r of props.rejected) by.set(r.rejection.kind, [...(by.get(r.rejection.kind) ?? []), r])
+  for (const r of props.rejected) {
+    const alike = by.get(r.rejection.kind)
+    if (alike) alike.push(r)
+    else by.set(r.rejection.kind, [r])
+  }
   return [...by]
     .map(([kind, list]) => ({ rule: RULE_WORDS[kind as keyof typeof RULE_WORDS], list: merged(list) }))
     .sort((a, b) => b.list.length - a.list.length)
@@ -20,7 +24,8 @@ function look(rule: string, event: Event): void {
   if ((event.target as HTMLDetailsElement).open) opened.value.add(rule)
   else opened.value.delete(rule)
 }
-const matches = (r: { name: string; reason: string }) => `${r.name} ${r.reason}`.toLowerCase().includes(sought.value.toLowerCase())
+const matches = (r: { name: string; reason: string }) =>
+  sought.value === '' || `${r.name} ${r.reason}`.toLowerCase().includes(sought.value.toLowerCase())
 
 /** A few settings by name, many by their number. */
 function settingsWords(settings: readonly (string | null)[]): string {
