@@ -47,19 +47,19 @@ export function neverMind(wanted: () => void): void {
   parts.delete(wanted)
 }
 
-/** A page comes in so many frames; one that is hidden has none, and is not waited for. */
-const PAGE_FRAMES = 4
-const MOST_MS = 400
+/** A page begins to come within so many frames; one that is hidden has none, and is not waited for. */
+const FIRST_FRAMES = 4
+const MOST_MS = 600
 
-/** Until what has just changed is drawn. */
+/** Until what has just changed is drawn, and all that was let in with it. */
 export function drawn(): Promise<void> {
   return new Promise((done) => {
     const late = setTimeout(done, MOST_MS)
     const after = (frames: number) => {
-      if (frames > 0) return void requestAnimationFrame(() => after(frames - 1))
+      if (frames > 0 || pictures.size + parts.size > 0) return void requestAnimationFrame(() => after(frames - 1))
       clearTimeout(late)
       done()
     }
-    after(PAGE_FRAMES)
+    after(FIRST_FRAMES)
   })
 }

@@ -11,6 +11,7 @@ import {
   type WorldsAndWorth,
 } from '@sandclock/core'
 import { reactive, shallowRef, watch, type Ref } from 'vue'
+import { drawn } from './frames.ts'
 import { useAnswerStore } from '../stores/answerStore.ts'
 import { useViewStore } from '../stores/viewStore.ts'
 import type { MoneyView } from '../worker/runViews.ts'
@@ -93,6 +94,8 @@ export function useChosenRun(current: Readonly<Ref<ServiceAnswer | undefined>>):
     if (busy.has(line)) return
     busy.add(line)
     try {
+      // What an answer changes is drawn first: on few cores the runs behind it would hold that up.
+      await drawn()
       for (let part = next(line); part && current.value?.chosen; part = next(line)) {
         const mine = asked
         told.add(part)
