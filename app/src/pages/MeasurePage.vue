@@ -103,10 +103,10 @@ const askOpen = computed({
   set: (open) => (askChosen.value = open),
 })
 const askedWords = computed(() => {
-  const { shape, how } = measures.order
+  const { shape, how, log } = measures.order
   const { url } = askedAt(how)
   const host = url !== undefined && URL.canParse(url) ? new URL(url).host : 'an address'
-  return `${host}, ${SHAPE_WORDS[shape.kind]}, of ${sizesWords(shape.sizes)} tokens`
+  return `${host}, ${SHAPE_WORDS[shape.kind]}${shape.kind === 'log' ? ` (${log ?? 'none is chosen'})` : `, of ${sizesWords(shape.sizes)} tokens`}`
 })
 async function csv(): Promise<void> {
   saveText(`${fileName(measures.looked?.name ?? 'measured').replace(/\.json$/, '')}.csv`, await views.measuredRows(measures.rows))

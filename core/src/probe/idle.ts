@@ -20,7 +20,8 @@ export interface IdleShown {
 export const afterIdleLabel = (seconds: number): string =>
   `after ${duration(seconds)} without a call`.replaceAll(/[\u00a0\u202f\u2009]/g, ' ')
 export const AWAKE = 'while awake'
-const isAfterIdle = (part: string) => part.endsWith('without a call')
+/** Whether a part is of a first call after idle: what it waited for may be a start-up, and no step. */
+export const isAfterIdle = (part: string): boolean => part.endsWith('without a call')
 
 /** Who waits so many times as long as usual, and so much longer, waits for a start-up. */
 const COLD_TIMES = 2

@@ -48,7 +48,7 @@ function acceptSizes(text: string): string | undefined {
 const prompts = computed(() => promptsOf(shape.value.sizes))
 const [MADE_UP, OWN_PROMPTS] = ['made-up prompts', 'prompts of your own']
 const choseOwn = ref(false)
-const hasOwn = computed(() => choseOwn.value || prompts.value.length > 0)
+const hasOwn = computed(() => shape.value.kind !== 'log' && (choseOwn.value || prompts.value.length > 0))
 const setPrompts = (text: string) => set({ sizes: withPrompts(shape.value.sizes, readPrompts(text)) })
 function choosePrompts(words: string): void {
   choseOwn.value = words === OWN_PROMPTS
@@ -172,38 +172,40 @@ function acceptPromise(text: string): string | undefined {
         :options="[...logs]"
         label="Request log that is sent"
         @commit="(log) => (order = { ...order, log })" /><template v-else>none is kept here: drop one into Load</template>, at its own
-      times, after one call
-    </template>
-    of
-    <InPlace
-      :shown="sizesWords(shape.sizes)"
-      label="Tokens of prompt + answer"
-      action="Change them."
-      :longest="400"
-      :accept="acceptSizes" />
-    tokens, prompt + answer<template v-if="shape.sizes.length > 1"
-      >,
+      times, after one call of {{ sizesWords(shape.sizes.slice(0, 1)) }} tokens</template
+    >
+    <template v-if="shape.kind !== 'log'">
+      of
+      <InPlace
+        :shown="sizesWords(shape.sizes)"
+        label="Tokens of prompt + answer"
+        action="Change them."
+        :longest="400"
+        :accept="acceptSizes" />
+      tokens, prompt + answer<template v-if="shape.sizes.length > 1"
+        >,
+        <EditableChoice
+          :value="shape.apart ? APART : IN_TURN"
+          :options="[IN_TURN, APART]"
+          label="How sizes follow each other"
+          @commit="(words) => set({ apart: words === APART })" /></template
+      ><template v-if="shape.kind === 'find-costs'"
+        >; then for
+        <EditableFigure
+          :value="shape.judgeSeconds"
+          kind="duration"
+          label="How long each load lasts that judges"
+          :min="1"
+          :max="PROBE_RANGES.lastsSeconds[1]"
+          @commit="(judgeSeconds) => set({ judgeSeconds })" />
+        each what judges, at 70 % of what was answered and with a spike</template
+      >, with
       <EditableChoice
-        :value="shape.apart ? APART : IN_TURN"
-        :options="[IN_TURN, APART]"
-        label="How sizes follow each other"
-        @commit="(words) => set({ apart: words === APART })" /></template
-    ><template v-if="shape.kind === 'find-costs'"
-      >; then for
-      <EditableFigure
-        :value="shape.judgeSeconds"
-        kind="duration"
-        label="How long each load lasts that judges"
-        :min="1"
-        :max="PROBE_RANGES.lastsSeconds[1]"
-        @commit="(judgeSeconds) => set({ judgeSeconds })" />
-      each what judges, at 70 % of what was answered and with a spike</template
-    >, with
-    <EditableChoice
-      :value="hasOwn ? OWN_PROMPTS : MADE_UP"
-      :options="[MADE_UP, OWN_PROMPTS]"
-      label="Which prompts are sent"
-      @commit="choosePrompts" />. <AskBounds v-model="order" :currency="asked.price?.currency" />
+        :value="hasOwn ? OWN_PROMPTS : MADE_UP"
+        :options="[MADE_UP, OWN_PROMPTS]"
+        label="Which prompts are sent"
+        @commit="choosePrompts" /></template
+    >. <AskBounds v-model="order" :currency="asked.price?.currency" />
   </p>
   <template v-if="hasOwn">
     <p class="mt-1 text-[0.86rem] text-faded"

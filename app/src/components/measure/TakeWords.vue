@@ -31,7 +31,9 @@ watch(
   { immediate: true },
 )
 const reached = computed(() => (service.value && !statesOwn.value ? props.reachedAt(service.value, at.value) : undefined))
-const possible = computed(() => reached.value !== undefined && reached.value.memory <= 1 && reached.value.arithmetic <= 1)
+/** By costs that are not told apart it reaches anything. */
+const unknown = computed(() => reached.value !== undefined && reached.value.doubt >= 1)
+const possible = computed(() => reached.value !== undefined && !unknown.value && reached.value.memory <= 1 && reached.value.arithmetic <= 1)
 const take = () =>
   service.value &&
   emit('take', service.value, statesOwn.value ? undefined : { ...at.value }, withOthers.value && possible.value ? reached.value : undefined)
@@ -61,7 +63,8 @@ const take = () =>
         ><option v-for="m in plan.machines" :key="m.name">{{ m.name }}</option></select
       ></template
     >.
-    <template v-if="reached">
+    <template v-if="unknown"> Which share of its rates it reaches this does not tell. </template>
+    <template v-else-if="reached">
       It reaches {{ percent(reached.memory) }} of the bandwidth and {{ percent(reached.arithmetic) }} of the arithmetic that the catalogue
       states<template v-if="possible">
         (the plan assumes {{ percent(plan.assumptions.memoryEfficiency) }} and {{ percent(plan.assumptions.arithmeticEfficiency) }});

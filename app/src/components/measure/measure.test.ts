@@ -107,7 +107,9 @@ describe('what is asked, in a sentence', () => {
     const order = { ...USUAL_ORDER, shape: shapeOfKind(kind, USUAL_ORDER.shape) }
     const said = words(order)
     expect(said).toContain(`Ask http://127.0.0.1:8080/v1/chat/completions by chat completions, with ${SHAPE_WORDS[kind]}`)
-    expect(said).toContain(`of ${sizesWords(order.shape.sizes)} tokens, prompt + answer, in turn`)
+    expect(said).toContain(
+      kind === 'log' ? 'after one call of 200 + 60 tokens' : `of ${sizesWords(order.shape.sizes)} tokens, prompt + answer, in turn`,
+    )
     expect(said).toContain(`No more than 2 000 requests and ${TIMES[kind]}.`)
     expect(said).not.toMatch(/undefined|NaN/)
   })
@@ -118,7 +120,9 @@ describe('what is asked, in a sentence', () => {
     expect(words(priced)).toContain('No more than 2 000 requests, 12 min and any amount of money.')
     const shape = { ...shapeOfKind('rates', USUAL_ORDER.shape), apart: true }
     const said = words({ ...priced, shape, bounds: { seconds: 300, money: 2.5 }, promise: { firstTokenSeconds: 0.8 } })
-    expect(said).toContain('the first token of 95 of 100 within 800 ms, of 200 + 60, 1600 + 120 tokens, prompt + answer, each apart, with made-up prompts.')
+    expect(said).toContain(
+      'the first token of 95 of 100 within 800 ms, of 200 + 60, 1600 + 120 tokens, prompt + answer, each apart, with made-up prompts.',
+    )
     expect(said).toContain('No more than 1 000 requests, 5 min and 2.5 CRN.')
   })
 
@@ -199,6 +203,15 @@ describe('taking costs in', () => {
       [demoPlan.services[0], at, undefined],
       [demoPlan.services[0], at, { memory: 0.6, arithmetic: 0.4, doubt: 0.17 }],
     ])
+  })
+
+  it('says no share where costs are not told apart', async () => {
+    const wrapper = mounted({ memory: 27, arithmetic: 14, doubt: 1 })
+    expect(wrapper.text()).toContain('Which share of its rates it reaches this does not tell.')
+    expect(wrapper.text()).not.toContain('catalogue')
+    expect(wrapper.find('input[type="checkbox"]').exists()).toBe(false)
+    await wrapper.get('button').trigger('click')
+    expect(wrapper.emitted('take')).toEqual([[demoPlan.services[0], at, undefined]])
   })
 
   it('says it where more is reached than there is, and proposes nothing for others', () => {

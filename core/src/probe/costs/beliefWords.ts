@@ -23,7 +23,7 @@ const percentWords = (share: number) => bare(percent(Math.abs(share)))
 /** How far a prediction can be believed, first of all. */
 export function beliefSentence({ within, mostAtOnce, parts, requests, percentiles }: Judgement): string {
   const open = percentiles.some((p) => p.share === 'p95' && (p.errorLow === undefined || p.errorHigh === undefined))
-  return `Believable to within ${percentWords(Math.max(LEAST_OFF, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests} requests of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
+  return `Believable to within ${percentWords(Math.max(LEAST_OFF, within))} (p50 and p95 of first token and latency) up to ${mostAtOnce} at once, as ${requests === 1 ? '1 request' : `${requests} requests`} of “${parts.map(withoutPurpose).join('”, “')}” showed, which were not fitted; nothing was measured beyond.${open ? ' They are too few for the p95 to be known well itself.' : ''}`
 }
 
 /** What the fit could not tell, a sentence each, and the one further measurement that would. @param paid what requests cost, if known */

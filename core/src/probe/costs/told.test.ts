@@ -7,6 +7,7 @@ import { Load } from '../../search/load.ts'
 import { fit } from '../../service/fit.ts'
 import { checkPlan } from '../../plan/read.ts'
 import { specOf } from '../../service/given.ts'
+import type { ProbedRequest } from '../probed.ts'
 import { reachedShares } from './reached.ts'
 import { STEP_COEFFICIENTS, specOfSteps } from '../../service/measured/stepCoefficients.ts'
 import { tellMeasured } from './told.ts'
@@ -55,6 +56,25 @@ describe('what is told of measured requests', () => {
     const rows = measuredRows(TRUTH, served, [...closed, open], 0, 3)
     rows[5].outcome = 'failed'
     expect(tellMeasured(rows, served).remarks[0]).toContain('1 of the 252 requests that are fitted did not finish')
+  })
+})
+
+describe('first calls after idle', () => {
+  it('are neither fitted nor judge: what they waited for is a start-up', () => {
+    const steady = measuredRows(TRUTH, served, [...closed, open], 0, 3)
+    const late = (r: ProbedRequest, by: number) => ({
+      ...r,
+      due: r.due + by,
+      sent: r.sent + by,
+      firstToken: r.firstToken + by + 9,
+      end: r.end + by + 9,
+    })
+    const idle = [60, 120].map((s) => ({ ...late(steady[3], 5000 + s * 100), part: `after ${s / 60} min without a call` }))
+    const [told, without] = [[...steady, ...idle], steady].map((rows) => tellMeasured(rows, served))
+    expect(told.belief).toBe(without.belief)
+    expect(told.fitted).toEqual(without.fitted)
+    expect(told.remarks.filter((r) => r.includes('did not finish'))).toEqual([])
+    expect(told.idle?.asleepSeconds).toBeGreaterThan(0)
   })
 })
 

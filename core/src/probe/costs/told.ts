@@ -1,5 +1,5 @@
 import { grouped } from '../../units/number.ts'
-import { idleShown, idleWords, type IdleShown } from '../idle.ts'
+import { idleShown, idleWords, isAfterIdle, type IdleShown } from '../idle.ts'
 import { reasonWords, takenFor } from '../probeWords.ts'
 import type { Price } from '../price.ts'
 import type { ProbedRequest } from '../probed.ts'
@@ -79,12 +79,12 @@ export const UNJUDGED = 'Nothing judges this fit: all there is was fitted. Measu
 
 function tooFewWords(rows: readonly ProbedRequest[]): string {
   const count = streamedOf(rows).length
-  return `Nothing can be said of step costs: ${count === 0 ? 'none' : `only ${count}`} of the requests finished and streamed, and it takes at least ${STEP_COEFFICIENTS.length}, better some dozens.`
+  return `Nothing can be said of step costs: ${count === 0 ? 'none' : `only ${count}`} of the requests${rows.some((r) => isAfterIdle(r.part)) ? ' that are no first calls after idle' : ''} finished and streamed, and it takes at least ${STEP_COEFFICIENTS.length}, better some dozens.`
 }
 
 /** Whoever did not finish is not replayed: what he took from the others is missing. */
 export function unusedWords(what: 'fitted' | 'judged', rows: readonly ProbedRequest[]): string[] {
-  const count = rows.filter((r) => !r.warmUp).length
+  const count = rows.filter((r) => !r.warmUp && !isAfterIdle(r.part)).length
   const left = count - streamedOf(rows).length
   return left === 0
     ? []

@@ -56,7 +56,7 @@ function sureWords(currency: string, { certainty, chosen, sure, most, dearerPerM
     return `To hold in ${worlds} it takes ${sureName} in place of ${chosenName}, ${price(dearerPerMonth, currency)} a month more.`
   if (dearerPerMonth < 0)
     return `In ${worlds} ${sureName} ${sure.machines === 1 || !isNumber ? 'holds' : 'hold'} as well: what asks for ${chosenName} is the plan as it stands, with its head-room and the doubt that its draws leave.`
-  if (!isNumber) return `${capital(sureName)} is also the cheapest that holds in ${worlds}.`
+  if (!isNumber) return `${capital(sureName)}${sureName.includes(',') ? ',' : ''} is also the cheapest that holds in ${worlds}.`
   return chosen.machines === 1
     ? `One machine holds in ${worlds} as well.`
     : `${capital(sureName)} are also the fewest that hold in ${worlds}.`
