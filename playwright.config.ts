@@ -40,7 +40,7 @@ export default defineConfig({
   },
   webServer: [
     {
-      command: `exec sh scripts/polite.sh 15 node .build/server.mjs --port ${PORT} --name planner.test`,
+      command: `exec sh scripts/polite.sh node .build/server.mjs --port ${PORT} --name planner.test`,
       port: PORT,
       reuseExistingServer: false,
     },

@@ -14,30 +14,17 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1)
 }
 
-/** A process in a session of its own, as polite.sh wants it; it ends with this one. */
-function inSession(command, args, env) {
-  const child = spawn(command, args, { stdio: 'inherit', detached: true, env: { ...process.env, ...env } })
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
-    process.once(signal, () => {
-      if (child.exitCode === null) process.kill(-child.pid, signal)
-    })
-  return child
-}
-
-/**
- * Runs chains of commands beside each other, with their output on the screen. A chain ends with the first command that fails, the others go
- * on: who mends something learns of all at once.
- * @returns whether all went well
- */
+/** Runs chains of commands beside each other, with their output on the screen; ends this process when one fails. */
 export async function runTogether(chains) {
   const follow = async (commands) => {
-    for (const [command, args, env = {}] of commands) {
-      const status = await new Promise((resolve, reject) => inSession(command, args, env).on('error', reject).on('exit', resolve))
-      if (status !== 0) return false
+    for (const [command, args] of commands) {
+      const status = await new Promise((resolve, reject) =>
+        spawn(command, args, { stdio: 'inherit' }).on('error', reject).on('exit', resolve),
+      )
+      if (status !== 0) process.exit(status ?? 1)
     }
-    return true
   }
-  return (await Promise.all(chains.map(follow))).every(Boolean)
+  await Promise.all(chains.map(follow))
 }
 
 /** Installs the packages of the lock file unless that was done for this very lock file. */

@@ -1,4 +1,4 @@
-import type { Measured, ProbedRequest, Served, StatedOrder } from '@sandclock/core'
+import { grouped, MOST_THROUGH_SERVER, type Measured, type ProbedRequest, type Served, type StatedOrder } from '@sandclock/core'
 import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { nanoid } from 'nanoid'
 import { defineStore } from 'pinia'
@@ -70,6 +70,11 @@ export const useMeasureStore = defineStore('measure', () => {
     if ('message' in said) return say(said.message)
     running.value = said.id
     listen(said.id)
+    const count = sent?.requests.at.length ?? 0
+    if (count > MOST_THROUGH_SERVER)
+      say(
+        `Of the ${grouped(count, 0)} requests of this log the first ${grouped(MOST_THROUGH_SERVER, 0)} are sent: for more use the command line.`,
+      )
   }
 
   function listen(id: string): void {
