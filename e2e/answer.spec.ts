@@ -92,7 +92,9 @@ test('a search can be stopped and taken up again; the old verdict stays meanwhil
   await change(page, /^tpot target of pilot desk/, '44 ms')
   await page.getByRole('button', { name: 'stop' }).click()
   // On a slow machine it had found something that holds before it was stopped: that is said then.
-  await expect(page.getByText(/Stopped\. The verdict is that of the plan before your change\.|Stopped before it was proved\./)).toBeVisible()
+  await expect(
+    page.getByText(/Stopped\. The verdict is that of the plan before your change\.|Stopped before it was proved\./),
+  ).toBeVisible()
   await expect(verdict(page)).toContainText('Before your change')
   await page.getByRole('button', { name: 'search again' }).click()
   await expect(page.getByText(/options settled/)).toBeVisible()

@@ -26,8 +26,6 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < Math.max(...sources.map(ne
     outdir: join(cli, 'dist'),
     outExtension: { '.js': '.mjs' },
     bundle: true,
-    // A command is read when it is wanted: to ask an endpoint takes a client that no other needs.
-    splitting: true,
     platform: 'node',
     format: 'esm',
     target: 'node20',
