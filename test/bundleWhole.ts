@@ -18,7 +18,7 @@ const CORE = join(ROOT, 'core', 'src', 'index.ts')
 /** The rooms whose tests need nothing but Node. */
 const ROOMS = ['core', 'threads', 'outside', 'cli', 'server', 'test']
 /** Where the bundles lie: Node loads what is in here itself, without Vitest between. */
-export const BUNDLES = join(ROOT, '.build', 'tests')
+const BUNDLES = join(ROOT, '.build', 'tests')
 
 const testsOf = (room: string) =>
   readdirSync(join(ROOT, room), { recursive: true, withFileTypes: true })

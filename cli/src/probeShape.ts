@@ -1,4 +1,13 @@
-import { FINDING_COSTS, parseFigure, PROBE_RANGES, type Asking, type FigureKind, type ProbeRange, type ProbeShape } from '@sandclock/core'
+import {
+  FINDING_COSTS,
+  parseFigure,
+  PROBE_RANGES,
+  sentOfLog,
+  type Asking,
+  type FigureKind,
+  type ProbeRange,
+  type ProbeShape,
+} from '@sandclock/core'
 import { readLog, textFile } from './input.ts'
 import { refusing } from './refusing.ts'
 import { within } from './within.ts'
@@ -95,8 +104,7 @@ export async function shapeOf(options: ProbeShapeOptions): Promise<ProbeShape> {
       }
     case 'requests': {
       const { requests } = await readLog(options.requests ?? [], options.columns)
-      const asking = Array.from(requests.at, (_, i): Asking => ({ input: requests.input[i], output: Math.max(1, requests.output[i]) }))
-      return { ...common, kind: 'log', at: requests.at.map((t) => t - requests.at[0]), asking }
+      return { ...common, kind: 'log', ...sentOfLog(requests) }
     }
   }
 }

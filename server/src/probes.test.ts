@@ -43,6 +43,29 @@ describe('a measurement on the server', () => {
     expect(again).toEqual([{ event: 'rows', data: rows }, said.at(-1)])
   })
 
+  it('sends the requests of a log at their own times', async () => {
+    const api = probes([], {})
+    const log: StatedShape = {
+      kind: 'log',
+      at: [0, 0.2, 0.5],
+      asking: [
+        { input: 40, output: 5 },
+        { input: 30, output: 4 },
+        { input: 20, output: 3 },
+      ],
+      sizes: [{ input: 9, output: 2 }],
+      warmUp: 0,
+    }
+    const id = await idOf(await ask(order(await standIn(), { shape: log }), api))
+    const said = events(await (await api.request(`/probes/${id}`)).text())
+    const rows = said
+      .filter((e) => e.event === 'rows')
+      .flatMap((e) => e.data as { number: number; due: number; input: number; output: number }[])
+    rows.sort((a, b) => a.number - b.number)
+    expect(rows.map((r) => [r.input, r.output])).toEqual(log.asking.map((a) => [a.input, a.output]))
+    rows.forEach((r, i) => expect(r.due - rows[0].due).toBeCloseTo(log.at[i], 6))
+  })
+
   it('is stopped when it is told to, and keeps what there is; only one goes on at a time', async () => {
     const api = probes([], {})
     const url = await standIn(1)

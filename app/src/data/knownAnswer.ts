@@ -17,6 +17,8 @@ export interface Answered {
 
 /** A kept answer that is in memory as well. */
 export type HeldAnswer = Answered & KnownAnswer
+/** That of the demo is known without being kept: another may be kept of its plan. */
+export const isKept = (known: KnownAnswer): known is HeldAnswer => 'planId' in known
 
 /**
  * The answer to a plan, if it is known: kept in this browser, or that of the demo.

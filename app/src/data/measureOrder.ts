@@ -1,4 +1,4 @@
-import { FINDING_COSTS, MOST_THROUGH_SERVER, type Requests, type StatedOrder, type StatedShape } from '@sandclock/core'
+import { FINDING_COSTS, MOST_THROUGH_SERVER, sentOfLog, type Requests, type StatedOrder, type StatedShape } from '@sandclock/core'
 
 /** How somebody asks who has not said how. */
 const HOW = `# Whom to ask, and how: docs/measure.md says all that may stand here.
@@ -32,7 +32,6 @@ export function readKeptOrder(value: unknown): KeptOrder {
 /** What is asked of the server: with the requests of a log, at their own times, where it is one. */
 export function orderOf({ log: _, ...order }: KeptOrder, requests?: Pick<Requests, 'at' | 'input' | 'output'>): StatedOrder {
   if (order.shape.kind !== 'log' || !requests) return order
-  const sent = Array.from(requests.at.subarray(0, MOST_THROUGH_SERVER))
-  const asking = sent.map((_t, i) => ({ input: Math.max(1, requests.input[i]), output: Math.max(1, requests.output[i]) }))
-  return { ...order, shape: { ...order.shape, at: sent.map((t) => t - sent[0]), asking } }
+  const { at, asking } = sentOfLog(requests, MOST_THROUGH_SERVER)
+  return { ...order, shape: { ...order.shape, at: [...at], asking } }
 }

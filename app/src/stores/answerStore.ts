@@ -13,7 +13,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { database } from '../data/database.ts'
-import { knownAnswer, type HeldAnswer } from '../data/knownAnswer.ts'
+import { isKept, knownAnswer, type HeldAnswer } from '../data/knownAnswer.ts'
 import { paceOf } from '../search/pace.ts'
 import { searchers } from '../search/searchers.ts'
 import { isLarge, SearchRun, type SearchPlace } from '../search/searchRun.ts'
@@ -88,7 +88,7 @@ export const useAnswerStore = defineStore('answer', () => {
     )
     if (text !== wanted.value) return
     if (!known) return searchFor(planId, plan, text, log)
-    held = { ...known, planId, text }
+    if (isKept(known)) held = known
     arrive(known.answer, text, planId, known.frontiers)
     if (!needsLog(plan) && !isLarge(plan)) unready = plan
   }

@@ -19,6 +19,7 @@ export {
   MOST_AT_ONCE,
   MOST_THROUGH_SERVER,
   partsOfShape,
+  sentOfLog,
   type Asking,
   type PartShown,
   type ProbePart,

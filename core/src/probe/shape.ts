@@ -1,4 +1,5 @@
 import { ln } from '../arithmetic/sameBits.ts'
+import type { Requests } from '../demand/requests.ts'
 import { RandomStream } from '../random/stream.ts'
 import { AWAKE, afterIdleLabel, isCold } from './idle.ts'
 
@@ -80,6 +81,15 @@ export const MOST_THROUGH_SERVER = 100_000
 export const MOST_AT_ONCE = 1024
 /** A step that answers less than this much more a second than the one before is the last. */
 const GROWS = 1.05
+
+/** What is sent of a request log: times from its first request on, and sizes, none without a token. @param most requests of it */
+export function sentOfLog(
+  { at, input, output }: Pick<Requests, 'at' | 'input' | 'output'>,
+  most = Infinity,
+): { at: Float64Array; asking: Asking[] } {
+  const times = at.subarray(0, Math.min(most, at.length)).map((t) => t - at[0])
+  return { at: times, asking: Array.from(times, (_, i) => ({ input: Math.max(1, input[i]), output: Math.max(1, output[i]) })) }
+}
 
 /** What of a load says how long it takes: a stated one has as much as one that was read. */
 export type TimedShape = Untimed<ProbeShape>

@@ -72,8 +72,9 @@ export function worthOfShown(
   { shown, holds, certainty, perMonth }: Shown,
   random: RandomStream,
 ): { savedPerMonth: number; then: Then } | undefined {
-  // Where nothing that was looked at does, what costs a step more than all that are needed stands for what would.
-  const needed = holds.map((h) => h.indexOf(true)).filter((rung) => rung >= 0)
+  // Where nothing that was looked at does, what costs a step more than all that are needed stands for what would. A world needs that from
+  // which on all hold: of different machines a dearer one may break what a cheaper one keeps.
+  const needed = holds.filter((h) => h.includes(true)).map((h) => h.lastIndexOf(false) + 1)
   const beyond = Math.min(perMonth.length - 1, Math.max(...needed, -1) + 1)
   const priced = (rung: number) => perMonth[rung < perMonth.length ? rung : beyond]
   const now = priced(enoughFor(certainty, holds))

@@ -87,6 +87,11 @@ describe('what is worth measuring', () => {
     expect(chosen.then.map((t) => t.rung)).toEqual([0, 1, 2])
     // Two parts at 100, two at 200, the mixed one at 300: 180 in the mean, in place of 300 everywhere.
     expect(chosen.savedPerMonth).toBeCloseTo(120, 9)
+    // Where a dearer one breaks what a cheaper one keeps, nothing that would do for all stands for less than the dearest.
+    const mixed = worlds.map((i) => (i < 50 ? [false, true, false] : [false, false, true]))
+    const none = worthOfShown({ ...of, holds: mixed, shown: worlds }, new RandomStream(1, 'test'))!
+    expect(none.then.map((t) => t.rung)).toEqual([1, 2, null])
+    expect(none.savedPerMonth).toBeCloseTo(40, 9)
   })
 
   it('rests on the fewest machines of each world, as trying every number has them', () => {

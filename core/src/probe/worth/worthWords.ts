@@ -1,5 +1,4 @@
-import type { OptionName } from '../../candidate/optionName.ts'
-import { optionNameKey } from '../../candidate/optionName.ts'
+import { optionNameKey, type OptionName } from '../../candidate/optionName.ts'
 import { purchaseSuffix } from '../../explain/purchaseWords.ts'
 import type { Plan } from '../../plan/schema.ts'
 import { capital } from '../../units/capital.ts'
