@@ -23,7 +23,7 @@ const MEASURED: Record<Doubted, string> = {
 const MOST_SAID = 2
 
 /** How sure a verdict is of its inputs: sentences. */
-export function worldsWords(plan: Plan, { settled, kept, low, high, deciding }: WorldsReport): string[] {
+export function worldsWords(plan: Plan, { settled, of, kept, low, high, deciding }: WorldsReport): string[] {
   const { derived, typed, startUp, load } = doubtOf(plan)
   const off = (share: number) => bare(percent(share))
   const doubts = [
@@ -37,7 +37,10 @@ export function worldsWords(plan: Plan, { settled, kept, low, high, deciding }: 
     `Every promise is kept in ${kept} of ${settled} worlds, head-room aside (in ${off(low)} to ${off(high)} of all, with 95 %).`,
     `In them what is stated is off by chance, in 95 of 100 by at most: ${doubts.join(', ')}; what was found behind measured requests by its own intervals.`,
     ...(said.length === 0
-      ? ['Nothing that is in doubt decides it more than chance does.']
+      ? // Of a few worlds of all nothing could: it is said when all have been run.
+        settled < of
+        ? []
+        : ['Nothing that is in doubt decides it more than chance does.']
       : [
           `What decides most is ${said.map((d) => `${NAMES[d.what]} (${off(d.share)} of the spread)`).join(' and ')}: ${MEASURED[said[0].what]}.`,
         ]),

@@ -147,6 +147,7 @@ describe('a chosen configuration in worlds', () => {
     expect(report).toMatchObject({ settled: 6, of: 6, kept: 6, deciding: [] })
     expect(worldsWords({ ...hour, doubt: SURE }, report)[0]).toMatch(/^Every promise is kept in 6 of 6 worlds/)
     expect(worldsWords({ ...hour, doubt: SURE }, report)[2]).toContain('Nothing that is in doubt decides it')
+    expect(worldsWords({ ...hour, doubt: SURE }, { ...report, of: 100 })).toHaveLength(2)
   })
 
   it('is kept in as many as keep it when each is run by itself; what decides is what was moved', () => {
