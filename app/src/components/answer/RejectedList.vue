@@ -15,8 +15,10 @@ const groups = computed(() => {
   }
   return [...by]
     .map(([kind, list]) => ({ rule: RULE_WORDS[kind as keyof typeof RULE_WORDS], list: merged(list) }))
-    .sort((a, b) => b.list.length - a.list.length)
+    .sort((a, b) => optionsOf(b.list) - optionsOf(a.list))
 })
+/** How many options stand behind lines: as many as the grains above show of them. */
+const optionsOf = (lines: readonly { options: number }[]) => lines.reduce((sum, l) => sum + l.options, 0)
 const sought = ref('')
 /** Thousands of lines are made only for those who look. */
 const opened = ref(new Set<string>())
@@ -35,7 +37,7 @@ function settingsWords(settings: readonly (string | null)[]): string {
 }
 
 /** Options that differ in their sequence limit or setting alone and fail for the same reason are one line. */
-function merged(list: readonly RejectedOption[]): { name: string; reason: string }[] {
+function merged(list: readonly RejectedOption[]): { name: string; reason: string; options: number }[] {
   const lines = new Map<string, { name: string; reason: string; sequences: number[]; settings: string[] }>()
   for (const r of list) {
     const name = `${r.machine}, ${r.variant}${r.devices > 1 ? ` on ${r.devices}` : ''}${purchaseSuffix(r.purchase)}`
@@ -47,6 +49,7 @@ function merged(list: readonly RejectedOption[]): { name: string; reason: string
   return [...lines.values()].map((l) => ({
     name: `${l.name}, ${[...new Set(l.sequences)].join(' or ')} side by side${settingsWords(l.settings)}`,
     reason: l.reason,
+    options: l.sequences.length,
   }))
 }
 </script>
@@ -70,7 +73,7 @@ function merged(list: readonly RejectedOption[]): { name: string; reason: string
       :open="sought !== ''"
       @toggle="look(g.rule, $event)">
       <summary class="cursor-pointer"
-        ><strong class="font-semibold">{{ g.list.filter(matches).length }}</strong> {{ g.rule }}
+        ><strong class="font-semibold">{{ optionsOf(g.list.filter(matches)) }}</strong> {{ g.rule }}
         <span class="text-faded">such as {{ g.list[0].name }}: {{ g.list[0].reason }}</span></summary
       >
       <ul v-if="opened.has(g.rule) || sought !== ''" class="mt-1 max-h-64 overflow-auto pl-4" tabindex="0">
