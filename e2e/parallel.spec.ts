@@ -84,32 +84,6 @@ test('a helper that dies is replaced and the answer is the same; a stopped searc
   expect(before).toContain('Rent')
 })
 
-test('a search on the server goes on while the page is loaded anew, and its answer is that of the command line', async ({ page }) => {
-  const whole = demo()
-  const heavy = {
-    ...whole,
-    name: 'Harbour by server',
-    horizon: { ...whole.horizon, seconds: 43_200 },
-    classes: whole.classes.slice(0, 1),
-    services: whole.services.slice(0, 1),
-  }
-  await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
-  await page.goto('/load')
-  await expect(verdict(page)).toContainText('Rent')
-  await page
-    .getByLabel(/^Open a plan, a log/)
-    .setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
-  await expect(page.getByText(/^on the server: /)).toBeVisible()
-  await expect(page.getByText(/ [1-9]\d* simulations/)).toBeVisible()
-  const ids: string[] = []
-  page.on('request', (r) => /\/api\/searches\/\w+/.test(r.url()) && r.method() === 'GET' && ids.push(r.url()))
-  await page.reload()
-  await expect(page.getByText(/^on the server: /)).toBeVisible()
-  await settled(page)
-  expect(ids.length).toBeGreaterThan(0)
-  await expect.poll(() => keptAnswer(page, heavy.name)).toEqual(commandLine(heavy))
-})
-
 for (const [what, path] of [
   ['does not take it', '**/api/searches'],
   ['forgets it', '**/api/searches/*'],
@@ -130,15 +104,51 @@ for (const [what, path] of [
   })
 }
 
-test('a search is moved from the server to the browser while it runs', async ({ page }) => {
-  await page.addInitScript(
-    () => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'),
-  )
-  await page.goto('/answer')
-  await expect(verdict(page)).toContainText('Rent')
-  await change(page, /^ttft target of pilot desk/, '640 ms')
-  await page.getByRole('button', { name: 'search in this browser' }).click()
-  await expect(page.getByRole('button', { name: /^search on the server, with \d+ threads?/ })).toBeVisible()
-  await expect(verdict(page)).toContainText('So far: rent')
-  await page.getByRole('button', { name: 'stop' }).click()
+test.describe('on the server', () => {
+  // One after the other: whom it has no room for searches in the browser.
+  test.describe.configure({ mode: 'default' })
+
+  test('a search on the server goes on while the page is loaded anew, and its answer is that of the command line', async ({ page }) => {
+    const whole = demo()
+    const heavy = {
+      ...whole,
+      name: 'Harbour by server',
+      horizon: { ...whole.horizon, seconds: 43_200 },
+      classes: whole.classes.slice(0, 1),
+      services: whole.services.slice(0, 1),
+    }
+    const heard: string[] = []
+    page.on('request', (r) => {
+      const search = /\/api\/searches\/(\w+)/.exec(r.url())
+      if (search && r.method() === 'GET') heard.push(search[1])
+    })
+    await page.addInitScript(() => localStorage.setItem('sand-clock-search-place', 'server'))
+    await page.goto('/load')
+    await expect(verdict(page)).toContainText('Rent')
+    await page
+      .getByLabel(/^Open a plan, a log/)
+      .setInputFiles({ name: 'plan.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(heavy)) })
+    await expect(page.getByText(/^on the server: /)).toBeVisible()
+    await expect(page.getByText(/ [1-9]\d* simulations/)).toBeVisible()
+    const before = heard.splice(0)
+    expect(new Set(before).size).toBe(1)
+    await page.reload()
+    // It is the same search that the new page hears of, not another.
+    await expect.poll(() => [...new Set(heard)]).toEqual([...new Set(before)])
+    await settled(page)
+    await expect.poll(() => keptAnswer(page, heavy.name)).toEqual(commandLine(heavy))
+  })
+
+  test('a search is moved from the server to the browser while it runs', async ({ page }) => {
+    await page.addInitScript(
+      () => localStorage.getItem('sand-clock-search-place') ?? localStorage.setItem('sand-clock-search-place', 'server'),
+    )
+    await page.goto('/answer')
+    await expect(verdict(page)).toContainText('Rent')
+    await change(page, /^ttft target of pilot desk/, '640 ms')
+    await page.getByRole('button', { name: 'search in this browser' }).click()
+    await expect(page.getByRole('button', { name: /^search on the server, with \d+ threads?/ })).toBeVisible()
+    await expect(verdict(page)).toContainText('So far: rent')
+    await page.getByRole('button', { name: 'stop' }).click()
+  })
 })
