@@ -28,7 +28,7 @@ export const HowToAskSchema = z.strictObject({
     ),
   answer: AnswerSchema.optional(),
   timeoutSeconds: z.number().positive().max(3600).default(120).describe('until a request that is not answered whole is given up'),
-  price: PriceSchema.optional().describe('what a request costs, so that a bound on money can be kept'),
+  price: PriceSchema.optional().describe('what it costs to ask, so that a bound on money can be kept'),
 })
 
 /** The format as a JSON Schema (draft 2020-12), exported to docs/how-to-ask.schema.json. */

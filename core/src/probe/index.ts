@@ -32,6 +32,7 @@ export { shownBy, summarisePart, type PartSummary, type ProbedPercentiles, type 
 export { endWords, reasonWords, takenFor, type CutShort } from './probeWords.ts'
 export { probedTables, type ProbedTable } from './probedTable.ts'
 export type { Price } from './price.ts'
+export { priceOfTime } from './priceOfTime.ts'
 export { askedAt, askedWith } from './askedAt.ts'
 export { rungOf, rungsBeside, type Rung } from './worth/rungs.ts'
 export { worldsAndWorth, type Worth, type WorldsAndWorth, type WorthReport } from './worth/worth.ts'

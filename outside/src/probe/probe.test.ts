@@ -62,9 +62,13 @@ describe('a probe of a stand-in', () => {
   it('is asked as the example says that says everything', async () => {
     const { url } = await standIn()
     const text = readFileSync('examples/ask/every-field.yaml', 'utf8').replace('http://127.0.0.1:8080', url)
+    const from = performance.now()
     const { rows, spent } = await probe(readHowToAsk(text))
     expect(rows).toMatchObject([{ outcome: 'finished', status: 200, input: 50, output: 6, gaps: { length: 5 } }])
-    expect(spent).toBeCloseTo(0.0001 + 50 * 0.0000005 + 6 * 0.000002, 12)
+    // What the request costs, and the time that the machine was there for it.
+    const ofTime = spent! - (0.0001 + 50 * 0.0000005 + 6 * 0.000002)
+    expect(ofTime).toBeGreaterThan((1.9 * rows[0].end) / 3600)
+    expect(ofTime).toBeLessThan((1.9 * (performance.now() - from)) / 1000 / 3600)
   })
 
   it('sees the first token and the gaps that its engine has, never before', async () => {
@@ -121,6 +125,13 @@ describe('a probe of a stand-in', () => {
       rows: { length: 4 },
       spent: 8,
     })
+    // 1 EUR a second, while it waits as well.
+    const rented = how(`${url}/answer`, 'as: plain\nprice: { perHour: 3600, currency: EUR }')
+    const waiting: ProbeShape = { ...one, kind: 'after-idle', idleSeconds: 60, times: 1, warmUp: 1 }
+    const waited = await probe(rented, waiting, { bounds: { ...bounds, money: 0.4 } })
+    expect(waited).toMatchObject({ cutShort: 'money', rows: { length: 1 } })
+    expect(waited.spent).toBeGreaterThanOrEqual(0.4)
+    expect(waited.spent).toBeLessThan(50)
     const slow = await standIn(0.05)
     const asked = how(`${slow.url}/answer`, 'as: plain')
     const over = await probe(asked, many, { bounds: { ...bounds, seconds: 0.2 } })

@@ -5,6 +5,7 @@ import {
   BadInput,
   headersWith,
   partsOfShape,
+  priceOfTime,
   shownBy,
   summarisePart,
   type Asking,
@@ -36,7 +37,7 @@ export interface ProbeRecord {
   parts: PartSummary[]
   /** why it ended before its load did; undefined where it did not */
   cutShort?: CutShort
-  /** what it cost, where it is said what a request costs */
+  /** what it cost, where prices are said */
   spent?: number
 }
 
@@ -77,7 +78,7 @@ class Probe {
   private cutShort: ProbeRecord['cutShort']
   private number = 0
   private underWay = 0
-  /** what was spent, with what those that are under way may cost */
+  /** what was spent on requests, with what those that are under way may cost */
   private money = 0
 
   constructor(order: ProbeOrder, told: AbortSignal, tell: Probe['tell']) {
@@ -115,8 +116,9 @@ class Probe {
       over.abort()
       await this.connections.destroy()
     }
-    const priced = this.order.how.price !== undefined
-    return { rows: this.rows, parts, ...(this.cutShort && { cutShort: this.cutShort }), ...(priced && { spent: this.money }) }
+    const { price } = this.order.how
+    const spent = price && { spent: this.money + priceOfTime(price, this.now()) }
+    return { rows: this.rows, parts, ...(this.cutShort && { cutShort: this.cutShort }), ...spent }
   }
 
   private cut(by: NonNullable<ProbeRecord['cutShort']>): void {
@@ -160,7 +162,7 @@ class Probe {
     const { bounds, how } = this.order
     if (this.number >= bounds.requests) this.cutShort = 'requests'
     const price = this.priceOf(input, output)
-    if (how.price && this.money + price > bounds.money) this.cutShort = 'money'
+    if (how.price && this.money + priceOfTime(how.price, this.now()) + price > bounds.money) this.cutShort = 'money'
     if (this.cutShort) return false
     this.money += price
     return true
@@ -182,9 +184,17 @@ class Probe {
     this.tell.row?.(row)
   }
 
-  /** Timers go by whole milliseconds: the last ones are waited for turn by turn. */
-  private async until(at: number): Promise<void> {
+  /** When all that it may cost is spent if nothing more is asked, in seconds; time costs as well. */
+  private moneyIsOutAt(): number {
+    const { how, bounds } = this.order
+    const perSecond = how.price ? priceOfTime(how.price, 1) : 0
+    return perSecond > 0 ? (bounds.money - this.money) / perSecond : Infinity
+  }
+
+  /** Timers go by whole milliseconds: the last ones are waited for turn by turn. Who has no money for what comes then waits no longer. */
+  private async until(then: number): Promise<void> {
     const { signal } = this.ending
+    const at = Math.min(then, this.moneyIsOutAt())
     const longAt = at - LAST_SECONDS
     if (this.now() < longAt) await setTimeout((longAt - this.now()) * 1000, undefined, { signal }).catch(() => undefined)
     while (this.now() < at && !signal.aborted) await setImmediate()

@@ -140,7 +140,7 @@ describe('what is said of a fit', () => {
       measuredRows(PLAIN, served, [{ part: 'one', clients: 1, requestsEach: 30, sizes: [[400, 30]] }], JITTER, 8),
       served,
     )!
-    const words = doubtWords(one, { currency: 'EUR', perRequest: 0.01, perInputToken: 1e-6, perOutputToken: 2e-4 })
+    const words = doubtWords(one, { currency: 'EUR', perRequest: 0.01, perInputToken: 1e-6, perOutputToken: 2e-4, perHour: 0 })
     expect(words.slice(0, 2)).toEqual(['P0, P1 and W can not be told apart by this.', 'M, O and m1 can not be told apart by this.'])
     // Of what is left open each may be anything from nothing to all: what is true is in it.
     PLAIN.forEach((truth, c) => {
@@ -171,6 +171,11 @@ describe('what is said of a fit', () => {
     const cost = rows.reduce((sum, r) => sum + 0.01 + 1e-6 * r.input + 2e-4 * r.output, 0)
     expect(Number(money)).toBeCloseTo(cost, 2)
     expect(doubtWords(fitSteps(rows, served)!)).toEqual([])
+    // A machine that is rented for it, at an amount a second, costs as many as it takes seconds.
+    const rented = doubtWords(one, { currency: 'EUR', perRequest: 0, perInputToken: 0, perOutputToken: 0, perHour: 3600 })
+    const [, low, high] = /, ([\d.]+)\sEUR to ([\d.]+)\sEUR\.$/.exec(rented[2])!
+    expect(Number(low) / seconds(least)).toBeCloseTo(1, 2)
+    expect(Number(high) / seconds(most)).toBeCloseTo(1, 2)
     // Where one is not sure all the same, more of the same, whose time is known well then.
     const wide = { ...fitted, intervals: fitted.intervals.map((i, c) => (c === 3 ? { low: 0, high: 1 } : i)) }
     expect(doubtWords(wide)).toEqual([

@@ -4,6 +4,7 @@ import { duration } from '../../units/duration.ts'
 import { grouped } from '../../units/number.ts'
 import { price } from '../../units/price.ts'
 import type { Price } from '../price.ts'
+import { priceOfTime } from '../priceOfTime.ts'
 import { secondsOfEach } from '../secondsOfEach.ts'
 import type { Asking } from '../shape.ts'
 import type { FittedSteps } from './fitSteps.ts'
@@ -43,7 +44,7 @@ export function furtherWords(fitted: FittedSteps, unsure: readonly number[], pai
   const requests = each * clients.reduce((sum, c) => sum + c, 0)
   const [least, most] = extremes(fitted, unsure).map((values) => each * secondsOfAll(fitted, values))
   const takes = most > NEAR * least ? `${duration(least)} to ${duration(most)}` : `about ${duration((least + most) / 2)}`
-  const money = paid ? `, ${price(requests * costOfEach(paid, sizes), paid.currency)}` : ''
+  const money = paid ? `, ${spanOfPrice(paid, requests * costOfEach(paid, sizes), [least, most])}` : ''
   const asked = sizes.map((s) => `${s.input}+${s.output}`).join(',')
   return `One further measurement would tell: ${clients.join(',')} at once, ${asked} tokens in turn, ${each} requests of each caller; ${grouped(requests, 0)} requests, ${takes}${money}.`
 }
@@ -73,6 +74,12 @@ function extremes({ values, mostAtOnce, residuals }: FittedSteps, unsure: readon
     way,
   ]
   return [of([prompt, 0], [step, 0, 0]), of([0, prompt / input], [0, 0, step / (mostAtOnce * input)])]
+}
+
+/** What requests cost, with the time that they take where it is paid: as one figure where the least and the most are one. */
+function spanOfPrice(paid: Price, ofRequests: number, seconds: readonly [number, number]): string {
+  const [least, most] = seconds.map((s) => price(ofRequests + priceOfTime(paid, s), paid.currency))
+  return least === most ? least : `${least} to ${most}`
 }
 
 /** What a request costs in the mean. */
