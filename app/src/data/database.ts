@@ -18,8 +18,14 @@ export interface StoredAnswer {
   planText: string
   /** an `Answer` of the core, as it came */
   answer: unknown
-  /** points around its options, by service, as far as they were simulated */
-  frontiers?: unknown
+}
+
+/** Points around the options of the answer to exactly this plan text, as far as they were simulated: apart, since the answer is large. */
+export interface StoredFrontiers {
+  planId: string
+  planText: string
+  /** by service */
+  points: unknown
 }
 
 /** A request log as it was dropped, perhaps compressed and in several files. */
@@ -88,6 +94,7 @@ export interface JournalEntry {
 class Database extends Dexie {
   declare plans: Table<StoredPlan, string>
   declare answers: Table<StoredAnswer, string>
+  declare frontiers: Table<StoredFrontiers, string>
   declare logs: Table<StoredLog, string>
   declare logShapes: Table<LogShape, string>
   declare sources: Table<PlanSource, string>
@@ -102,6 +109,7 @@ class Database extends Dexie {
     this.version(2).stores({ thrown: 'id, thrownAt', journal: 'planId' })
     this.version(3).stores({ logShapes: 'headers', sources: 'planId' })
     this.version(4).stores({ measured: 'id, measuredAt' })
+    this.version(5).stores({ frontiers: 'planId' })
   }
 }
 
@@ -122,4 +130,9 @@ export async function savePlan(plan: Omit<StoredPlan, 'revision' | 'updatedAt'>,
     if (noted?.text === plan.text) await database.journal.delete(plan.id)
     return revision + 1
   })
+}
+
+/** Keeps the answer to a plan. One that the browser has no room for is found anew when the plan is opened again. */
+export async function keepAnswer({ planId, text }: { planId: string; text: string }, answer: unknown): Promise<void> {
+  await database.answers.put({ planId, planText: text, answer }).catch(() => undefined)
 }

@@ -39,7 +39,7 @@ export async function knownAnswer(
 }
 
 async function keptAnswer(planId: string, unreadable: (stored: StoredAnswer) => Promise<void>): Promise<HeldAnswer | undefined> {
-  const stored = await database.answers.get(planId)
+  const [stored, around] = await Promise.all([database.answers.get(planId), database.frontiers.get(planId)])
   if (!stored) return undefined
   const answer = readKeptAnswer(stored.answer)
   if (!answer) {
@@ -49,5 +49,6 @@ async function keptAnswer(planId: string, unreadable: (stored: StoredAnswer) => 
   }
   // An answer of a former core may lack what is shown of it, and is searched anew.
   if (answer.coreVersion !== CORE_VERSION) return undefined
-  return { planId, text: stored.planText, answer, frontiers: readKeptFrontiers(stored.frontiers) }
+  const frontiers = around?.planText === stored.planText ? readKeptFrontiers(around.points) : {}
+  return { planId, text: stored.planText, answer, frontiers }
 }

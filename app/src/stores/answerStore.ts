@@ -12,7 +12,7 @@ import { proxy } from 'comlink'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { database } from '../data/database.ts'
+import { database, keepAnswer } from '../data/database.ts'
 import { isKept, knownAnswer, type HeldAnswer } from '../data/knownAnswer.ts'
 import { paceOf } from '../search/pace.ts'
 import { searchers } from '../search/searchers.ts'
@@ -121,14 +121,18 @@ export const useAnswerStore = defineStore('answer', () => {
     end()
     // To read what the worker or the server sent was work enough for one task. No frame is waited for: a page that is hidden has none.
     await new Promise((next) => setTimeout(next))
-    if (text === wanted.value) await take(planId, text, found)
+    if (text === wanted.value) take(planId, text, found)
   }
 
-  async function take(planId: string, text: string, found: Answer): Promise<void> {
+  function take(planId: string, text: string, found: Answer): void {
     arrive(found, text, planId)
     held = { planId, text, answer: found, frontiers: {} }
-    // One that the browser has no room for is found anew when the plan is opened again.
-    await database.answers.put({ planId, planText: text, answer: found }).catch(() => undefined)
+    void keep(held)
+  }
+
+  /** Kept by who found it, beside the page, which a large one would hold up; by the page where that has another by now. */
+  async function keep(answered: HeldAnswer): Promise<void> {
+    if (!(await searchLead().remote.keep(answered.planId, answered.text))) await keepAnswer(answered, answered.answer)
   }
 
   function arrive(found: Answer, text: string, planId: string, around: Record<string, FrontierPoint[]> = {}): void {
@@ -171,7 +175,7 @@ export const useAnswerStore = defineStore('answer', () => {
   async function keepFrontiers(planId: string, text: string, points: Record<string, FrontierPoint[]>): Promise<void> {
     if (held?.planId !== planId || held.text !== text) return
     held = { ...held, frontiers: points }
-    await database.answers.put({ planId, planText: text, answer: held.answer, frontiers: points })
+    await database.frontiers.put({ planId, planText: text, points })
   }
 
   return {

@@ -203,7 +203,12 @@ export const usePlanStore = defineStore('plan', () => {
     const [stored, answer] = await Promise.all([database.plans.get(planId), database.answers.get(planId)])
     if (!stored) return
     thrown.last = { id: await thrown.put('plan', stored.name, { stored, answer } satisfies ThrownPlan), name: stored.name }
-    await Promise.all([database.plans.delete(planId), database.answers.delete(planId), database.journal.delete(planId)])
+    await Promise.all([
+      database.plans.delete(planId),
+      database.answers.delete(planId),
+      database.frontiers.delete(planId),
+      database.journal.delete(planId),
+    ])
     await refreshKept()
     if (planId !== id.value) return
     const next = kept.value[0]

@@ -7,6 +7,7 @@ import {
   Load,
   recommend,
   RequestShelf,
+  writePlan,
   type Answer,
   type FrontierPoint,
   type Plan,
@@ -16,6 +17,7 @@ import {
   type ServiceAnswer,
 } from '@sandclock/core'
 import { expose } from 'comlink'
+import { keepAnswer } from '../data/database.ts'
 import { hearServer } from '../data/serverSearch.ts'
 import { PieceSender, type Listener } from '../search/pieces.ts'
 import { HelperPool } from './helperPool.ts'
@@ -27,6 +29,8 @@ let latest = 0
 /** the helpers of the search that runs */
 let crew: Crew | undefined
 const shelf = new RequestShelf()
+/** the answer that was told last, until it is kept */
+let found: Answer | undefined
 /** the search on the server that is listened to */
 let heard: ReturnType<typeof hearServer> | undefined
 
@@ -64,7 +68,8 @@ const search = {
     const mine = ++latest
     const load = sharedLoad(plan, log)
     const sender = new PieceSender(listener)
-    const found = await led(
+    found = undefined
+    const answer = await led(
       recommend(plan, load),
       load,
       helpers,
@@ -72,14 +77,30 @@ const search = {
       () => mine !== latest,
       () => sender.seen,
     )
-    return sender.answer(found)
+    if (mine === latest) found = answer
+    return sender.answer(answer)
   },
   /** The same of a search that was begun on the server. */
   async hearServer(id: string, listener: Listener): Promise<Answer> {
     const sender = new PieceSender(listener)
     heard?.close()
     heard = hearServer(id, (p) => sender.progress(p))
-    return sender.answer(await heard.answer)
+    found = undefined
+    const answer = await heard.answer
+    found = answer
+    return sender.answer(answer)
+  },
+  /**
+   * Keeps the answer that was told last, as that to a plan: to write a large one would hold a page up.
+   *
+   * @returns whether it was that of this plan
+   */
+  async keep(planId: string, text: string): Promise<boolean> {
+    const answer = found
+    if (!answer || writePlan(answer.plan) !== text) return false
+    found = undefined
+    await keepAnswer({ planId, text }, answer)
+    return true
   },
   /** Nothing is heard of it any more. */
   leaveServer(): void {
