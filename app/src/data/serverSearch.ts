@@ -2,7 +2,9 @@ import type { Answer, RecommendProgress } from '@sandclock/core'
 
 const ADDRESS = '/api/searches'
 /** A server that does not answer so soon is none. */
-const PATIENCE_MS = 1500
+const PATIENCE_MS = 10_000
+/** A plan may be large, and the way slow. */
+const TAKING_MS = 30_000
 
 /** How many threads a search on the server has; 0 where there is no server, or no room on it. */
 export async function serverThreads(): Promise<number> {
@@ -19,7 +21,8 @@ export async function serverThreads(): Promise<number> {
 /** Begins a search there, or joins the one of the same plan. @returns its name; undefined where the server does not take it */
 export async function beginOnServer(planText: string): Promise<string | undefined> {
   try {
-    const begun = await fetch(ADDRESS, { method: 'POST', body: planText, headers: { 'content-type': 'application/json' } })
+    const headers = { 'content-type': 'application/json' }
+    const begun = await fetch(ADDRESS, { method: 'POST', body: planText, headers, signal: AbortSignal.timeout(TAKING_MS) })
     return begun.ok ? ((await begun.json()) as { id: string }).id : undefined
   } catch {
     return undefined

@@ -24,7 +24,7 @@ function later<T>(): { promise: Promise<T>; resolve: (value: T) => void; reject:
 }
 
 /** Searchers that note what is asked of them; their answers come when the test lets them. */
-function watched(threads = 4) {
+function watched(threads = 4, takes = threads > 0) {
   const seen: string[] = []
   const [here, there] = [[later<Answer>()], later<Answer>()]
   const hear: ((p: RecommendProgress) => void)[] = []
@@ -42,6 +42,7 @@ function watched(threads = 4) {
       threads: async () => threads,
       begin: async (text, onProgress) => {
         seen.push(`there ${text}`)
+        if (!takes) return undefined
         hear.push(onProgress)
         return { answer: there.promise, end: () => seen.push('ended there') }
       },
@@ -88,6 +89,14 @@ describe('a search', () => {
     here[0].resolve(HERE)
     expect(await search.find(question(plan, place))).toBe(HERE)
     expect(seen).not.toContain('is there')
+  })
+
+  it('goes on on a server that has no room for another, where it is that of the same plan', async () => {
+    const { search, there, reached } = watched(0, true)
+    const found = search.find(question(large))
+    await reached('is there')
+    there.resolve(THERE)
+    expect(await found).toBe(THERE)
   })
 
   it('is done here when the server breaks', async () => {

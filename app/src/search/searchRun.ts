@@ -23,6 +23,7 @@ export interface Searchers {
   server: {
     /** of a search there; 0 where there is no server, or no room on it */
     threads: () => Promise<number>
+    /** begins one there, or joins that of the same plan; undefined where no server takes it */
     begin: (planText: string, onProgress: OnProgress) => Promise<ServerSearch | undefined>
   }
 }
@@ -106,10 +107,9 @@ export class SearchRun {
 
   private async onServer({ plan, text, place }: Question, mine: Running, onProgress: OnProgress): Promise<Answer | undefined> {
     const { server } = this.searchers
-    const known = server.threads()
-    void known.then(this.news.threads)
+    void server.threads().then(this.news.threads)
     if (place === 'here' || needsLog(plan) || (place === 'by size' && !isLarge(plan))) return undefined
-    if ((await known) === 0 || this.current !== mine) return undefined
+    // Also where it has no room for another: it may be at this one already.
     const there = await server.begin(text, onProgress)
     if (this.current !== mine) there?.end()
     if (!there || this.current !== mine) return undefined

@@ -162,7 +162,8 @@ class Probe {
     const { bounds, how } = this.order
     if (this.number >= bounds.requests) this.cutShort = 'requests'
     const price = this.priceOf(input, output)
-    if (how.price && this.money + priceOfTime(how.price, this.now()) + price > bounds.money) this.cutShort = 'money'
+    const [now, outAt] = [this.now(), this.moneyIsOutAt()]
+    if (now >= outAt || (how.price && this.money + priceOfTime(how.price, now) + price > bounds.money)) this.cutShort = 'money'
     if (this.cutShort) return false
     this.money += price
     return true

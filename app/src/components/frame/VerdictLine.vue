@@ -170,7 +170,7 @@ const left = computed(() => (props.working?.leftSeconds ? `, about ${duration(Ma
           <span class="truncate">{{ onServer ? 'on the server: ' : '' }}{{ working.doing }}</span
           ><span class="flex gap-2 whitespace-nowrap"
             ><button
-              v-if="threads"
+              v-if="threads || onServer"
               type="button"
               class="word"
               :aria-label="onServer ? 'search in this browser' : `search on the server, with ${threads} threads`"
