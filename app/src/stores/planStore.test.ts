@@ -148,9 +148,11 @@ describe('planStore', () => {
     await store.importText(writePlan({ ...demoPlan, name: 'Second' }))
     const { id } = store
     await database.answers.put({ planId: id, planText: 'x', answer: { of: 'it' } })
+    await database.frontiers.put({ planId: id, planText: 'x', points: {} })
     await store.remove(id)
     expect(thrown().last?.name).toBe('Second')
     expect(await database.answers.get(id)).toBeUndefined()
+    expect(await database.frontiers.get(id)).toBeUndefined()
     useThrown().haveBack(thrown().last!.id)
     await expect.poll(() => store.plan.name).toBe('Second')
     expect([store.id, thrown().last]).toEqual([id, null])

@@ -3,6 +3,7 @@ import type { Plan } from '../../plan/schema.ts'
 import { readyAt } from '../../run/readyAt.ts'
 import { stageSeconds } from '../../life/startRules.ts'
 import { startRulesOf } from '../../scaling/ofPlan.ts'
+import { priceOfTime } from '../priceOfTime.ts'
 import { secondsOfEach } from '../secondsOfEach.ts'
 import { FINDING_COSTS } from '../shape.ts'
 
@@ -49,4 +50,4 @@ function startSeconds(plan: Plan, { service, model, variant, machine }: Candidat
 }
 
 const moneyFor = ({ machine, group }: Candidate, seconds: number): number | null =>
-  machine.pricePerHour === undefined ? null : (machine.pricePerHour * group.machines * seconds) / 3600
+  machine.pricePerHour === undefined ? null : priceOfTime({ perHour: machine.pricePerHour * group.machines }, seconds)
