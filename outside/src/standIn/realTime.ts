@@ -1,11 +1,11 @@
 import { LiveRun, type Plan, type RunSpec } from '@sandclock/core'
 
-/** Who asked, and hears of it; times are seconds since the begin, as the run has them. */
+/** Who asked, and hears of it, by the number of the request; times are seconds since the begin, as the run has them. */
 export interface Caller {
   /** so many more tokens of the answer, parts of one where drafts are accepted on average */
-  tokens(count: number, seconds: number): void
+  tokens(count: number, seconds: number, request: number): void
   /** it is answered, refused or lost: see the record of the run */
-  ended(seconds: number): void
+  ended(seconds: number, request: number): void
 }
 
 /** How long before something is due the clock is asked again and again: timers come up to so much late. */
@@ -25,9 +25,9 @@ export class RealTime {
   constructor(plan: Plan, spec: RunSpec, speed: number, capacity: number) {
     this.speed = speed
     const listener = {
-      tokens: (request: number, count: number, seconds: number) => this.callers.get(request)?.tokens(count, seconds),
+      tokens: (request: number, count: number, seconds: number) => this.callers.get(request)?.tokens(count, seconds, request),
       ended: (request: number, seconds: number) => {
-        this.callers.get(request)?.ended(seconds)
+        this.callers.get(request)?.ended(seconds, request)
         this.callers.delete(request)
       },
     }
