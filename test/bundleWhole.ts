@@ -1,5 +1,5 @@
 import { build, type PluginBuild } from 'esbuild'
-import { readdirSync } from 'node:fs'
+import { readdirSync, rmSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import type { Plugin } from 'vitest/config'
 
@@ -26,15 +26,21 @@ const testsOf = (room: string) =>
     .map((entry) => join(entry.parentPath, entry.name))
 
 let bundled: Promise<string[]> | undefined
-/** Bundles each of the tests in one go, so that what they share is read once: a bundle by itself takes as long as a quarter of all. */
+/**
+ * Bundles the tests in one go. What several of them test is apart, and shared: a worker loads the engine once, and has compiled it well by
+ * its second test.
+ */
 async function bundleAll(tests: string[]) {
+  rmSync(BUNDLES, { recursive: true, force: true }) // what is shared is named by what is in it, and would pile up
   const { metafile } = await build({
     absWorkingDir: ROOT,
     entryPoints: tests,
     outbase: ROOT,
     outdir: BUNDLES,
     outExtension: { '.js': '.mjs' },
+    chunkNames: 'shared/[hash]',
     bundle: true,
+    splitting: true,
     metafile: true,
     platform: 'node',
     format: 'esm',
@@ -49,7 +55,7 @@ async function bundleAll(tests: string[]) {
 const bundleOf = (file: string) => join(BUNDLES, relative(ROOT, file)).replace(/\.ts$/, '.mjs')
 
 /**
- * Gives a test as one bundle with all that it tests. Left apart, each call from one module to another goes through a getter, which the
+ * Gives a test as bundles with all that it tests. Left to Vitest, each call from one module to another goes through a getter, which the
  * engine does not pay where it is used, and what computes takes up to thrice as long.
  */
 export function bundleWhole(): Plugin {
