@@ -25,7 +25,8 @@ const testsOf = (room: string) =>
     .filter((entry) => entry.name.endsWith('.test.ts') && !entry.parentPath.includes('node_modules'))
     .map((entry) => join(entry.parentPath, entry.name))
 
-let bundled: Promise<string[]> | undefined
+/** Each project of a run has this module anew: they have one process. */
+const shared = globalThis as typeof globalThis & { bundledTests?: Promise<string[]> | undefined }
 /**
  * Bundles the tests in one go. What several of them test is apart, and shared: a worker loads the engine once, and has compiled it well by
  * its second test.
@@ -63,12 +64,12 @@ export function bundleWhole(): Plugin {
   return {
     name: 'in one piece',
     enforce: 'pre',
-    watchChange: () => (bundled = undefined),
+    watchChange: () => (shared.bundledTests = undefined),
     resolveId: (id) => (id === '@sandclock/core' ? CORE : undefined),
     async load(id) {
       if (!tests.has(id) && id !== CORE) return undefined
-      bundled ??= bundleAll([...tests, CORE])
-      for (const file of await bundled) this.addWatchFile(file)
+      shared.bundledTests ??= bundleAll([...tests, CORE])
+      for (const file of await shared.bundledTests) this.addWatchFile(file)
       const from = JSON.stringify(bundleOf(id))
       return id === CORE ? `export * from ${from}` : `import ${from}`
     },

@@ -11,15 +11,15 @@ export interface Ran {
 }
 
 const LONGEST_MS = 300_000
-/** One thread for all test files of a process, each of which is a bundle of its own. */
-const shared = globalThis as typeof globalThis & { commandThread?: { port: MessagePort; signal: Int32Array } }
+/** One thread for all test files of a process. */
+let running: { port: MessagePort; signal: Int32Array } | undefined
 
 /**
  * Runs a command of the command line, in a thread of this process that has it loaded: hundreds of processes would mostly load it. That
  * it is a command, with standard input, signals and pipes, is shown by those tests that begin a process.
  */
 export function sandclock(...args: string[]): Ran {
-  const { port, signal } = (shared.commandThread ??= begun())
+  const { port, signal } = (running ??= begun())
   Atomics.store(signal, 0, 0)
   port.postMessage(args)
   Atomics.wait(signal, 0, 0, LONGEST_MS)

@@ -15,11 +15,6 @@ interface Thread {
 export class HelperPool {
   private readonly idle: Thread[] = []
 
-  /** Starts threads ahead, so that the first search finds them loaded. */
-  warm(count: number): void {
-    while (this.idle.length < count) this.idle.push(startThread())
-  }
-
   borrow(plan: Plan): Helper {
     const thread = this.idle.pop() ?? startThread()
     const ready = thread.remote.setUp(plan)

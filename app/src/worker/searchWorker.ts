@@ -1,6 +1,7 @@
 import {
   Crew,
   driveElsewhere,
+  Errands,
   frontier,
   frontierOptions,
   GivenUp,
@@ -9,7 +10,9 @@ import {
   RequestShelf,
   writePlan,
   type Answer,
+  type Errand,
   type FrontierPoint,
+  type Helper,
   type Plan,
   type RequestLog,
   type Steps,
@@ -24,6 +27,10 @@ import { HelperPool } from './helperPool.ts'
 import { solver } from './solver.ts'
 
 const pool = new HelperPool()
+/** Runs of fewer requests than this are brief: to share them would be mostly helpers that load and learn to be quick, each for itself. */
+const BRIEF_REQUESTS = 20_000
+/** So long they are made here. */
+const ALONE_MS = 1500
 /** counts searches: an older one is given up when the next begins */
 let latest = 0
 /** the helpers of the search that runs */
@@ -36,9 +43,6 @@ let heard: ReturnType<typeof hearServer> | undefined
 
 /** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
 const search = {
-  warm(helpers: number): void {
-    pool.warm(helpers)
-  },
   /**
    * Begins the search for a plan whose answer is known, until it has a first one, so that the next search finds the requests
    * drawn and every helper practised. Not while another runs, and given up for any other.
@@ -137,13 +141,18 @@ async function led<P, T>(
 ): Promise<T> {
   // Its helpers are free for the next one at once; what they are at they finish first.
   void crew?.stop()
+  let alone = isBrief(load)
   const mates = new Crew(
-    () => pool.borrow(load.plan),
-    helpers,
+    () => (alone ? ownHands(load.plan) : pool.borrow(load.plan)),
+    alone ? 1 : helpers,
     load,
     async (problem) => (await solver())(problem),
   )
   crew = mates
+  const more = setTimeout(() => {
+    alone = false
+    mates.growTo(helpers)
+  }, ALONE_MS)
   try {
     const run = async (order: TrialOrder) => {
       await mayGoOn()
@@ -151,10 +160,33 @@ async function led<P, T>(
     }
     return await driveElsewhere(steps, { run, solve: mates.solve }, onProgress, isGivenUp)
   } finally {
+    clearTimeout(more)
     await mates.stop()
     if (crew === mates) crew = undefined
   }
 }
+
+const { port1: told, port2: teller } = new MessageChannel()
+const breathing: (() => void)[] = []
+told.onmessage = () => breathing.shift()?.()
+/** Lets in what this thread is told meanwhile: a timer would come later each time. */
+const breath = () =>
+  new Promise<void>((go) => {
+    breathing.push(go)
+    teller.postMessage(0)
+  })
+
+/** Makes runs in this thread. */
+function ownHands(plan: Plan): Helper {
+  const errands = new Errands(plan)
+  const run = async (errand: Errand) => {
+    await breath()
+    return errands.run(errand)
+  }
+  return { run, end: () => undefined }
+}
+
+const isBrief = (load: Load): boolean => load.plan.services.every((s) => load.of(s, 0).count < BRIEF_REQUESTS)
 
 /** Requests in memory that all helpers read, where the page is isolated; elsewhere each gets a copy. */
 function sharedLoad(plan: Plan, log: RequestLog | undefined): Load {

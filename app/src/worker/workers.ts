@@ -22,7 +22,6 @@ export function searchLead(): Held<SearchWorker> {
   if (lead) return lead
   const worker = new Worker(new URL('./searchWorker.ts', import.meta.url), { type: 'module' })
   lead = { remote: wrap<SearchWorker>(worker), end: () => worker.terminate() }
-  void lead.remote.warm(helperCount())
   return lead
 }
 

@@ -47,6 +47,11 @@ export interface Selection {
 
 /** Values of finished requests, ascending. */
 export function finishedValues(record: RunRecord, measure: Measure, selection: Selection): Float64Array {
+  return valuesAsTheyCame(record, measure, selection).sort()
+}
+
+/** The same in the order of the requests. */
+export function valuesAsTheyCame(record: RunRecord, measure: Measure, selection: Selection): Float64Array {
   const values = new Float64Array(record.requests.count)
   let n = 0
   for (let i = 0; i < values.length; i++) {
@@ -54,7 +59,7 @@ export function finishedValues(record: RunRecord, measure: Measure, selection: S
     const value = measureOf(record, i, measure)
     if (value === value) values[n++] = value
   }
-  return values.slice(0, n).sort()
+  return values.slice(0, n)
 }
 
 export function selected(record: RunRecord, i: number, selection: Selection): boolean {

@@ -51,6 +51,16 @@ describe('a crew', () => {
     expect(seen.ended).toBe(count)
   })
 
+  it('that grows meanwhile gives the same answer, and has as many as it was told', async () => {
+    const { crew, load, seen } = crewOf(1)
+    setTimeout(() => crew.growTo(3))
+    expect(await driveElsewhere(recommend(plan, load), crew)).toEqual(alone)
+    expect(seen).toMatchObject({ started: 3, mostBusy: 3 })
+    await crew.stop()
+    crew.growTo(4)
+    expect(seen).toMatchObject({ started: 3, ended: 3 })
+  })
+
   it('replaces who dies and does the order anew', async () => {
     const { crew, load, seen } = crewOf(2, (_, nth) => {
       if (nth % 5 === 2) throw new HelperDied('gone')

@@ -51,7 +51,12 @@ export class Crew implements Trials {
     this.start = start
     this.load = load
     this.solve = solve
-    for (let i = 0; i < count; i++) this.hire()
+    this.growTo(count)
+  }
+
+  /** Starts helpers until there are so many. */
+  growTo(count: number): void {
+    while (!this.stopped && this.members.size < count) this.hire()
   }
 
   async run(order: TrialOrder): Promise<TrialResult> {

@@ -6,8 +6,8 @@ import { Outcome } from '../../src/engine/outcome.ts'
 import type { RunRecord } from '../../src/engine/record.ts'
 import { simulate } from '../../src/engine/simulate.ts'
 import type { ServiceRules } from '../../src/engine/rules.ts'
-import { finishedValues, type Measure } from '../../src/measure/measures.ts'
-import { mean, percentile } from '../../src/measure/percentile.ts'
+import { valuesAsTheyCame, type Measure } from '../../src/measure/measures.ts'
+import { mean, percentileOf } from '../../src/measure/percentile.ts'
 import { RandomStream } from '../../src/random/stream.ts'
 import { table } from '../../src/service/given.ts'
 import { batchProfile, classRules, rules, sharedProfile, tokenProfile } from '../makeProfiles.ts'
@@ -63,8 +63,8 @@ const sharingServer = sharedProfile({ baseSeconds: 0, secondsPerWorkUnit: 1 / MI
 const SERVERS = { 'whole prompts': tokenServer, 'chunked prompts': chunkServer, 'fixed work': workServer }
 
 const counted = { classIndex: 0, fromSeconds: WARMUP, untilSeconds: Infinity }
-const reading = (record: RunRecord, measure: Measure, of: (sorted: Float64Array) => number | undefined, classIndex = 0) =>
-  of(finishedValues(record, measure, { ...counted, classIndex })) ?? NaN
+const reading = (record: RunRecord, measure: Measure, of: (values: Float64Array) => number | undefined, classIndex = 0) =>
+  of(valuesAsTheyCame(record, measure, { ...counted, classIndex })) ?? NaN
 
 function share(record: RunRecord, outcome: number): number {
   let hit = 0
@@ -110,7 +110,7 @@ function mm1(server: ServerName, rho: number): Law[] {
   ]
   return sameRuns(laws, (seed) => {
     const record = run(seed, queue)
-    return [reading(record, 'wait', mean), reading(record, 'latency', (v) => percentile(v, 0.95))]
+    return [reading(record, 'wait', mean), reading(record, 'latency', (v) => percentileOf(v, 0.95))]
   })
 }
 
