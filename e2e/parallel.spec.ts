@@ -36,7 +36,7 @@ test('logarithms, whole runs and answers have the kept bits in a worker of the b
 for (const count of [2, 4]) {
   test(`the helpers of ${count} cores give the answer of the command line to the last digit, in shared memory`, async ({ page }) => {
     await cores(page, count)
-    // Of runs that are brief one helper does a search by itself.
+    // Of brief runs the thread that leads a search makes them, and no helper is there.
     const plan = { ...smallPlan(), horizon: { ...smallPlan().horizon, seconds: 9 * 3600 } }
     await openWith(page, plan)
     expect(await page.evaluate(() => crossOriginIsolated)).toBe(true)

@@ -27,6 +27,7 @@ const testsOf = (room: string) =>
 
 /** Each project of a run has this module anew: they have one process. */
 const shared = globalThis as typeof globalThis & { bundledTests?: Promise<string[]> | undefined }
+
 /**
  * Bundles the tests in one go. What several of them test is apart, and shared: a worker loads the engine once, and has compiled it well by
  * its second test.

@@ -41,11 +41,14 @@ let found: Answer | undefined
 /** the search on the server that is listened to */
 let heard: ReturnType<typeof hearServer> | undefined
 
-/** Leads one search after the other: asks its helpers for trials and tells the page how far it is. Ending this worker ends the helpers. */
+/**
+ * Leads one search after the other: makes trials, brief ones by itself and others by its helpers, and tells the page how far it is. Ending
+ * this worker ends the helpers.
+ */
 const search = {
   /**
    * Begins the search for a plan whose answer is known, until it has a first one, so that the next search finds the requests
-   * drawn and every helper practised. Not while another runs, and given up for any other.
+   * drawn and whoever makes the trials practised. Not while another runs, and given up for any other.
    */
   async prepare(plan: Plan, helpers: number): Promise<void> {
     if (crew) return
@@ -176,7 +179,7 @@ const breath = () =>
     teller.postMessage(0)
   })
 
-/** Makes runs in this thread. */
+/** Makes trials in this thread. */
 function ownHands(plan: Plan): Helper {
   const errands = new Errands(plan)
   const run = async (errand: Errand) => {
@@ -186,6 +189,7 @@ function ownHands(plan: Plan): Helper {
   return { run, end: () => undefined }
 }
 
+/** Those requests are drawn now that the search would draw first. */
 const isBrief = (load: Load): boolean => load.plan.services.every((s) => load.of(s, 0).count < BRIEF_REQUESTS)
 
 /** Requests in memory that all helpers read, where the page is isolated; elsewhere each gets a copy. */
