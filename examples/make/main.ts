@@ -1,4 +1,4 @@
-import { howToAskJsonSchema, planJsonSchema, writeCatalogue, writePlan } from '@sandclock/core'
+import { checkPlan, howToAskJsonSchema, planJsonSchema, writeCatalogue, writePlan, type Plan } from '@sandclock/core'
 import { writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import { byTokens } from './byTokens.ts'
@@ -29,10 +29,13 @@ const avocetShape = {
   max_position_embeddings: 32_768,
 }
 
+/** A plan in the order in which plans are written, so that who opens it need not put it into that. */
+const written = (plan: Plan) => writePlan(checkPlan(plan))
+
 /** Writes every made file of the repository that is derived from code; run from the root of the project. */
-writeFileSync('examples/skerry-sound.json', writePlan(skerrySound))
-writeFileSync('examples/one-configuration.json', writePlan(oneConfiguration))
-writeFileSync('examples/tokens-or-machines.json', writePlan(byTokens))
+writeFileSync('examples/skerry-sound.json', written(skerrySound))
+writeFileSync('examples/one-configuration.json', written(oneConfiguration))
+writeFileSync('examples/tokens-or-machines.json', written(byTokens))
 writeFileSync('examples/skerry-sound-log.csv.gz', gzipSync(exampleLog(), { level: 9 }))
 writeFileSync('examples/skerry-sound-history.json', exampleHistory())
 writeFileSync('examples/harbour-market.csv', writeCatalogue(machines, 'csv'))

@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
-import { expect, it } from 'vitest'
-import { drawSoon, letInSoon, neverMind } from './frames.ts'
+import { expect, it, vi } from 'vitest'
+import { drawSoon, letInSoon, neverMind, painted } from './frames.ts'
 
 const frame = () => new Promise((next) => requestAnimationFrame(next))
 const busy = (ms: number) => {
@@ -39,4 +39,25 @@ it('lets parts in one a frame, in order, each after the pictures that were there
   expect(seen).toEqual(['picture', 'upper'])
   await frame()
   expect(seen).toEqual(['picture', 'upper', 'picture of the upper', 'lower'])
+})
+
+it('lets those who wait for a picture go on in a task behind its frame, first come first; where there are no frames nobody waits', async () => {
+  const seen: string[] = []
+  const wait = async (name: string) => {
+    await painted()
+    seen.push(name)
+  }
+  const both = [wait('first'), wait('second')]
+  drawSoon(() => void seen.push('picture'))
+  await frame()
+  expect(seen).toEqual(['picture'])
+  await Promise.all(both)
+  expect(seen).toEqual(['picture', 'first', 'second'])
+  vi.stubGlobal('requestAnimationFrame', () => 0)
+  vi.spyOn(document, 'hidden', 'get').mockReturnValue(true)
+  vi.useFakeTimers()
+  await painted()
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
+  vi.restoreAllMocks()
 })

@@ -47,6 +47,30 @@ export function neverMind(wanted: () => void): void {
   parts.delete(wanted)
 }
 
+/** What follows is a task of its own. No frame is waited for: a page that is hidden has none. */
+export const nextTask = (): Promise<void> => new Promise((next) => setTimeout(next))
+
+let coming: Promise<void> | undefined
+
+/**
+ * Until the frame is painted in which what has just changed is seen: what would take a core from it waits so long. Who asks first goes
+ * on first. A page that is hidden has no frames, and slow timers: it is not waited for.
+ */
+export function painted(): Promise<void> {
+  return (coming ??= (document.hidden ? Promise.resolve() : framePainted()).then(() => (coming = undefined)))
+}
+
+function framePainted(): Promise<void> {
+  return new Promise((done) => {
+    const late = setTimeout(done, MOST_MS)
+    // What is asked for in a frame runs before it is painted; the task after it, behind that.
+    requestAnimationFrame(() => {
+      clearTimeout(late)
+      setTimeout(done)
+    })
+  })
+}
+
 /** A page begins to come within so many frames; one that is hidden has none, and is not waited for. */
 const FIRST_FRAMES = 4
 const MOST_MS = 600

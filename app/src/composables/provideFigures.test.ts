@@ -3,6 +3,7 @@ import { beginPlan, figuresOf, OPENINGS, type OpeningName, type Plan } from '@sa
 import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h } from 'vue'
+import { allPassages } from '../../test/allPassages.ts'
 import { CLASS_PARTS, passageAt, SERVICE_PARTS } from '../components/sentence/passages.ts'
 import PlanSentence from '../components/sentence/PlanSentence.vue'
 import { demoPlan } from '../data/demo.ts'
@@ -12,7 +13,7 @@ import { provideFigures } from './provideFigures.ts'
 const openings = (Object.keys(OPENINGS) as OpeningName[]).map((name) => beginPlan(figuresOf(name), demoPlan.machines, 'EUR'))
 const opens = { classes: CLASS_PARTS, services: SERVICE_PARTS, money: true as const, trust: true as const }
 
-function sentence(plan: Plan) {
+async function sentence(plan: Plan) {
   const edits: Edit[] = []
   let figures!: ReturnType<typeof provideFigures>
   const around = defineComponent({
@@ -24,17 +25,17 @@ function sentence(plan: Plan) {
       return () => h(PlanSentence, { plan, planId: 'p', view: '/load', opens, onEdit: figures.edit })
     },
   })
-  const wrapper = mount(around, { attachTo: document.body })
+  const wrapper = await allPassages(mount(around, { attachTo: document.body }), plan)
   return { wrapper, figures, edits, changeable: wrapper.findAll('.changeable').map((w) => w.element) }
 }
 
 describe('the figures of a sentence', () => {
   beforeEach(() => sessionStorage.clear())
 
-  it('each stand somewhere in the plan, in the demo and in every opening; asking them changes nothing', () => {
+  it('each stand somewhere in the plan, in the demo and in every opening; asking them changes nothing', async () => {
     let asked = 0
     for (const plan of [demoPlan, ...openings]) {
-      const { wrapper, figures, edits, changeable } = sentence(plan)
+      const { wrapper, figures, edits, changeable } = await sentence(plan)
       for (const element of changeable) {
         const place = figures.placeAt(element)
         const label = element.getAttribute('aria-label')
@@ -51,8 +52,8 @@ describe('the figures of a sentence', () => {
     expect(asked).toBeGreaterThan(200)
   })
 
-  it('are found again from where they stand, and from what is within it', () => {
-    const { wrapper, figures, changeable } = sentence(demoPlan)
+  it('are found again from where they stand, and from what is within it', async () => {
+    const { wrapper, figures, changeable } = await sentence(demoPlan)
     for (const element of changeable) {
       const place = figures.placeAt(element)!
       expect(place, element.outerHTML.slice(0, 300)).toBeDefined()
@@ -67,7 +68,7 @@ describe('the figures of a sentence', () => {
   })
 
   it('change the plan when they are meant to', async () => {
-    const { wrapper, edits } = sentence(demoPlan)
+    const { wrapper, edits } = await sentence(demoPlan)
     await wrapper.get('[aria-label^="Patience of pilot desk"]').trigger('keydown', { key: 'ArrowUp' })
     expect(edits.map((edit) => edit(demoPlan).classes[0].patienceSeconds)).toEqual([22])
     wrapper.unmount()

@@ -1,8 +1,8 @@
-import { checkPlan, type Answer, type FrontierPoint, type Plan } from '@sandclock/core'
+import type { Answer, FrontierPoint, Plan } from '@sandclock/core'
 import demo from '../../../examples/skerry-sound.json'
 
-/** The demo plan as it ships; it can always be had back. Checking it puts its fields in the order in which plans are written. */
-export const demoPlan: Plan = checkPlan(demo)
+/** The demo plan as it ships; it can always be had back. To check it here would hold up the first picture: a test has done so. */
+export const demoPlan = demo as unknown as Plan // read from a file, whose words the compiler takes for any words
 
 /** The demo's answer, computed when the application was built; undefined when it is not there. */
 export const demoAnswer = () => delivered<Answer>('/demo-answer.json')

@@ -13,6 +13,7 @@ import { proxy } from 'comlink'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
+import { nextTask } from '../composables/frames.ts'
 import { database, keepAnswer } from '../data/database.ts'
 import { isKept, knownAnswer, type HeldAnswer } from '../data/knownAnswer.ts'
 import { paceOf } from '../search/pace.ts'
@@ -27,9 +28,6 @@ export interface Working extends RecommendProgress {
 }
 
 export const NOTHING_YET: SoFar = { services: [], perHour: null, leastPerHour: null, apart: false, proved: false }
-
-/** What follows is a task of its own. No frame is waited for: a page that is hidden has none. */
-const nextTask = () => new Promise<void>((next) => setTimeout(next))
 
 /** The answer to the open plan, or the last one while the next is searched. */
 export const useAnswerStore = defineStore('answer', () => {

@@ -46,6 +46,7 @@ import type { Job } from '../worker/jobs.ts'
 import type { ProofProgress } from '../worker/proofSteps.ts'
 import type { HistoryRead } from '../worker/histories.ts'
 import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
+import { painted } from '../composables/frames.ts'
 import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
@@ -53,18 +54,24 @@ export const PIECES = 672
 
 /** What the views show of the plan that the worker holds. */
 export const useViewStore = defineStore('view', () => {
-  const worker = startViewWorker()
   const load = shallowRef<ClassPicture[]>([])
   const fits = shallowRef<Record<string, FitRow[]>>({})
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
-  const ask = <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
-    worker.remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
+  let worker: ReturnType<typeof startViewWorker> | undefined
+  /** What the worker does, and its own start, comes behind the picture of what asks for it: on few cores it would hold that up. */
+  async function seen(): Promise<ReturnType<typeof startViewWorker>> {
+    await painted()
+    return (worker ??= startViewWorker())
+  }
+
+  const ask = async <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
+    (await seen()).remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
 
   async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
     const mine = ++generation.value
-    await worker.remote.setPlan(plan, log)
+    await (await seen()).remote.setPlan(plan, log)
     const [picture, ...tables] = await Promise.all([ask('loadPicture', PIECES), ...plan.services.map((s) => ask('fitTable', s.name))])
     if (mine !== generation.value) return
     load.value = picture ?? []
@@ -133,21 +140,21 @@ export const useViewStore = defineStore('view', () => {
     /** Lays machines that are there against calls, one volume after the other. */
     volume: (name: RunName, others: readonly Sized[], told: Told<VolumeReport>, stop: () => boolean) =>
       follow(ask('volume', name, others), told, stop),
-    peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker.remote.peekLog(files),
-    readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
-      worker.remote.readLog(files, columns),
-    openHistory: (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> => worker.remote.openHistory(files),
-    describeHistory: (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
-      worker.remote.describeHistory(roles, by),
-    fitLog: (log: RequestLog): Promise<LogFit> => worker.remote.fitLog(log),
-    begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
-      worker.remote.begunFromLog(figures, machines, currency, from),
-    matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker.remote.matchLog(plan, log),
-    replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => worker.remote.replaceLoad(plan, log),
+    peekLog: async (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => (await seen()).remote.peekLog(files),
+    readLog: async (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
+      (await seen()).remote.readLog(files, columns),
+    openHistory: async (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> => (await seen()).remote.openHistory(files),
+    describeHistory: async (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
+      (await seen()).remote.describeHistory(roles, by),
+    fitLog: async (log: RequestLog): Promise<LogFit> => (await seen()).remote.fitLog(log),
+    begunFromLog: async (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
+      (await seen()).remote.begunFromLog(figures, machines, currency, from),
+    matchLog: async (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => (await seen()).remote.matchLog(plan, log),
+    replaceLoad: async (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => (await seen()).remote.replaceLoad(plan, log),
     /** Measured requests as a file, and back. */
-    measuredRows: (rows: readonly ProbedRequest[]): Promise<string> => worker.remote.measuredRows(rows),
-    readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => worker.remote.readMeasured(csv),
-    tellMeasured: (rows: readonly ProbedRequest[], served: Served, how?: string): Promise<Measured> =>
-      worker.remote.tellMeasured(rows, served, how),
+    measuredRows: async (rows: readonly ProbedRequest[]): Promise<string> => (await seen()).remote.measuredRows(rows),
+    readMeasured: async (csv: string): Promise<Reading<ProbedRequest[]>> => (await seen()).remote.readMeasured(csv),
+    tellMeasured: async (rows: readonly ProbedRequest[], served: Served, how?: string): Promise<Measured> =>
+      (await seen()).remote.tellMeasured(rows, served, how),
   }
 })

@@ -3,9 +3,11 @@ import { beginPlan, figuresOf, OPENINGS, type OpeningName, type Plan } from '@sa
 import { mount, type VueWrapper } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { nextTick } from 'vue'
+import { allPassages, frame } from '../../../test/allPassages.ts'
 import { demoPlan } from '../../data/demo.ts'
 import { VIEWS } from '../../views.ts'
 import CertaintyWords from './CertaintyWords.vue'
+import { passagesOf } from './passages.ts'
 import PlanSentence from './PlanSentence.vue'
 
 const openings = (Object.keys(OPENINGS) as OpeningName[]).map((name) => beginPlan(figuresOf(name), demoPlan.machines, 'EUR'))
@@ -16,7 +18,8 @@ const crowd: Plan = {
 }
 const sentence = (plan: Plan, path = '/load', planId = 'p') => {
   const view = VIEWS.find((v) => v.path === path) ?? VIEWS[0]
-  return mount(PlanSentence, { props: { plan, planId, view: view.path, opens: view.opens }, attachTo: document.body })
+  const props = { plan, planId, view: view.path, opens: view.opens }
+  return allPassages(mount(PlanSentence, { props, attachTo: document.body }), plan)
 }
 const passage = (wrapper: VueWrapper, name: string) => {
   const found = wrapper.findAll('.passage').find((p) => p.get('.passage-mark').attributes('aria-label')?.includes(name))
@@ -24,7 +27,7 @@ const passage = (wrapper: VueWrapper, name: string) => {
   return found
 }
 const frames = async () => {
-  for (let i = 0; i < 20; i++) await new Promise((done) => requestAnimationFrame(done))
+  for (let i = 0; i < 20; i++) await frame()
   await nextTick()
 }
 
@@ -50,7 +53,7 @@ describe('the sentence of a plan', () => {
   beforeEach(() => sessionStorage.clear())
 
   it('is open where the view is, and a line with its key figures elsewhere', async () => {
-    const wrapper = sentence(demoPlan, '/load')
+    const wrapper = await sentence(demoPlan, '/load')
     expect(passage(wrapper, 'pilot desk').text()).toContain('sends up to')
     expect(passage(wrapper, 'pilot talk').text().replaceAll(/\s/g, ' ')).toMatch(/^\+pilot talk Curlew 14B · /)
     const run = VIEWS.find((v) => v.path === '/run')!
@@ -61,8 +64,25 @@ describe('the sentence of a plan', () => {
     wrapper.unmount()
   })
 
+  it('comes a passage a frame, in order', async () => {
+    const { path, opens } = VIEWS[0]
+    const wrapper = mount(PlanSentence, { props: { plan: demoPlan, planId: 'p', view: path, opens } })
+    const ids = passagesOf(demoPlan).map((p) => p.id)
+    const seen = () => wrapper.findAll('[data-passage]').map((p) => p.attributes('data-passage'))
+    expect(seen()).toEqual(ids.slice(0, 1))
+    let before = 1
+    while (before < ids.length) {
+      await frame()
+      await nextTick()
+      expect(seen().length - before).toBeLessThanOrEqual(1)
+      before = seen().length
+    }
+    expect(seen()).toEqual(ids)
+    wrapper.unmount()
+  })
+
   it('is opened and folded with the same control, and stays so for this view and plan, also under another name', async () => {
-    const wrapper = sentence(demoPlan, '/load')
+    const wrapper = await sentence(demoPlan, '/load')
     await passage(wrapper, 'pilot talk').get('.passage-mark').trigger('click')
     expect(passage(wrapper, 'pilot talk').text()).toContain('the search tries')
     await wrapper.setProps({
@@ -72,16 +92,16 @@ describe('the sentence of a plan', () => {
     await passage(wrapper, 'pilot desk').get('.passage-mark').trigger('click')
     expect(passage(wrapper, 'pilot desk').get('.passage-mark').attributes('aria-expanded')).toBe('false')
     wrapper.unmount()
-    const again = sentence(demoPlan, '/load')
+    const again = await sentence(demoPlan, '/load')
     expect(passage(again, 'pilot talk').text()).toContain('the search tries')
     again.unmount()
-    const other = sentence(demoPlan, '/load', 'another plan')
+    const other = await sentence(demoPlan, '/load', 'another plan')
     expect(passage(other, 'pilot talk').text()).not.toContain('the search tries')
     other.unmount()
   })
 
   it('finds words in what is folded too, shows what has them, and goes to the figure', async () => {
-    const wrapper = sentence(crowd, '/load')
+    const wrapper = await sentence(crowd, '/load')
     const field = wrapper.get<HTMLInputElement>('input[type=search]')
     const seen = () => wrapper.findAll('.passage').filter((p) => (p.element.parentElement as HTMLElement).style.display !== 'none')
     const before = seen().length
@@ -105,7 +125,7 @@ describe('the sentence of a plan', () => {
 
   it('has no words that touch, in the demo, every opening and a crowd, with all of it open', async () => {
     for (const plan of [demoPlan, crowd, ...openings]) {
-      const wrapper = sentence(plan, '/load')
+      const wrapper = await sentence(plan, '/load')
       await wrapper.get('input[type=search]').setValue('a')
       await frames()
       expect(wrapper.findAll('.is-line')).toEqual([])

@@ -52,6 +52,8 @@ const { foldOf, setFold } = useFolds(
 /** What is sought; while it is, every passage is whole, and only those are seen that have it. */
 const sought = ref('')
 const seeking = computed(() => sought.value.trim() !== '')
+/** One a frame at first, open or not: who types is answered between. */
+const made = useGradually(passages, 1)
 /** Several a frame: all at once would be one long task where there are many. */
 const ready = useGradually(passages, 3, () => seeking.value)
 const isWhole = (p: PassageOf) => seeking.value && ready.value.includes(p)
@@ -70,7 +72,7 @@ const hold = (id: string) => (element: unknown) =>
 const found = useSought(
   sought,
   () => elements,
-  () => [ready.value.length, props.plan],
+  () => [made.value.length, ready.value.length, props.plan],
 )
 const isHidden = (p: PassageOf) => seeking.value && isWhole(p) && found.value !== null && !found.value.has(p.id)
 
@@ -113,7 +115,7 @@ defineExpose({ seek: () => field.value?.focus() })
         label="What there is at the start"
         @commit="setBegin" />.
     </p>
-    <div v-for="p in passages" v-show="!isHidden(p)" :key="p.id" :ref="hold(p.id)" :data-passage="p.id" :class="p.id === at ? 'is-at' : ''">
+    <div v-for="p in made" v-show="!isHidden(p)" :key="p.id" :ref="hold(p.id)" :data-passage="p.id" :class="p.id === at ? 'is-at' : ''">
       <Passage :name="p.name" :line="p.line" :fold="fold(p)" :colour="p.colour" @fold="(next) => setFold(p, next)">
         <ClassWords
           v-if="p.kind === 'classes'"
