@@ -61,9 +61,8 @@ onMounted(() => plans.start())
   <div class="flex min-h-screen flex-col">
     <a href="#view" class="sr-only focus:not-sr-only">Skip to the view</a>
     <AppTop ref="top" @keys="showKeys" @files="takeFiles" @thrown="showThrown" @begin="begin" />
-    <AppVerdict />
-    <AppNotes @back="haveBack" />
-    <ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" />
+    <InTurn><AppVerdict /><AppNotes @back="haveBack" /></InTurn>
+    <InTurn><ViewWay :stations="stations" :current="`/${route.path.split('/')[1]}`" /></InTurn>
     <div class="grid flex-1 grid-cols-1" :class="look.asText ? 'lg:grid-cols-[29rem_minmax(0,1fr)]' : 'lg:grid-cols-[21rem_minmax(0,1fr)]'">
       <div class="order-2 border-r border-rule lg:order-1">
         <InTurn><AppSentence ref="sentence" /></InTurn>
@@ -71,8 +70,10 @@ onMounted(() => plans.start())
       <main id="view" class="pane order-1 min-w-0 lg:order-2" tabindex="-1"><RouterView @pick-file="pick" /></main>
     </div>
     <div v-if="dragging" class="let-go">Let go: plans, logs, catalogues, models and measurements are told apart</div>
-    <ThrownSheet :open="thrownOpen" :things="thrown.things" @back="haveBack" @close="thrownOpen = false" />
     <AppBegin v-if="beginning !== undefined" :open="beginning" @close="beginning = false" @files="takeFiles" />
-    <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
+    <InTurn>
+      <ThrownSheet :open="thrownOpen" :things="thrown.things" @back="haveBack" @close="thrownOpen = false" />
+      <KeySheet :open="keysOpen" :keys="KEYS" @close="keysOpen = false" />
+    </InTurn>
   </div>
 </template>

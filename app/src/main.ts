@@ -1,22 +1,14 @@
-import { createPinia } from 'pinia'
-import { createApp } from 'vue'
-import App from './App.vue'
 import { nextTask } from './composables/frames.ts'
-import { fetchViews, router } from './router.ts'
-import { useAnswerStore } from './stores/answerStore.ts'
-import { useLookStore } from './stores/lookStore.ts'
-import { usePlanStore } from './stores/planStore.ts'
-import { useViewStore } from './stores/viewStore.ts'
 import './styles/base.css'
 
-/** What the scripts set up, what is stored, and the first picture of it are three tasks: one would hold up the page for all of them. */
-async function start(): Promise<void> {
+/** What reads plans, what holds them and what shows them set themselves up in a task each: one for all would hold up the page for all. */
+async function main(): Promise<void> {
+  await import('./data/mend.ts')
   await nextTask()
-  const app = createApp(App).use(createPinia()).use(router)
-  for (const useStore of [usePlanStore, useAnswerStore, useViewStore, useLookStore]) useStore()
+  await import('./stores/planStore.ts')
   await nextTask()
-  app.mount('#app')
-  await fetchViews()
+  const { start } = await import('./start.ts')
+  await start()
 }
 
-void start()
+void main()
