@@ -34,8 +34,7 @@ const { dragging, takeFiles } = useTakeIn((kind) => {
 const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
 const stations = useStations()
 const sentence = useTemplateRef('sentence')
-const pick = () => top.value?.pick()
-const save = () => top.value?.save()
+const [pick, save] = [() => top.value?.pick(), () => top.value?.save()]
 const showKeys = () => (keysOpen.value = true)
 const begin = () => (beginning.value = true)
 
