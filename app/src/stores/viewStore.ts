@@ -45,9 +45,9 @@ import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
 import type { ProofProgress } from '../worker/proofSteps.ts'
 import type { HistoryRead } from '../worker/histories.ts'
-import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
-import { painted } from '../composables/frames.ts'
-import { startViewWorker } from '../worker/workers.ts'
+import type { BegunPlan, LogRead, Questions, Reading, ViewWorker } from '../worker/viewWorker.ts'
+import { drawn, painted } from '../composables/frames.ts'
+import { startViewWorker, type Held } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
 export const PIECES = 672
@@ -59,9 +59,11 @@ export const useViewStore = defineStore('view', () => {
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
-  let worker: ReturnType<typeof startViewWorker> | undefined
-  /** What the worker does, and its own start, comes behind the picture of what asks for it: on few cores it would hold that up. */
-  async function seen(): Promise<ReturnType<typeof startViewWorker>> {
+  let worker: Held<ViewWorker> | undefined
+  let pageThere: Promise<void> | undefined
+  /** What the worker does comes behind the picture of what asks for it, and its own start behind the page: few cores would be held up. */
+  async function seen(): Promise<Held<ViewWorker>> {
+    await (pageThere ??= drawn())
     await painted()
     return (worker ??= startViewWorker())
   }
@@ -71,7 +73,10 @@ export const useViewStore = defineStore('view', () => {
 
   async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
     const mine = ++generation.value
-    await (await seen()).remote.setPlan(plan, log)
+    const { remote } = await seen()
+    // Opened, and at once another: only that one is looked at.
+    if (mine !== generation.value) return
+    await remote.setPlan(plan, log)
     const [picture, ...tables] = await Promise.all([ask('loadPicture', PIECES), ...plan.services.map((s) => ask('fitTable', s.name))])
     if (mine !== generation.value) return
     load.value = picture ?? []

@@ -196,7 +196,7 @@ function latencyTables(plan: Plan, { candidate: { service }, observed: { record 
     if (c.service !== service.name) return []
     const values = finishedValues(record, 'latency', countedSelection(plan, i))
     if (values.length === 0) return []
-    const { edges, shares } = histogram(Array.from(values, (s) => Math.max(1, Math.round(s * 1000))))
+    const { edges, shares } = histogram(Float64Array.from(values, (s) => Math.max(1, Math.round(s * 1000))))
     const top = Math.max(...shares)
     const rows = shares.map((share, b) => [
       `${duration(edges[b] / 1000)} to ${duration(edges[b + 1] / 1000)}`,
