@@ -22,6 +22,8 @@ export default defineConfig({
     // Generous, for machines that are shared: nothing here is about speed.
     // One less than there are would be one alone where there are two.
     maxWorkers: '100%',
+    // What tests make and drop is swept in larger portions: 5 to 8 % of what they cost is sweeping.
+    execArgv: ['--min-semi-space-size=32', '--max-semi-space-size=64'],
     server: { deps: { external: [/\/\.build\/tests\//] } },
     sequence: { sequencer: LongFirst },
     testTimeout: 300_000,
