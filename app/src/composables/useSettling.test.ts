@@ -57,6 +57,14 @@ describe('pictures and answer follow the open plan', () => {
     expect(asked).toEqual(['draw second', 'answer second'])
   })
 
+  it('at once where one was opened before this began', async () => {
+    page.unmount()
+    Object.assign(plans, { opened: true })
+    page = mount({ template: '<i/>', setup: () => void (settling = useSettling()) })
+    await vi.advanceTimersByTimeAsync(0)
+    expect(asked).toEqual(['draw first', 'answer first'])
+  })
+
   it('the answer first where only it is looked at, and the pictures as soon as one is gone to', async () => {
     Object.assign(plans, { opened: true })
     Object.assign(answers, { answer: {} })

@@ -41,9 +41,14 @@ export function useSettling(): { settle: (again?: boolean) => Promise<void>; mov
       draw()
     },
   )
-  watch([() => plans.plan, () => plans.opened], () => {
-    if (plans.opened) void settle()
-  })
+  // The plan may have been opened before the part of the page that asks for this has come.
+  watch(
+    [() => plans.plan, () => plans.opened],
+    () => {
+      if (plans.opened) void settle()
+    },
+    { immediate: true },
+  )
 
   return {
     settle,
