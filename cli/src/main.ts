@@ -1,4 +1,4 @@
-import { BadInput } from '@sandclock/core'
+import { BadInput } from '@sandclock/core/plan/problem' // alone: what a command needs of the core comes with it
 import { Command, CommanderError, Option } from 'commander'
 import { BAD_INPUT, MET, type ExitStatus } from './exitStatus.ts'
 

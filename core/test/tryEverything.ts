@@ -28,18 +28,25 @@ export interface Best {
 const worldsOf = (plan: Plan, load: Load) =>
   Array.from({ length: USUAL_WORLDS }, (_, number) => {
     const world = worldOf(plan, number)
-    return { ...world, candidates: enumerate(world.plan, world.plan.services[0]), requests: load.forOrder(plan.services[0], world) }
+    const candidates = enumerate(world.plan, world.plan.services[0])
+    return { ...world, candidates, requests: load.forOrder(plan.services[0], world), broke: 0 }
   })
 
-/** Whether a configuration keeps every promise in enough worlds: run in one after the other, each until a promise is lost, until plain. */
+/**
+ * Whether a configuration keeps every promise in enough worlds: run in one after the other until that is plain, those first in which others
+ * broke. Whatever the order, as many break.
+ */
 function holdsInEnough(worlds: ReturnType<typeof worldsOf>, certainty: number, index: number, groups: number): boolean {
   const mayBreak = Math.floor(worlds.length * (1 - certainty) + 1e-9)
-  let broken = 0
-  for (const { plan: there, candidates, requests, repetition } of worlds) {
+  let [kept, broken] = [0, 0]
+  for (const world of worlds.toSorted((a, b) => b.broke - a.broke)) {
+    const { plan: there, candidates, requests, repetition } = world
     const candidate = candidates[index]
     const ran = run(there, { service: candidate.service, candidate, groups }, requests, { repetition })
-    const kept = ran.kind === 'complete' && allHold(there, candidate.service, readings(there, candidate.service, ran.record))
-    if (!kept && ++broken > mayBreak) return false
+    if (ran.kind === 'complete' && allHold(there, candidate.service, readings(there, candidate.service, ran.record))) kept++
+    else [world.broke, broken] = [world.broke + 1, broken + 1]
+    if (broken > mayBreak) return false
+    if (kept >= worlds.length - mayBreak) return true
   }
   return true
 }
