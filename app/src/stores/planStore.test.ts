@@ -58,6 +58,8 @@ describe('planStore', () => {
     store.edit((plan) => ({ ...plan, margin: 0.2 }))
     expect(store.canRedo).toBe(false)
     await expect.poll(saved).toEqual([writePlan(store.plan)])
+    // The note of the edit goes last: it would be taken up by whoever starts next.
+    await expect.poll(() => database.journal.count()).toBe(0)
   })
 
   it('refuses an edit that makes no plan, with a sentence, and keeps the plan', async () => {
