@@ -1,11 +1,11 @@
 import {
+  checkPlan,
   fitHistory,
   fitLog,
   guessRoles,
   howToAskJsonSchema,
   planJsonSchema,
   readHistory,
-  checkPlan,
   readPlan,
   readPlanYaml,
   readRequestLog,

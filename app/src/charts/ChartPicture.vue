@@ -1,14 +1,3 @@
-<script lang="ts">
-let drawnBefore = false
-
-/** Of the first picture the axes are a frame of their own: what draws for the first time takes four times as long. */
-function isFirst(): boolean {
-  const first = !drawnBefore
-  drawnBefore = true
-  return first
-}
-</script>
-
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { drawSoon, neverMind } from '../composables/frames.ts'
@@ -38,10 +27,6 @@ function draw(): void {
   // The library sets itself up in one frame, and draws in another.
   if (!chart) {
     chart = new HeldChart(canvas.value)
-    return drawSoon(draw)
-  }
-  if (isFirst()) {
-    chart.show({ x, y, series: [], marks: [], width, height })
     return drawSoon(draw)
   }
   chart.show({ x, y, series, marks, width, height })

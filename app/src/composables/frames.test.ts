@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 import { expect, it, vi } from 'vitest'
-import { drawSoon, letInSoon, neverMind, painted } from './frames.ts'
+import { behindPictures, drawSoon, letInSoon, neverMind, painted } from './frames.ts'
 
 const frame = () => new Promise((next) => requestAnimationFrame(next))
 const busy = (ms: number) => {
@@ -60,4 +60,16 @@ it('lets those who wait for a picture go on in a task behind its frame, first co
   vi.useRealTimers()
   vi.unstubAllGlobals()
   vi.restoreAllMocks()
+})
+
+it('starts what works behind the page once, when its parts are there, and lets it be used in the order of asking', async () => {
+  const seen: string[] = []
+  const worker = behindPictures(() => ({ use: (name: string) => seen.push(name), started: seen.push('started') }))
+  const both = ['first', 'second'].map(async (name) => (await worker()).use(name))
+  letInSoon(() => void seen.push('part'))
+  await frame()
+  expect(seen).toEqual([])
+  await Promise.all(both)
+  await Promise.all([worker().then((w) => w.use('third')), worker().then((w) => w.use('fourth'))])
+  expect(seen).toEqual(['part', 'started', 'first', 'second', 'third', 'fourth'])
 })

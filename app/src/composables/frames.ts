@@ -87,3 +87,16 @@ export function drawn(): Promise<void> {
     after(FIRST_FRAMES)
   })
 }
+
+/**
+ * What works for a page: each use of it comes behind the picture of what asks for it, and its start behind the page, which few cores
+ * would hold up otherwise.
+ */
+export function behindPictures<T extends object>(start: () => T): () => Promise<T> {
+  let [page, started]: [Promise<void> | undefined, T | undefined] = [undefined, undefined]
+  return async () => {
+    await (page ??= drawn())
+    await painted()
+    return (started ??= start())
+  }
+}

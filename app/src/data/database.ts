@@ -125,11 +125,17 @@ export async function savePlan(plan: Omit<StoredPlan, 'revision' | 'updatedAt'>,
     const there = await database.plans.get(plan.id)
     if (there && there.revision !== revision) return undefined
     await database.plans.put({ ...plan, revision: revision + 1, updatedAt: Date.now() })
-    // An edit that came meanwhile stays noted.
-    const noted = await database.journal.get(plan.id)
-    if (noted?.text === plan.text) await database.journal.delete(plan.id)
+    await forgetNote(plan.id, plan.text)
     return revision + 1
   })
+}
+
+/** What is saved need not stay noted; an edit that came meanwhile does. */
+export async function forgetNote(planId: string, text: string): Promise<void> {
+  await database.journal
+    .where({ planId })
+    .and((noted) => noted.text === text)
+    .delete()
 }
 
 /** Keeps the answer to a plan. One that the browser has no room for is found anew when the plan is opened again. */

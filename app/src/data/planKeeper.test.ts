@@ -1,7 +1,9 @@
 import 'fake-indexeddb/auto'
+import { writePlan } from '@sandclock/core'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { database } from './database.ts'
 import { demoPlan } from './demo.ts'
+import { recoverNoted } from './journal.ts'
 import { PlanKeeper } from './planKeeper.ts'
 
 beforeEach(() => database.plans.clear())
@@ -38,6 +40,21 @@ describe('who keeps the open plan', () => {
     expect(await names()).toEqual(['mine (this tab)', 'theirs'])
     expect(await database.plans.get('p')).toMatchObject({ text: 'of the other tab', revision: 7 })
     expect(keeper.revision).toBe(3)
+  })
+
+  it('keeps an edit that went into a copy once: its note is gone, that of another tab is not', async () => {
+    for (const noted of [demoPlan, { ...demoPlan, name: 'of a third tab' }]) {
+      await Promise.all([database.plans.clear(), database.journal.clear()])
+      await database.plans.put({ id: 'p', name: 'theirs', text: 'of the other tab', updatedAt: 1, revision: 7 })
+      await database.journal.put({ planId: 'p', name: noted.name, text: writePlan(noted), revision: 6, at: 1 })
+      const keeper = new PlanKeeper(() => demoPlan)
+      keeper.open({ id: 'p', revision: 6 })
+      await keeper.save(() => undefined)
+      await recoverNoted(() => 'found')
+      expect(await database.plans.get('found')).toEqual(
+        noted === demoPlan ? undefined : expect.objectContaining({ text: writePlan(noted) }),
+      )
+    }
   })
 
   it('is settled once what came while it was waited for is saved too', async () => {

@@ -1,6 +1,6 @@
 import { writePlan, type Plan } from '@sandclock/core'
 import { nanoid } from 'nanoid'
-import { savePlan, type StoredPlan } from './database.ts'
+import { forgetNote, savePlan, type StoredPlan } from './database.ts'
 
 /** Saves one state of the open plan after another, each only if nobody else saved it meanwhile. */
 export class PlanKeeper {
@@ -46,11 +46,13 @@ export class PlanKeeper {
   }
 
   private async saveCopy(copied: (copy: Plan, id: string) => void): Promise<void> {
-    const now = this.now()
+    const [now, left] = [this.now(), this.id]
     const copy = { ...now, name: `${now.name.slice(0, 60)} (this tab)` }
     this.open()
     copied(copy, this.id)
     this.revision = (await this.put(copy, 0)) ?? 0
+    // Else the next start would keep the same edit a second time, as one that was left behind.
+    await forgetNote(left, writePlan(now))
   }
 
   private put(plan: Plan, revision: number): Promise<number | undefined> {

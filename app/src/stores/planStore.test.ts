@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto'
 import { writePlan } from '@sandclock/core'
 import { readFileSync } from 'node:fs'
 import { createPinia, setActivePinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { database } from '../data/database.ts'
 import { demoPlan } from '../data/demo.ts'
 import { PlanKeeper } from '../data/planKeeper.ts'
@@ -25,6 +25,9 @@ beforeEach(async () => {
   localStorage.clear()
   setActivePinia(createPinia())
 })
+
+// The note of an edit goes last, and would be taken up by whoever starts next.
+afterEach(() => expect.poll(() => database.journal.count()).toBe(0))
 
 async function started() {
   const store = usePlanStore()
@@ -58,8 +61,6 @@ describe('planStore', () => {
     store.edit((plan) => ({ ...plan, margin: 0.2 }))
     expect(store.canRedo).toBe(false)
     await expect.poll(saved).toEqual([writePlan(store.plan)])
-    // The note of the edit goes last: it would be taken up by whoever starts next.
-    await expect.poll(() => database.journal.count()).toBe(0)
   })
 
   it('refuses an edit that makes no plan, with a sentence, and keeps the plan', async () => {

@@ -45,9 +45,9 @@ import type { RunName } from '../worker/heldRuns.ts'
 import type { Job } from '../worker/jobs.ts'
 import type { ProofProgress } from '../worker/proofSteps.ts'
 import type { HistoryRead } from '../worker/histories.ts'
-import type { BegunPlan, LogRead, Questions, Reading, ViewWorker } from '../worker/viewWorker.ts'
-import { drawn, painted } from '../composables/frames.ts'
-import { startViewWorker, type Held } from '../worker/workers.ts'
+import type { BegunPlan, LogRead, Questions, Reading } from '../worker/viewWorker.ts'
+import { behindPictures } from '../composables/frames.ts'
+import { startViewWorker } from '../worker/workers.ts'
 
 /** Pieces into which pictures of the whole horizon cut it: a quarter of an hour in a week. */
 export const PIECES = 672
@@ -59,14 +59,7 @@ export const useViewStore = defineStore('view', () => {
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
-  let worker: Held<ViewWorker> | undefined
-  let pageThere: Promise<void> | undefined
-  /** What the worker does comes behind the picture of what asks for it, and its own start behind the page: few cores would be held up. */
-  async function seen(): Promise<Held<ViewWorker>> {
-    await (pageThere ??= drawn())
-    await painted()
-    return (worker ??= startViewWorker())
-  }
+  const seen = behindPictures(startViewWorker)
 
   const ask = async <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
     (await seen()).remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>

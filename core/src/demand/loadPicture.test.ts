@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
+import { skerrySound } from '../../../examples/make/skerrySound.ts'
 import { generateRequests } from './generate.ts'
 import { histogram, loadPicture } from './loadPicture.ts'
-import { skerrySound } from '../../../examples/make/skerrySound.ts'
 
 const whole = (count: number, most: number) => Array.from({ length: count }, (_, i) => 1 + ((i * 7919 + (i % 13) * 104_729) % most))
 

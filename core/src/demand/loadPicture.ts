@@ -1,8 +1,7 @@
 import { exp, ln } from '../arithmetic/sameBits.ts'
-import { firstNotBelow } from '../units/ascending.ts'
 import type { Plan } from '../plan/schema.ts'
-import { countByClass } from './requests.ts'
-import type { Requests } from './requests.ts'
+import { firstNotBelow } from '../units/ascending.ts'
+import { countByClass, type Requests } from './requests.ts'
 
 /** Sizes of one class as a histogram over bins of equal width on a logarithmic axis. */
 export interface SizeHistogram {
