@@ -41,7 +41,7 @@ it('lets parts in one a frame, in order, each after the pictures that were there
   expect(seen).toEqual(['picture', 'upper', 'picture of the upper', 'lower'])
 })
 
-it('lets those who wait for a picture go on in a task behind its frame, first come first; where there are no frames nobody waits', async () => {
+it('lets those who wait for a picture go on in a task behind its frame, and those of its parts, first come first; where there are no frames nobody waits', async () => {
   const seen: string[] = []
   const wait = async (name: string) => {
     await painted()
@@ -53,6 +53,13 @@ it('lets those who wait for a picture go on in a task behind its frame, first co
   expect(seen).toEqual(['picture'])
   await Promise.all(both)
   expect(seen).toEqual(['picture', 'first', 'second'])
+  const third = wait('third')
+  letInSoon(() => {
+    seen.push('part')
+    letInSoon(() => void seen.push('part of the part'))
+  })
+  await third
+  expect(seen.slice(3)).toEqual(['part', 'part of the part', 'third'])
   vi.stubGlobal('requestAnimationFrame', () => 0)
   vi.spyOn(document, 'hidden', 'get').mockReturnValue(true)
   vi.useFakeTimers()

@@ -50,15 +50,8 @@ export function neverMind(wanted: () => void): void {
 /** What follows is a task of its own. No frame is waited for: a page that is hidden has none. */
 export const nextTask = (): Promise<void> => new Promise((next) => setTimeout(next))
 
-let coming: Promise<void> | undefined
-
-/**
- * Until the frame is painted in which what has just changed is seen: what would take a core from it waits so long. Who asks first goes
- * on first. A page that is hidden has no frames, and slow timers: it is not waited for.
- */
-export function painted(): Promise<void> {
-  return (coming ??= (document.hidden ? Promise.resolve() : framePainted()).then(() => (coming = undefined)))
-}
+/** A frame that is not painted by then is not waited for: a page that is hidden has none. */
+const MOST_MS = 600
 
 function framePainted(): Promise<void> {
   return new Promise((done) => {
@@ -71,22 +64,27 @@ function framePainted(): Promise<void> {
   })
 }
 
-/** A page begins to come within so many frames; one that is hidden has none, and is not waited for. */
+/** So many frames, and as many more as it takes until nothing is to come in one. */
+async function framesPainted(least: number): Promise<void> {
+  const until = performance.now() + MOST_MS
+  for (let n = 0; (n < least || pictures.size + parts.size > 0) && performance.now() < until; n++) await framePainted()
+}
+
+let coming: Promise<void> | undefined
+
+/**
+ * Until what has just changed is seen, with the parts and pictures that come with it: what would take a core from them waits so long. Who
+ * asks first goes on first. A page that is hidden has no frames, and slow timers: it is not waited for.
+ */
+export function painted(): Promise<void> {
+  return (coming ??= (document.hidden ? Promise.resolve() : framesPainted(1)).then(() => (coming = undefined)))
+}
+
+/** A page begins to come within so many frames. */
 const FIRST_FRAMES = 4
-const MOST_MS = 600
 
 /** Until what has just changed is drawn, and all that was let in with it. */
-export function drawn(): Promise<void> {
-  return new Promise((done) => {
-    const late = setTimeout(done, MOST_MS)
-    const after = (frames: number) => {
-      if (frames > 0 || pictures.size + parts.size > 0) return void requestAnimationFrame(() => after(frames - 1))
-      clearTimeout(late)
-      done()
-    }
-    after(FIRST_FRAMES)
-  })
-}
+export const drawn = (): Promise<void> => framesPainted(FIRST_FRAMES)
 
 /**
  * What works for a page: each use of it comes behind the picture of what asks for it, and its start behind the page, which few cores

@@ -1,10 +1,12 @@
-import { follows, type Requests } from '../demand/requests.ts'
-import { FixedFleet, type FleetHands, type FleetLife, type Gauge } from '../life/fleet.ts'
+import type { Requests } from '../demand/requests.ts'
+import { FixedFleet, type FleetLife, type Gauge } from '../life/fleet.ts'
 import { BatchReplicas } from './batchReplicas.ts'
+import { Doors } from './doors.ts'
 import { Floor } from './floor.ts'
 import { InterleavedPrompts } from './interleavedPrompts.ts'
 import type { Observers } from './observers.ts'
 import { Outcome, RejectCause } from './outcome.ts'
+import { OwnArrivals } from './ownArrivals.ts'
 import { RateLimits } from './rateLimits.ts'
 import type { RunRecord } from './record.ts'
 import type { Replicas } from './replicas.ts'
@@ -47,13 +49,9 @@ export class Simulation {
   private readonly router: Router
   private readonly limits: RateLimits
   private readonly life: FleetLife
-  private readonly hands: FleetHands
+  private readonly doors: Doors
+  private readonly arrivals: OwnArrivals
   private readonly gauge: Gauge
-  /** replicas that are ready */
-  private open = 0
-  /** replicas that finish what they have */
-  private draining: number[] = []
-  private arrived = 0
   /** until when all has happened */
   private now = 0
   /** nobody keeps a gauge that is never read */
@@ -75,11 +73,11 @@ export class Simulation {
     this.replicas = replicasOf(this.floor)
     this.router = routerOf(rules.routing, this.floor.busy, rules.seed)
     this.limits = new RateLimits(rules, requests)
-    this.hands = { open: (r) => this.openUp(r), drain: (r) => this.drain(r), lose: () => undefined }
+    this.doors = new Doors(this.floor, this.replicas, this.router)
+    this.arrivals = new OwnArrivals(requests, this.floor.comings)
     if (this.life.onCall) this.floor.busy.turned = []
     if (observers.late) observers.late.clocks = (now) => this.life.clocks(now)
     this.gauged = this.life.moves && this.life.nextReading() < Infinity
-    this.skipFollowers()
   }
 
   run(): RunRecord {
@@ -89,7 +87,7 @@ export class Simulation {
 
   /** Lets everything happen up to and including a time. Looks at what it goes by once, since the loop is what takes the time. */
   advance(untilSeconds: number): void {
-    const { floor, replicas, life, gauge, gauged } = this
+    const { floor, replicas, life, gauge, gauged, arrivals, doors } = this
     const { clock, record, comings, patience, busy, lines, sharedLine } = floor
     const { watch } = floor.observers
     const { moves, onCall } = life
@@ -98,7 +96,7 @@ export class Simulation {
     let nextReading = life.nextReading()
     const readsHosts = gauge.hostAreas.length > 0
     let [measuredAt, inFlightArea, waitingArea, busyArea] = this.measured
-    let onTheirOwn = this.nextOwnTime()
+    let onTheirOwn = arrivals.nextTime()
     let { now } = this
     let events = 0
     for (;;) {
@@ -127,8 +125,8 @@ export class Simulation {
         measuredAt = now
       }
       if (next === Next.arrival) {
-        this.route(this.nextToArrive(onTheirOwn), now)
-        onTheirOwn = this.nextOwnTime()
+        this.route(arrivals.take(onTheirOwn), now)
+        onTheirOwn = arrivals.nextTime()
       } else if (next === Next.step) {
         floor.beginning = 0
         replicas.boundary(clock.first(), now)
@@ -141,12 +139,11 @@ export class Simulation {
         gauge.inFlightArea = inFlightArea
         gauge.waitingArea = waitingArea
         gauge.busyArea = busyArea
-        this.hands.lose = (replica) => this.lose(replica, now)
-        life.read(gauge, this.hands)
+        life.read(gauge, doors.at(now))
       }
       if (moves) {
-        if (onCall) this.tellTurned(now)
-        if (this.draining.length > 0) this.letGo(now)
+        if (onCall) doors.tellTurned(life, now)
+        doors.tellEmptied(life, now)
         if (busy.total + length[sharedLine] === 0) life.idle(now)
         nextChange = life.nextChange()
         nextReading = life.nextReading()
@@ -164,14 +161,14 @@ export class Simulation {
   /** When something happens next; Infinity for never. */
   nextTime(): number {
     const { clock, comings, patience } = this.floor
-    const own = Math.min(comings.firstTime(), this.nextOwnTime())
+    const own = Math.min(comings.firstTime(), this.arrivals.nextTime())
     return Math.min(own, clock.firstTime(), patience.matters ? patience.next() : Infinity, this.life.nextChange(), this.life.nextReading())
   }
 
   /** How it stands now: replicas that are ready, requests that wait and that are in service, and what is written of all. */
   get state(): { ready: number; waiting: number; inService: number; record: RunRecord } {
     const { busy, lines, sharedLine, waiting, record } = this.floor
-    return { ready: this.open, waiting, inService: busy.total + lines.length[sharedLine] - waiting, record }
+    return { ready: this.doors.ready, waiting, inService: busy.total + lines.length[sharedLine] - waiting, record }
   }
 
   private end(): RunRecord {
@@ -181,93 +178,26 @@ export class Simulation {
     return record
   }
 
+  /** See {@link OwnArrivals}. */
+  get written(): number {
+    return this.arrivals.written
+  }
+
   /** Adds what hosts showed for some seconds with so many in flight; nothing while none is ready. */
   private addHosts(seconds: number, inFlight: number): void {
-    if (this.open === 0) return
-    const { gauge, life, open } = this
+    const { gauge, life } = this
+    const { ready } = this.doors
+    if (ready === 0) return
     life.hostCurves.forEach(
       ({ baseShare, sharePerRequest }, curve) =>
-        (gauge.hostAreas[curve] += seconds * Math.min(1, baseShare + (sharePerRequest * inFlight) / open)),
+        (gauge.hostAreas[curve] += seconds * Math.min(1, baseShare + (sharePerRequest * inFlight) / ready)),
     )
-  }
-
-  /** Requests, from the first on, of which something may be written: those who follow others may be any. */
-  get written(): number {
-    return this.floor.requests.chain === undefined ? this.arrived : this.floor.requests.count
-  }
-
-  /** Takes whoever arrives next; at one time the lower number first. */
-  private nextToArrive(onTheirOwn: number): number {
-    const { comings } = this.floor
-    const coming = comings.firstTime()
-    if (coming < onTheirOwn || (coming === onTheirOwn && comings.first() < this.arrived)) return comings.pop()
-    const request = this.arrived++
-    this.skipFollowers()
-    return request
-  }
-
-  private skipFollowers(): void {
-    const { requests } = this.floor
-    if (requests.chain === undefined) return
-    while (this.arrived < requests.count && follows(requests, this.arrived)) this.arrived++
-  }
-
-  private nextOwnTime(): number {
-    const { requests } = this.floor
-    return this.arrived < requests.count ? requests.at[this.arrived] : Infinity
-  }
-
-  private openUp(replica: number): void {
-    this.floor.busy.open(replica)
-    this.router.open(replica)
-    this.open++
-  }
-
-  private closeDown(replica: number): void {
-    if (!this.floor.busy.isOpen(replica)) return
-    this.floor.busy.close(replica)
-    this.router.close(replica)
-    this.open--
-  }
-
-  private drain(replica: number): void {
-    this.closeDown(replica)
-    this.draining.push(replica)
-  }
-
-  /** What a replica had is lost with it: in service, and in its line. */
-  private lose(replica: number, now: number): void {
-    const { floor } = this
-    this.closeDown(replica)
-    this.draining = this.draining.filter((r) => r !== replica)
-    const held = this.replicas.dropAll(replica, now)
-    while (floor.lines.length[replica] > 0) {
-      held.push(floor.lines.shift(replica))
-      floor.waiting--
-    }
-    held.sort((a, b) => a - b)
-    for (const request of held) floor.lost(replica, request, now)
-  }
-
-  /** Tells which replicas have nothing now, or something again. */
-  private tellTurned(now: number): void {
-    const { busy } = this.floor
-    const { turned } = busy
-    if (turned === undefined || turned.length === 0) return
-    for (const replica of turned) this.life.turned(replica, busy.has(replica) === 0, now)
-    turned.length = 0
-  }
-
-  private letGo(now: number): void {
-    for (const replica of this.draining) if (this.floor.busy.has(replica) === 0) this.life.emptied(replica, now)
-    this.draining = this.draining.filter((r) => this.floor.busy.has(r) > 0)
   }
 
   /** Everything that happens to the fleet now happens first; then those who waited are routed in order. */
   private change(now: number): void {
-    const { floor, hands } = this
-    hands.lose = (replica) => this.lose(replica, now)
-    this.life.happen(now, hands)
+    const { floor } = this
+    this.life.happen(now, this.doors.at(now))
     const waiting = floor.lines.length[floor.sharedLine]
     for (let i = 0; i < waiting; i++) {
       const request = floor.lines.peek(floor.sharedLine)
@@ -285,7 +215,7 @@ export class Simulation {
     if (life.moves) {
       this.gauge.arrivals++
       life.arrived(now)
-      if (life.refusesWhileAsleep && this.open === 0) return floor.turnAway(request, now, RejectCause.asleep)
+      if (life.refusesWhileAsleep && this.doors.ready === 0) return floor.turnAway(request, now, RejectCause.asleep)
     }
     if (replicas.tooLarge(request)) return floor.turnAway(request, now, RejectCause.tooLarge)
     if (this.limits.matter && !this.limits.admits(floor.requests, request, now))
