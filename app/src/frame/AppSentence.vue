@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import PlanSentence from '../components/sentence/PlanSentence.vue'
 import { passageAt, pathOfPassage } from '../components/sentence/passages.ts'
 import { provideFigures } from '../composables/provideFigures.ts'
+import { useLater } from '../composables/useLater.ts'
 import { useLookStore } from '../stores/lookStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { HOME, VIEWS } from '../views.ts'
@@ -15,7 +16,10 @@ import { HOME, VIEWS } from '../views.ts'
 const AppText = defineAsyncComponent(() => import('./AppText.vue'))
 const [plans, look, route] = [usePlanStore(), useLookStore(), useRoute()]
 const path = computed(() => `/${route.path.split('/')[1]}`)
-const view = computed(() => VIEWS.find((v) => v.path === path.value) ?? VIEWS.find((v) => v.path === HOME) ?? VIEWS[0])
+const viewOf = (at: string) => VIEWS.find((v) => v.path === at) ?? VIEWS.find((v) => v.path === HOME) ?? VIEWS[0]
+/** It follows the way a frame after the view: to fold and open passages would hold that up. */
+const shown = useLater(path)
+const view = computed(() => viewOf(shown.value ?? path.value))
 const pane = useTemplateRef('pane')
 const sentence = useTemplateRef('sentence')
 const text = useTemplateRef<{ show: (path: readonly (string | number)[]) => void }>('text')
@@ -24,9 +28,10 @@ const at = ref('')
 
 const figures = provideFigures(() => plans.plan, plans.edit)
 
+/** How far down it was left, by view. It is noted when it moves: to ask for it when the view goes would lay the page out twice. */
 const left = new Map<string, number>()
-watch(path, async (now, before) => {
-  if (pane.value) left.set(before, pane.value.scrollTop)
+const note = () => pane.value && left.set(view.value.path, pane.value.scrollTop)
+watch(view, async ({ path: now }) => {
   await nextTick()
   if (pane.value) pane.value.scrollTop = left.get(now) ?? firstOpen(pane.value)
 })
@@ -59,7 +64,7 @@ defineExpose({ seek: () => sentence.value?.seek() })
 
 <template>
   <div class="beside" :class="look.asText ? 'has-text' : ''">
-    <aside ref="pane" class="pane !pl-[1.7rem]" tabindex="0" aria-label="Plan" @focusin="followSentence">
+    <aside ref="pane" class="pane !pl-[1.7rem]" tabindex="0" aria-label="Plan" @focusin="followSentence" @scroll.passive="note">
       <PlanSentence
         ref="sentence"
         :plan="plans.plan"

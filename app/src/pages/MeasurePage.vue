@@ -175,21 +175,23 @@ async function example(): Promise<void> {
           @commit="(words) => (words === NONE ? measures.compareNoMore() : choose(words, measures.compare))"
       /></span>
     </p>
-    <details class="mt-1 text-[0.95rem]" :open="askOpen">
-      <summary class="cursor-pointer text-water" @click.prevent="askOpen = !askOpen"
-        >{{ isGoing ? 'what is asked' : 'what is asked next' }}: {{ askedWords }}</summary
-      >
-      <template v-if="askOpen">
-        <AskWords v-model="measures.order" :logs="logs" class="mt-1" />
-        <p class="mt-1 text-[0.86rem] text-faded">How it is asked, as a file, which may be dropped anywhere:</p>
-        <textarea
-          class="h-40 w-full max-w-[52rem] border border-rule bg-leaf p-2 font-mono text-[0.82rem]"
-          spellcheck="false"
-          aria-label="How to ask, as YAML"
-          :value="measures.order.how"
-          @change="measures.order = { ...measures.order, how: ($event.target as HTMLTextAreaElement).value }" />
-      </template>
-    </details>
+    <InTurn>
+      <details class="mt-1 text-[0.95rem]" :open="askOpen">
+        <summary class="cursor-pointer text-water" @click.prevent="askOpen = !askOpen"
+          >{{ isGoing ? 'what is asked' : 'what is asked next' }}: {{ askedWords }}</summary
+        >
+        <template v-if="askOpen">
+          <AskWords v-model="measures.order" :logs="logs" class="mt-1" />
+          <p class="mt-1 text-[0.86rem] text-faded">How it is asked, as a file, which may be dropped anywhere:</p>
+          <textarea
+            class="h-40 w-full max-w-[52rem] border border-rule bg-leaf p-2 font-mono text-[0.82rem]"
+            spellcheck="false"
+            aria-label="How to ask, as YAML"
+            :value="measures.order.how"
+            @change="measures.order = { ...measures.order, how: ($event.target as HTMLTextAreaElement).value }" />
+        </template>
+      </details>
+    </InTurn>
     <template v-if="measures.rows.length > 0 || isGoing">
       <StrokesPicture class="mt-2" :rows="measures.rows" :predicted="told?.predicted ?? []" :height="TALL" :growing="isGoing" />
       <p v-if="ended" class="text-[0.9rem]">{{ ended }}</p>

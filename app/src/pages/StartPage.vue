@@ -2,7 +2,6 @@
 import {
   candidateOf,
   duration,
-  enumerate,
   firstValue,
   isByTokens,
   onMachines,
@@ -10,9 +9,11 @@ import {
   preparationOf,
   serviceFields,
   startBudget,
+  startingCandidates,
   startRulesOf,
   withMeasuredStarts,
   withStage,
+  type Candidate,
   type MeasuredStage,
   type Service,
   type StageName,
@@ -49,11 +50,13 @@ const bought = computed(() => {
   const c = answered.value?.chosen
   return c && isByTokens(c.purchase) ? c.machine : ''
 })
-const candidate = computed(
-  () =>
-    (chosen.value ? candidateOf(plans.plan, service.value, chosen.value) : undefined) ??
-    enumerate(plans.plan, service.value).find((c) => c.fit.fits && !isByTokens(c.purchase)),
-)
+/** Before there is an answer, the first that there is. */
+const candidate = computed((): Candidate | undefined => {
+  const [first] = chosen.value ? [candidateOf(plans.plan, service.value, chosen.value)] : []
+  if (first) return first
+  const [other] = startingCandidates(plans.plan, service.value)
+  return other
+})
 const COPIES = [1, 4, 16]
 const copies = ref(1)
 const lines = computed(() => (candidate.value && service.value.start ? startBudget(service.value, candidate.value, copies.value) : []))

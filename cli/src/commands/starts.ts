@@ -1,6 +1,6 @@
 import {
   cellSentence,
-  enumerate,
+  startingCandidates,
   measuredStages,
   measuredStartRemarks,
   measuredStartsTable,
@@ -54,9 +54,11 @@ function serviceOf(plan: Plan, name: string | undefined): Service {
 
 /** Where its start-up is looked at: the first place that fits, in the variant that is named. */
 function placeOf(plan: Plan, service: Service, variant: string | undefined): Candidate {
-  const fitting = enumerate(plan, service).filter((c) => c.fit.fits)
-  const found = fitting.find((c) => variant === undefined || c.variant.name === variant)
-  if (found) return found
-  const variants = [...new Set(fitting.map((c) => c.variant.name))]
-  throw refused('--variant', variants.length > 0 ? `must be one that fits: ${variants.join(', ')}` : 'fits nowhere in this plan', variant)
+  const variants = new Set<string>()
+  for (const candidate of startingCandidates(plan, service)) {
+    const { name } = candidate.variant
+    if (variant === undefined || name === variant) return candidate
+    variants.add(name)
+  }
+  throw refused('--variant', variants.size > 0 ? `must be one that fits: ${[...variants].join(', ')}` : 'fits nowhere in this plan', variant)
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../../examples/make/skerrySound.ts'
-import { enumerate } from '../candidate/enumerate.ts'
+import { enumerate, startingCandidates } from '../candidate/enumerate.ts'
 import { statedCandidate } from '../candidate/named.ts'
 import { isByTokens } from '../cost/purchase.ts'
 import { BadInput } from '../plan/problem.ts'
@@ -64,6 +64,15 @@ function ran(plan: Plan) {
   const candidate = enumerate(plan, service).find((c) => isByTokens(c.purchase))!
   return { candidate, run: wholeRun(plan, { service: candidate.service, candidate, groups: 1 }, new Load(plan).of(service, 0)) }
 }
+
+it('has no start-up to be looked at, in no command: what starts up is what fits of the rest, in order', () => {
+  const plan = steadyPlan()
+  const all = enumerate(plan, plan.services[0])
+  expect(all.some((c) => c.fit.fits && isByTokens(c.purchase))).toBe(true)
+  const named = [...startingCandidates(plan, plan.services[0])].map(optionName)
+  expect(named.length).toBeGreaterThan(0)
+  expect(named).toEqual(all.filter((c) => c.fit.fits && !isByTokens(c.purchase)).map(optionName))
+})
 
 describe('a service that is sold by tokens', () => {
   it('answers and costs as by hand: 0.4 s and 0.05 s of prompt to the first token, 100 further ones of 20 ms', () => {

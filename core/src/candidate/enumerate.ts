@@ -1,3 +1,4 @@
+import { isByTokens } from '../cost/purchase.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import type { Candidate } from './candidate.ts'
 import { CandidateMaker, type Entry } from './makeCandidate.ts'
@@ -5,15 +6,21 @@ import { triedBy } from './entries.ts'
 
 /**
  * Every candidate of a service, in a fixed order: machines, then variants, devices, settings, sequences, policies and purchases as the
- * plan lists them.
+ * plan lists them. Each is made when it is asked for: of thousands the first may do.
  */
-export function enumerate(plan: Plan, service: Service): Candidate[] {
+export function* candidatesOf(plan: Plan, service: Service): Generator<Candidate, void, void> {
   const tried = triedBy(plan, service)
-  if (!tried) return []
+  if (!tried) return
   const make = new CandidateMaker(plan, tried.model)
-  const out: Candidate[] = []
-  for (const entry of tried.entries) out.push(make.at(entry))
-  return out
+  for (const entry of tried.entries) yield make.at(entry)
+}
+
+/** All of {@link candidatesOf}. */
+export const enumerate = (plan: Plan, service: Service): Candidate[] => [...candidatesOf(plan, service)]
+
+/** Those of which something starts up: what is sold by tokens runs already, on machines of somebody else. */
+export function* startingCandidates(plan: Plan, service: Service): Generator<Candidate, void, void> {
+  for (const candidate of candidatesOf(plan, service)) if (candidate.fit.fits && !isByTokens(candidate.purchase)) yield candidate
 }
 
 /** Candidates of a service by their place in the enumeration, each looked at when it is asked for. */

@@ -1,4 +1,4 @@
-import { enumerate } from '../candidate/enumerate.ts'
+import { candidatesOf } from '../candidate/enumerate.ts'
 import { optionKey, profileOf, type Candidate } from '../candidate/candidate.ts'
 import type { Plan, Service } from '../plan/schema.ts'
 import { foundOf, outcomesOf } from './confirmed.ts'
@@ -18,7 +18,7 @@ export function statedGroups({ policy, maxGroups, group }: Candidate, replicas: 
  * promises or not.
  */
 export function* statedSearch(plan: Plan, service: Service, load: Load): Steps<SearchProgress, ServiceSearch> {
-  const [candidate] = enumerate(plan, service)
+  const [candidate] = candidatesOf(plan, service)
   const { configuration } = service
   if (!candidate || !configuration) throw new Error(`"${service.name}" states nothing that its checks let through`)
   const found: ServiceSearch = { service, ranked: [], rejected: [], candidates: 1, simulations: 0 }

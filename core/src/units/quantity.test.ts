@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { readQuantity, showQuantity, type QuantityKind } from './quantity.ts'
+import { allDigits, readQuantity, showQuantity, type QuantityKind } from './quantity.ts'
 
 const value = (text: string, kind: QuantityKind) => {
   const reading = readQuantity(text, kind)
@@ -77,4 +77,14 @@ describe('quantities as people type them', () => {
       { numRuns: 500, seed: 5 },
     )
   })
+})
+
+it('all digits are those that the engine would write, grouped', () => {
+  const written = new Intl.NumberFormat('en', { maximumFractionDigits: 9 })
+  fc.assert(
+    fc.property(fc.integer({ min: -1e9, max: 1e9 }), fc.integer({ min: 0, max: 9 }), (digits, decimals) => {
+      const value = Number(`${digits}e-${decimals}`)
+      expect(allDigits(value)).toBe(written.format(value).replaceAll(',', '\u202f').replace('-', '−'))
+    }),
+  )
 })

@@ -108,12 +108,23 @@ function sized(text: string, kind: 'bytes' | 'byteRate'): Reading {
 const STEPS = ['', 'k', 'M', 'G', 'T', 'P']
 const SIZES = [1, 1e3, 1e6, 1e9, 1e12, 1e15]
 
+/** Decimals that a figure is written with, without a power of ten. */
+function decimalsOf(value: number): number {
+  const text = String(value)
+  const fraction = text.includes('e-') ? value.toFixed(18).split('.')[1].replace(/0+$/, '') : (text.split('.')[1] ?? '')
+  return fraction.length
+}
+
 /** As many digits as there are, up to nine: what is shown reads back as the same figure. */
 function exact(value: number): string {
   const rounded = Number(value.toPrecision(9))
-  const text = String(rounded)
-  const fraction = text.includes('e-') ? rounded.toFixed(18).split('.')[1].replace(/0+$/, '') : (text.split('.')[1] ?? '')
-  return grouped(rounded, Math.min(fraction.length, Math.max(0, 9 - decimalExponent(rounded))))
+  return grouped(rounded, Math.min(decimalsOf(rounded), Math.max(0, 9 - decimalExponent(rounded))))
+}
+
+/** All digits before the point, and up to nine decimals. The engine's own words for numbers load tables for every language first. */
+export function allDigits(value: number): string {
+  const rounded = Number(value.toFixed(9))
+  return grouped(rounded, Math.min(9, decimalsOf(rounded)))
 }
 
 function prefixed(value: number, unit: string): string {
@@ -143,7 +154,7 @@ export function showQuantity(value: number, kind: QuantityKind): string {
     case 'big':
       return value >= 1e9 ? `${exact(value / 1e9)}\u00a0B` : value >= 1e6 ? `${exact(value / 1e6)}\u00a0M` : exact(value)
     case 'money':
-      return value >= 1000 ? value.toLocaleString('en', { maximumFractionDigits: 9 }).replaceAll(',', '\u202f') : exact(value)
+      return value >= 1000 ? allDigits(value) : exact(value)
     default:
       return exact(value)
   }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { bare, duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
+import { allDigits, bare, duration, parseFigure, percent, threeDigits, type FigureKind } from '@sandclock/core'
 import { computed } from 'vue'
 import { another, useFigure } from '../../composables/useFigure.ts'
 import InPlace from './InPlace.vue'
@@ -38,7 +38,7 @@ function words(): string {
     case 'factor':
       return `${threeDigits(props.value)}\u00a0×`
     case 'count':
-      return props.value.toLocaleString('en').replaceAll(',', '\u202f')
+      return allDigits(props.value)
     default:
       return threeDigits(props.value)
   }
