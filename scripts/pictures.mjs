@@ -58,6 +58,7 @@ try {
     if (key) await page.keyboard.press(key)
     await page.waitForTimeout(heading || file || key ? 15_000 : 500) // what is seen now is reckoned now
     await page.getByText(/options settled/).waitFor({ state: 'hidden', timeout: 300_000 }) // what is searched beside it is answered
+    await page.getByText(/\d+ of \d+ inputs moved/).waitFor({ state: 'hidden', timeout: 300_000 })
     await page.screenshot({ path: `${FOLDER}/${name}.png` })
     await page.close()
   }

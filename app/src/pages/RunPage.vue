@@ -6,6 +6,7 @@ import FigureTable from '../components/frame/FigureTable.vue'
 import InTurn from '../components/frame/InTurn.vue'
 import ServiceChoice from '../components/frame/ServiceChoice.vue'
 import GlassRow from '../components/run/GlassRow.vue'
+import { ghostOf } from '../components/run/ghost.ts'
 import MomentPanel from '../components/run/MomentPanel.vue'
 import { weekday, weekOffset } from '../components/run/policyPlaces.ts'
 import RunFiguresTable from '../components/run/RunFigures.vue'
@@ -43,9 +44,10 @@ const reads = computed(() => policyReading(policy.value))
 /** The run that is shown, and the one beside it. */
 const compared = computed(() => [choice.value, beside.value].flatMap((c) => (c ? [c] : [])))
 const seen = ref({ from: 0, until: plans.plan.horizon.seconds })
-const shown = shallowRef<(RunView & { of: RunChoice }) | null>(null)
+type ShownRun = RunView & { of: RunChoice; generation: number }
+const shown = shallowRef<ShownRun | null>(null)
 const other = shallowRef<RunView | null>(null)
-const ghost = shallowRef<RunView | null>(null)
+const ghost = shallowRef<ShownRun | null>(null)
 const figures = shallowRef<RunFigures | null>(null)
 const moment = shallowRef<BadMoment | null>(null)
 const { late, progress } = useMoment(moment, () => shown.value?.of.name)
@@ -55,26 +57,19 @@ const refresh = useDebounceFn(async () => {
   const c = choice.value
   if (!c) return
   const mine = ++asked
+  const { generation } = views
   const until = Math.min(plans.plan.horizon.seconds, seen.value.until)
   const view = await views.timelineOf(c.name, seen.value.from, until, PIECES)
   if (mine !== asked || !view) return
   const second = beside.value ? await views.timelineOf(beside.value.name, seen.value.from, until, PIECES) : undefined
   if (mine !== asked) return
-  ghost.value = ghostOf(shown.value, c, view)
-  shown.value = { ...view, of: c }
+  const now = { ...view, of: c, generation }
+  ghost.value = ghostOf(shown.value, now, ghost.value)
+  shown.value = now
   other.value = second ?? null
   const told = await views.figuresOf(c.name, view.timeline.fromSeconds, view.timeline.untilSeconds)
   if (mine === asked) figures.value = told ?? null
 }, 40)
-
-/** What was shown before stays behind what is shown now, where both are of the same service and time. */
-function ghostOf(before: (RunView & { of: RunChoice }) | null, c: RunChoice, { timeline }: RunView): RunView | null {
-  const same =
-    before?.of.name.service === c.name.service &&
-    before.timeline.fromSeconds === timeline.fromSeconds &&
-    before.timeline.untilSeconds === timeline.untilSeconds
-  return same ? before : null
-}
 
 watch([choice, beside, service, seen, () => views.generation, () => views.load], () => void refresh(), { immediate: true })
 watch(
