@@ -69,14 +69,21 @@ it('lets those who wait for a picture go on in a task behind its frame, and thos
   vi.restoreAllMocks()
 })
 
-it('starts what works behind the page once, when its parts are there, and lets it be used in the order of asking', async () => {
+it('starts what works behind the page once, when its parts are there, and asks it in order, each behind what the answer before changed', async () => {
   const seen: string[] = []
-  const worker = behindPictures(() => ({ use: (name: string) => seen.push(name), started: seen.push('started') }))
-  const both = ['first', 'second'].map(async (name) => (await worker()).use(name))
+  const ask = behindPictures(() => ({ started: seen.push('started') }))
+  const question = (name: string) =>
+    ask(async () => {
+      seen.push(name)
+      await frame()
+      if (name === 'second') throw new Error('none')
+      return name
+    }).then(
+      (told) => letInSoon(() => void seen.push(`part of ${told}`)),
+      () => void seen.push('no answer'),
+    )
   letInSoon(() => void seen.push('part'))
-  await frame()
-  expect(seen).toEqual([])
-  await Promise.all(both)
-  await Promise.all([worker().then((w) => w.use('third')), worker().then((w) => w.use('fourth'))])
-  expect(seen).toEqual(['part', 'started', 'first', 'second', 'third', 'fourth'])
+  await Promise.all(['first', 'second', 'third'].map(question))
+  await ask(() => Promise.resolve())
+  expect(seen).toEqual(['part', 'started', 'first', 'part of first', 'second', 'no answer', 'third', 'part of third'])
 })

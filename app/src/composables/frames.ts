@@ -87,14 +87,19 @@ const FIRST_FRAMES = 4
 export const drawn = (): Promise<void> => framesPainted(FIRST_FRAMES)
 
 /**
- * What works for a page: each use of it comes behind the picture of what asks for it, and its start behind the page, which few cores
- * would hold up otherwise.
+ * What works for a page, one question after the other: each comes behind the picture of what asks it and of what the one before changed,
+ * and its start behind the page. Few cores would hold these up otherwise.
  */
-export function behindPictures<T extends object>(start: () => T): () => Promise<T> {
+export function behindPictures<T extends object>(start: () => T): <R>(question: (worker: T) => Promise<R>) => Promise<R> {
   let [page, started]: [Promise<void> | undefined, T | undefined] = [undefined, undefined]
-  return async () => {
-    await (page ??= drawn())
-    await painted()
-    return (started ??= start())
+  let before: Promise<unknown> = Promise.resolve()
+  return (question) => {
+    const answer = before.then(async () => {
+      await (page ??= drawn())
+      await painted()
+      return question((started ??= start()))
+    })
+    before = answer.catch(() => undefined) // told to who asked it
+    return answer
   }
 }

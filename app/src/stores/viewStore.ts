@@ -59,21 +59,22 @@ export const useViewStore = defineStore('view', () => {
   /** counts plans that were given to the worker; late results of older ones are dropped */
   const generation = shallowRef(0)
 
-  const seen = behindPictures(startViewWorker)
+  const worker = behindPictures(startViewWorker)
 
-  const ask = async <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
-    (await seen()).remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>
+  const ask = <K extends keyof Questions>(question: K, ...args: Parameters<Questions[K]>) =>
+    worker(({ remote }) => remote.ask(question, args) as Promise<ReturnType<Questions[K]> | undefined>)
 
   async function setPlan(plan: Plan, log: RequestLog | undefined): Promise<void> {
     const mine = ++generation.value
-    const { remote } = await seen()
-    // Opened, and at once another: only that one is looked at.
-    if (mine !== generation.value) return
-    await remote.setPlan(plan, log)
-    const [picture, ...tables] = await Promise.all([ask('loadPicture', PIECES), ...plan.services.map((s) => ask('fitTable', s.name))])
-    if (mine !== generation.value) return
-    load.value = picture ?? []
-    fits.value = Object.fromEntries(plan.services.map((s, i) => [s.name, tables[i] ?? []]))
+    const told = await worker(async ({ remote }) => {
+      // Opened, and at once another: only that one is looked at.
+      if (mine !== generation.value) return undefined
+      await remote.setPlan(plan, log)
+      return remote.ask('pictures', [PIECES]) as Promise<ReturnType<Questions['pictures']> | undefined>
+    })
+    if (!told || mine !== generation.value) return
+    load.value = told.load
+    fits.value = told.fits
   }
 
   /** Goes on with a job until it is done, `stop` says so, another of its kind is begun or the plan changes. */
@@ -138,21 +139,22 @@ export const useViewStore = defineStore('view', () => {
     /** Lays machines that are there against calls, one volume after the other. */
     volume: (name: RunName, others: readonly Sized[], told: Told<VolumeReport>, stop: () => boolean) =>
       follow(ask('volume', name, others), told, stop),
-    peekLog: async (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => (await seen()).remote.peekLog(files),
-    readLog: async (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
-      (await seen()).remote.readLog(files, columns),
-    openHistory: async (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> => (await seen()).remote.openHistory(files),
-    describeHistory: async (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
-      (await seen()).remote.describeHistory(roles, by),
-    fitLog: async (log: RequestLog): Promise<LogFit> => (await seen()).remote.fitLog(log),
-    begunFromLog: async (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
-      (await seen()).remote.begunFromLog(figures, machines, currency, from),
-    matchLog: async (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => (await seen()).remote.matchLog(plan, log),
-    replaceLoad: async (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> => (await seen()).remote.replaceLoad(plan, log),
+    peekLog: (files: readonly KeptFile[]): Promise<Reading<LogPeek>> => worker(async ({ remote }) => remote.peekLog(files)),
+    readLog: (files: readonly KeptFile[], columns: LogColumns | undefined): Promise<Reading<LogRead>> =>
+      worker(async ({ remote }) => remote.readLog(files, columns)),
+    openHistory: (files: readonly KeptFile[]): Promise<Reading<HistoryRead>> => worker(async ({ remote }) => remote.openHistory(files)),
+    describeHistory: (roles: Roles, by: string | null | undefined): Promise<Reading<HistoryFit>> =>
+      worker(async ({ remote }) => remote.describeHistory(roles, by)),
+    fitLog: (log: RequestLog): Promise<LogFit> => worker(async ({ remote }) => remote.fitLog(log)),
+    begunFromLog: (figures: Figures, machines: readonly Machine[], currency: string, from: FromLog): Promise<Reading<BegunPlan>> =>
+      worker(async ({ remote }) => remote.begunFromLog(figures, machines, currency, from)),
+    matchLog: (plan: Plan, log: RequestLog): Promise<Reading<MatchedLog>> => worker(async ({ remote }) => remote.matchLog(plan, log)),
+    replaceLoad: (plan: Plan, log: RequestLog): Promise<Reading<ReplacedLoad>> =>
+      worker(async ({ remote }) => remote.replaceLoad(plan, log)),
     /** Measured requests as a file, and back. */
-    measuredRows: async (rows: readonly ProbedRequest[]): Promise<string> => (await seen()).remote.measuredRows(rows),
-    readMeasured: async (csv: string): Promise<Reading<ProbedRequest[]>> => (await seen()).remote.readMeasured(csv),
-    tellMeasured: async (rows: readonly ProbedRequest[], served: Served, how?: string): Promise<Measured> =>
-      (await seen()).remote.tellMeasured(rows, served, how),
+    measuredRows: (rows: readonly ProbedRequest[]): Promise<string> => worker(async ({ remote }) => remote.measuredRows(rows)),
+    readMeasured: (csv: string): Promise<Reading<ProbedRequest[]>> => worker(async ({ remote }) => remote.readMeasured(csv)),
+    tellMeasured: (rows: readonly ProbedRequest[], served: Served, how?: string): Promise<Measured> =>
+      worker(async ({ remote }) => remote.tellMeasured(rows, served, how)),
   }
 })

@@ -41,11 +41,11 @@ const name: RunName = {
 describe('the views of a plan', () => {
   const views = new PlanViews(plan, undefined)
 
-  it('draw the load: as many requests as its pieces have', () => {
-    const [desk] = views.loadPicture(48)
-    expect(desk.count).toBeGreaterThan(SECONDS * 0.8 * 0.9)
-    expect(views.fitTable(service).length).toBeGreaterThan(3)
-    expect(views.fitTable('nobody')).toEqual([])
+  it('draw the load, as many requests as its pieces have, and lay out what fits where for every service', () => {
+    const { load, fits } = views.pictures(48)
+    expect(load[0].count).toBeGreaterThan(SECONDS * 0.8 * 0.9)
+    expect(Object.keys(fits)).toEqual(plan.services.map((s) => s.name))
+    expect(fits[service].length).toBeGreaterThan(3)
   })
 
   it('say of a run what it says as a whole and piece by piece, and nothing of one that the plan does not have', () => {
@@ -79,7 +79,7 @@ describe('the views of a plan', () => {
       if (!step) break
       done = step.done
       steps++
-      views.loadPicture(4)
+      views.pictures(4)
     }
     expect(done).toBe(true)
     expect(steps).toBeGreaterThan(1)

@@ -82,13 +82,13 @@ export class PlanViews extends OneViews {
     this.runs = new HeldRuns(plan, load)
   }
 
-  loadPicture(pieces: number): ClassPicture[] {
-    return loadPicture(this.plan, this.load.all(0), pieces)
-  }
-
-  fitTable(serviceName: string): FitRow[] {
-    const service = this.service(serviceName)
-    return service ? fitTable(this.plan, service, this.load.of(service, 0)) : []
+  /** What is looked at first of a plan: its load, and for every service what fits where. */
+  pictures(pieces: number): { load: ClassPicture[]; fits: Record<string, FitRow[]> } {
+    const { plan, load } = this
+    return {
+      load: loadPicture(plan, load.all(0), pieces),
+      fits: Object.fromEntries(plan.services.map((s) => [s.name, fitTable(plan, s, load.of(s, 0))])),
+    }
   }
 
   /** Everything behind one row of the table. */
