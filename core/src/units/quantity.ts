@@ -121,7 +121,13 @@ function exact(value: number): string {
   return grouped(rounded, Math.min(decimalsOf(rounded), Math.max(0, 9 - decimalExponent(rounded))))
 }
 
-/** All digits before the point, and up to nine decimals. The engine's own words for numbers load tables for every language first. */
+/**
+ * All digits before the point, and up to nine decimals, thousands separated by a narrow no-break space. (A browser's own words for numbers
+ * load the tables of a language first, tens of milliseconds.)
+ *
+ * @param value within ±1e21, ends excluded; NaN gives "NaN"
+ * @example allDigits(1234567.25) // '1 234 567.25'
+ */
 export function allDigits(value: number): string {
   const rounded = Number(value.toFixed(9))
   return grouped(rounded, Math.min(9, decimalsOf(rounded)))
