@@ -234,6 +234,24 @@ test('the cursor is one: moved in the load view, it stands there in the run view
   await expect(page.getByRole('slider', { name: 'Time under the cursor' })).toHaveAttribute('aria-valuetext', time ?? 'none')
 })
 
+test('the sentence is found again where a view left it, and open where each view is', async ({ page }) => {
+  await page.goto('/run')
+  await settled(page)
+  const pane = page.getByRole('complementary', { name: 'Plan' })
+  const open = () =>
+    pane.locator('.passage:not(.is-line)').evaluateAll((all) => all.map((e) => e.closest('[data-passage]')?.getAttribute('data-passage')))
+  const scrolled = () => pane.evaluate((e) => e.scrollTop)
+  await expect.poll(open).toEqual(['service 0', 'service 1', 'service 2'])
+  await pane.evaluate((e) => (e.scrollTop = 60))
+  await expect.poll(scrolled).toBe(60)
+  await page.keyboard.press('1')
+  await expect.poll(open).toEqual(['class 0', 'class 1', 'class 2'])
+  await expect.poll(scrolled).toBe(0)
+  await page.keyboard.press('5')
+  await expect.poll(open).toEqual(['service 0', 'service 1', 'service 2'])
+  await expect.poll(scrolled).toBe(60)
+})
+
 test('a machine taken out of the search is not rented any more', async ({ harbour: page }) => {
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
