@@ -16,10 +16,9 @@ import { HOME, VIEWS } from '../views.ts'
 const AppText = defineAsyncComponent(() => import('./AppText.vue'))
 const [plans, look, route] = [usePlanStore(), useLookStore(), useRoute()]
 const path = computed(() => `/${route.path.split('/')[1]}`)
-const viewOf = (at: string) => VIEWS.find((v) => v.path === at) ?? VIEWS.find((v) => v.path === HOME) ?? VIEWS[0]
-/** It follows the way a frame after the view: to fold and open passages would hold that up. */
-const shown = useLater(path)
-const view = computed(() => viewOf(shown.value ?? path.value))
+/** The sentence follows a frame after the view: to fold and open its passages would hold that up. */
+const later = useLater(path)
+const view = computed(() => VIEWS.find((v) => v.path === (later.value ?? path.value)) ?? VIEWS.find((v) => v.path === HOME) ?? VIEWS[0])
 const pane = useTemplateRef('pane')
 const sentence = useTemplateRef('sentence')
 const text = useTemplateRef<{ show: (path: readonly (string | number)[]) => void }>('text')

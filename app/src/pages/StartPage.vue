@@ -52,10 +52,10 @@ const bought = computed(() => {
 })
 /** Before there is an answer, the first that there is. */
 const candidate = computed((): Candidate | undefined => {
-  const [first] = chosen.value ? [candidateOf(plans.plan, service.value, chosen.value)] : []
-  if (first) return first
-  const [other] = startingCandidates(plans.plan, service.value)
-  return other
+  const best = chosen.value && candidateOf(plans.plan, service.value, chosen.value)
+  if (best) return best
+  const [first] = startingCandidates(plans.plan, service.value)
+  return first
 })
 const COPIES = [1, 4, 16]
 const copies = ref(1)
