@@ -65,6 +65,43 @@ test('two rows are compared, and each cause gets its multiple', async ({ harbour
   await expect(page.getByRole('cell', { name: '2·L·d·b·max(g, D)' })).toBeVisible()
 })
 
+test('of many rows those that are looked at are there; keys reach the others, and what is typed stays when it is scrolled away', async ({
+  harbour: page,
+}) => {
+  await page.keyboard.press('2')
+  const table = page.getByRole('region', { name: 'What fits where' })
+  const rows = table.locator('tr.fit-row')
+  await expect(table.getByRole('table')).toHaveAttribute('aria-rowcount', /^1\d\d$/)
+  const last = (await table.getByRole('table').getAttribute('aria-rowcount')) ?? ''
+  await rows.first().focus()
+  await page.keyboard.press('End')
+  await expect(rows.last()).toBeFocused()
+  await expect(rows.last()).toHaveAttribute('aria-rowindex', last)
+  await expect(rows.last()).toBeInViewport({ ratio: 0.95 })
+  expect(await rows.count()).toBeLessThan(40)
+  await page.keyboard.press('Home')
+  await expect(rows.first()).toBeFocused()
+  await expect(rows.first()).toBeInViewport({ ratio: 0.95 })
+  const price = rows.nth(1).getByRole('button', { name: /^Price of/ })
+  await price.click()
+  await page.keyboard.type('7.25')
+  const toTheEnd = (e: Element) => (e.scrollTop = e.scrollHeight)
+  await table.evaluate(toTheEnd)
+  await expect(rows.nth(2)).toHaveAttribute('aria-rowindex', /1\d\d/)
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(1).getByRole('button', { name: /^Price of/ })).toHaveText(/7\.25/)
+  await settled(page)
+
+  await page.goto('/fit/machines')
+  const cell = (row: number, column: number) => page.locator(`[data-cell="${row} ${column}"]`)
+  await cell(0, 7).click()
+  await page.keyboard.press('Control+End')
+  await expect(page.locator('td.here')).toBeInViewport({ ratio: 0.95 })
+  await page.keyboard.press('Control+Home')
+  await expect(cell(0, 0)).toBeFocused()
+  await expect(cell(0, 0)).toBeInViewport({ ratio: 0.95 })
+})
+
 test('the machine sheet is worked by keyboard: typed, refused, undone; pasted from another sheet', async ({ harbour: page }) => {
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.goto('/fit/machines')

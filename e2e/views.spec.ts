@@ -266,6 +266,7 @@ test('a machine taken out of the search is not rented any more', async ({ harbou
 test('a dearer price, a further class and a new promise each move the verdict', async ({ harbour: page }) => {
   const machine = /× ([\w ]+?) for/.exec((await verdict(page).innerText()).replaceAll('\n', ' '))?.[1] ?? ''
   await page.keyboard.press('2')
+  await page.getByRole('searchbox', { name: 'Show rows' }).fill(machine)
   await page
     .getByRole('button', { name: new RegExp(`^Price of ${machine} an hour`) })
     .first()

@@ -54,3 +54,7 @@ export const memoryWords = (r: FitRow) =>
   r.memory
     ? `${bytes(r.memory.cacheBytes)} for ${r.memory.bytesPerItem > 0 ? 'items' : r.memory.cacheBytesPerToken > 0 ? 'the cache' : 'all else'}, of ${bytes(r.memory.totalBytes)}`
     : 'no memory split is known'
+
+/** @example tickWords(row) // 'Fenland twin, 8-bit, 2 devices' */
+export const tickWords = ({ machine, variant, devices }: FitRow) =>
+  `${machine}, ${variant}, ${devices === 1 ? '1 device' : `${devices} devices`}`

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { bare, duration, threeDigits, type FitRow, type Machine, type Remedy } from '@sandclock/core'
+import type { FitRow, Machine, Remedy } from '@sandclock/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { inOrder, matching, memoryWords, obtainWords, ORDERS, placeWords, rowKey, type Order } from '../../composables/fitOrder.ts'
+import { inOrder, matching, ORDERS, rowKey, type Order } from '../../composables/fitOrder.ts'
 import { useGradually } from '../../composables/useGradually.ts'
+import { useRowsInSight } from '../../composables/useRowsInSight.ts'
 import { VESSEL_KEY } from '../../composables/vesselParts.ts'
-import EditableFigure from '../sentence/EditableFigure.vue'
-import Vessel from './Vessel.vue'
+import FitRowLine from './FitRowLine.vue'
 
 /**
  * Machines × variants × devices: how full, how fast, at what price; what does not fit says why and what would mend it.
@@ -40,31 +40,44 @@ const WIDTHS = [
   { of: 'stock', width: '6%' },
   { of: 'search', width: '5%' },
 ] as const
-const tickWords = ({ machine, variant, devices }: FitRow) => `${machine}, ${variant}, ${devices === 1 ? '1 device' : `${devices} devices`}`
 const order = ref<Order>('as listed')
 const filter = ref('')
-const ROWS_A_FRAME = 6
 const sorted = computed(() => matching(inOrder(props.rows, order.value), filter.value))
-const shown = useGradually(sorted, ROWS_A_FRAME, () => `${order.value} ${filter.value}`)
 const hasTokens = computed(() => props.rows.some((r) => r.speed?.kind === 'token'))
-const body = useTemplateRef<HTMLElement>('body')
+const box = useTemplateRef<HTMLElement>('box')
 const filterField = useTemplateRef<HTMLInputElement>('filterField')
-
-/** @example forMoney(1924676) // '1.92 M' */
-const forMoney = (amount: number) => (amount >= 1e5 ? `${threeDigits(amount / 1e6)}\u00a0M` : threeDigits(amount))
 
 /** The row that arrows start from: the one that is looked at, or the first. */
 const tabStop = computed(() =>
   sorted.value.some((r) => rowKey(r) === selected.value) ? selected.value : sorted.value[0] ? rowKey(sorted.value[0]) : '',
 )
 
+const [ROW, HEAD, BOX] = [50, 26, 304]
+const sight = useRowsInSight(box, {
+  list: () => sorted.value,
+  key: rowKey,
+  tabStop: () => tabStop.value,
+  rowPx: ROW,
+  headPx: HEAD,
+  boxPx: BOX,
+})
+const ROWS_A_FRAME = 3
+const shown = useGradually(sight.rows, ROWS_A_FRAME, () => `${order.value} ${filter.value}`)
+
 async function look(index: number): Promise<void> {
   const row = sorted.value[Math.max(0, Math.min(sorted.value.length - 1, index))]
   if (!row) return
   selected.value = rowKey(row)
   await nextTick()
-  body.value?.querySelector<HTMLElement>('[data-looked-at]')?.focus()
+  box.value?.querySelector<HTMLElement>('[data-looked-at]')?.focus({ preventScroll: true })
+  sight.show(sorted.value.indexOf(row))
 }
+
+// Always the same ones: a row is made anew only when something of it is other than before.
+const lookAt = (row: FitRow) => (selected.value = rowKey(row))
+const search = (row: FitRow, yes: boolean) => emit('search', [row], yes)
+const machine = (name: string, patch: Partial<Machine>) => emit('machine', name, patch)
+const remedy = (remedy: Remedy) => emit('remedy', remedy)
 
 const PAGE = 8
 function key(event: KeyboardEvent, row: FitRow): void {
@@ -139,13 +152,13 @@ watch(
         ></label
       >
     </p>
-    <div class="max-h-[19rem] overflow-auto" tabindex="-1" role="region" aria-label="What fits where">
-      <table class="exact table-fixed">
+    <div ref="box" class="overflow-auto" :style="{ maxHeight: `${BOX}px` }" tabindex="-1" role="region" aria-label="What fits where">
+      <table class="exact table-fixed" :aria-rowcount="sorted.length + 1">
         <colgroup>
           <col v-for="w in WIDTHS" :key="w.of" :style="{ width: w.width }" />
         </colgroup>
         <thead class="sticky top-0 z-10 bg-paper">
-          <tr>
+          <tr aria-rowindex="1">
             <th scope="col">machine</th>
             <th scope="col">variant</th>
             <th scope="col">memory of one replica</th>
@@ -158,110 +171,27 @@ watch(
             <th scope="col">{{ stated ? 'runs' : 'search' }}</th>
           </tr>
         </thead>
-        <tbody ref="body">
-          <tr
-            v-for="r in shown"
-            :key="rowKey(r)"
-            v-memo="[r, currency, stated, ...[selected, tabStop, chosen, pinned].map((key) => key === rowKey(r))]"
-            class="fit-row"
-            :class="[r.reason ? 'text-faded' : '', rowKey(r) === selected ? 'looked-at' : '']"
-            :data-looked-at="rowKey(r) === selected ? '' : undefined"
-            :tabindex="rowKey(r) === tabStop ? 0 : -1"
-            :aria-current="rowKey(r) === selected ? 'true' : undefined"
-            @click="selected = rowKey(r)"
-            @keydown="key($event, r)">
-            <td>
-              <span class="whitespace-nowrap" :class="rowKey(r) === chosen ? 'font-semibold text-sand' : ''">{{ r.machine }}</span><span
-                class="block truncate text-[0.76rem] text-faded"
-                >{{ r.device }}, {{ r.region }}</span
-              >
-            </td>
-            <td>
-              {{ r.variant }}<span v-if="placeWords(r)" class="block text-[0.8rem]">{{ placeWords(r) }}</span
-              ><span v-if="r.source" class="block text-[0.76rem] text-faded">{{ r.source }}</span
-              ><span v-if="rowKey(r) === pinned" class="text-[0.76rem] text-water"> pinned</span>
-            </td>
-            <td>
-              <Vessel v-if="r.memory" :row="r" />
-              <template v-if="r.reason">
-                <span class="text-[0.8rem] text-rust">{{ r.reason }}</span>
-                <span v-if="r.remedies.length > 0" class="text-[0.8rem]"
-                  >. Would fit
-                  <template v-for="(m, i) in r.remedies" :key="m.words"
-                    ><template v-if="i > 0">, </template
-                    ><button
-                      type="button"
-                      class="word !px-0"
-                      :title="`Change the plan so that ${r.machine} fits, and see what the answer says`"
-                      @click.stop="emit('remedy', m)"
-                      >{{ m.words }}</button
-                    ></template
-                  >
-                </span>
-              </template>
-              <span v-else class="text-[0.78rem] text-faded"
-                ><strong v-if="rowKey(r) === chosen" class="text-sand">chosen: </strong>{{ memoryWords(r) }}</span
-              >
-            </td>
-            <template v-if="r.speed?.kind === 'token'">
-              <td class="number">
-                {{ r.speed.sequencesThatFit }}
-              </td>
-              <td class="number">
-                {{ duration(r.speed.aloneSecondsPerToken) }}
-              </td>
-              <td class="number">
-                {{ duration(r.speed.fullSecondsPerToken) }}
-              </td>
-              <td class="number">
-                {{ forMoney(r.forMoney) }}
-              </td>
-            </template>
-            <template v-else-if="r.speed">
-              <td class="number">
-                {{ r.speed.batch }}
-              </td>
-              <td class="number">
-                {{ duration(r.speed.aloneSeconds) }}
-              </td>
-              <td class="number">
-                {{ duration(r.speed.fullBatchSeconds) }}
-              </td>
-              <td class="number">
-                {{ forMoney(r.forMoney) }}
-              </td>
-            </template>
-            <template v-else><td v-for="n in 4" :key="n" class="number">–</td></template>
-            <td v-if="r.pricePerHour === null" class="number">by the call</td>
-            <td v-else class="number">
-              <EditableFigure
-                :value="r.pricePerHour"
-                kind="number"
-                :min="0"
-                :label="`Price of ${r.machine} an hour, ${currency}`"
-                @commit="(pricePerHour) => emit('machine', r.machine, { pricePerHour })" />
-              {{ currency }}
-            </td>
-            <td class="number" :title="obtainWords(r)">
-              <EditableFigure
-                :value="r.stock"
-                kind="count"
-                :min="0"
-                :label="`Stock of ${r.machine}`"
-                @commit="(stock) => emit('machine', r.machine, { stock })" />
-              <span v-if="r.availability !== null && r.availability < 0.8" class="block text-[0.76rem] text-rust"
-                >{{ bare(threeDigits(r.availability * 100)) }} % had</span
-              >
-            </td>
-            <td>
-              <input
-                :type="stated ? 'radio' : 'checkbox'"
-                class="accent-(--water)"
-                :checked="r.searched"
-                :aria-label="`${stated ? 'Run it on' : 'Let the search use'} ${tickWords(r)}`"
-                @change="emit('search', [r], ($event.target as HTMLInputElement).checked)" />
-            </td>
-          </tr>
+        <tbody>
+          <template v-for="{ row: r, index, before } in shown" :key="rowKey(r)">
+            <tr v-if="before > 0" aria-hidden="true" :style="{ height: `${before}px` }" />
+            <FitRowLine
+              :ref="sight.measured"
+              :row="r"
+              :data-index="index"
+              :aria-rowindex="index + 2"
+              :currency="currency"
+              :stated="stated"
+              :looked-at="rowKey(r) === selected"
+              :tab-stop="rowKey(r) === tabStop"
+              :chosen="rowKey(r) === chosen"
+              :pinned="rowKey(r) === pinned"
+              @look="lookAt"
+              @key="key"
+              @search="search"
+              @machine="machine"
+              @remedy="remedy" />
+          </template>
+          <tr v-if="(shown.at(-1)?.below ?? 0) > 0" aria-hidden="true" :style="{ height: `${shown.at(-1)?.below}px` }" />
         </tbody>
       </table>
       <p v-if="sorted.length === 0" class="py-6 text-faded"
@@ -270,12 +200,3 @@ watch(
     </div>
   </div>
 </template>
-
-<style scoped>
-.fit-row {
-  cursor: default;
-}
-.looked-at > td {
-  background: color-mix(in srgb, var(--sand-soft) 38%, transparent);
-}
-</style>

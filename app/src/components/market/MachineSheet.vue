@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { MACHINE_COLUMNS, readCell, showCell, type Machine } from '@sandclock/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useRowsInSight } from '../../composables/useRowsInSight.ts'
 import { useSheet, type Block, type Cell } from '../../composables/useSheet.ts'
 
 /**
@@ -15,13 +16,9 @@ const emit = defineEmits<{
   refuse: [lines: string[]]
 }>()
 
-const ROW = 28
-const WINDOW = 430
-const SPARE = 6
 const complaint = ref('')
 const scroller = useTemplateRef<HTMLElement>('scroller')
 const field = useTemplateRef<HTMLInputElement[]>('field')
-const scrolled = ref(0)
 
 const text = ({ row, column }: Cell) => showCell(MACHINE_COLUMNS[column], props.machines[row])
 const sheet = useSheet(() => ({ row: props.machines.length, column: MACHINE_COLUMNS.length }), {
@@ -36,6 +33,16 @@ const sheet = useSheet(() => ({ row: props.machines.length, column: MACHINE_COLU
   empty: (block) => take(cellsOf(block).map((cell) => ({ cell, typed: '' }))),
 })
 const { at, block, typing } = sheet
+/** A catalogue may have a thousand. */
+const [ROW, HEAD, BOX] = [28, 28, 430]
+const { rows, measured, show } = useRowsInSight(scroller, {
+  list: () => props.machines,
+  key: (machine) => machine.name,
+  tabStop: () => props.machines[at.value.row]?.name ?? '',
+  rowPx: ROW,
+  headPx: HEAD,
+  boxPx: BOX,
+})
 
 function cellsOf({ top, left, bottom, right }: Block): Cell[] {
   const cells: Cell[] = []
@@ -125,17 +132,10 @@ async function edit(cell: Cell): Promise<void> {
   field.value?.[0]?.focus()
 }
 
-/** Only rows in sight are there: a catalogue may have a thousand. */
-const first = computed(() => Math.max(0, Math.floor(scrolled.value / ROW) - SPARE))
-const last = computed(() => Math.min(props.machines.length, Math.ceil((scrolled.value + WINDOW) / ROW) + SPARE))
-const rows = computed(() => props.machines.slice(first.value, last.value).map((machine, i) => ({ machine, row: first.value + i })))
-
 watch(at, async ({ row, column }) => {
   const box = scroller.value
   if (!box) return
-  const top = row * ROW
-  if (top < box.scrollTop) box.scrollTop = top
-  else if (top + 2 * ROW > box.scrollTop + WINDOW - ROW) box.scrollTop = top + 3 * ROW - WINDOW
+  show(row)
   await nextTick()
   const cell = box.querySelector<HTMLElement>(`[data-cell="${row} ${column}"]`)
   if (cell && column > 0) {
@@ -144,7 +144,7 @@ watch(at, async ({ row, column }) => {
     else if (cell.offsetLeft + cell.offsetWidth > box.scrollLeft + box.clientWidth)
       box.scrollLeft = cell.offsetLeft + cell.offsetWidth - box.clientWidth + 8
   }
-  if (box.contains(document.activeElement) && typing.value === null) cell?.focus()
+  if (box.contains(document.activeElement) && typing.value === null) cell?.focus({ preventScroll: true })
 })
 
 const inBlock = (row: number, column: number) =>
@@ -168,14 +168,7 @@ const here = computed(() => MACHINE_COLUMNS[at.value.column])
       >
     </p>
     <p v-if="complaint" role="alert" class="mb-1 text-[0.86rem] text-rust"> {{ complaint }} Esc leaves the cell as it was.</p>
-    <div
-      ref="scroller"
-      class="sheet"
-      :style="{ maxHeight: `${WINDOW}px` }"
-      @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
-      @keydown="onKey"
-      @copy="copy"
-      @paste="paste">
+    <div ref="scroller" class="sheet" :style="{ maxHeight: `${BOX}px` }" @keydown="onKey" @copy="copy" @paste="paste">
       <table
         role="grid"
         aria-label="Catalogue of machines"
@@ -195,39 +188,41 @@ const here = computed(() => MACHINE_COLUMNS[at.value.column])
           </tr>
         </thead>
         <tbody>
-          <tr v-if="first > 0" aria-hidden="true" :style="{ height: `${first * ROW}px` }" />
-          <tr v-for="{ machine, row } in rows" :key="machine.name" :aria-rowindex="row + 2">
-            <td
-              v-for="(c, column) in MACHINE_COLUMNS"
-              :key="c.key"
-              role="gridcell"
-              :data-cell="`${row} ${column}`"
-              :tabindex="row === at.row && column === at.column ? 0 : -1"
-              :aria-selected="inBlock(row, column)"
-              :aria-colindex="column + 1"
-              :class="[
-                c.kind === 'text' ? 'text-left' : 'text-right',
-                inBlock(row, column) ? 'taken' : '',
-                row === at.row && column === at.column ? 'here' : '',
-              ]"
-              @mousedown="sheet.select({ row, column }, $event.shiftKey)"
-              @dblclick="edit({ row, column })">
-              <input
-                v-if="typing !== null && row === at.row && column === at.column"
-                ref="field"
-                v-model="typing"
-                type="text"
-                class="w-full bg-leaf text-inherit"
-                :aria-label="`${machine.name}, ${c.head}`"
-                :aria-invalid="complaint !== ''"
-                @blur="sheet.commit()"
-                @mousedown.stop
-                @copy.stop
-                @paste.stop />
-              <template v-else>{{ showCell(c, machine) }}</template>
-            </td>
-          </tr>
-          <tr v-if="last < machines.length" aria-hidden="true" :style="{ height: `${(machines.length - last) * ROW}px` }" />
+          <template v-for="{ row: machine, index: row, before } in rows" :key="machine.name">
+            <tr v-if="before > 0" aria-hidden="true" :style="{ height: `${before}px` }" />
+            <tr :ref="measured" :data-index="row" :aria-rowindex="row + 2">
+              <td
+                v-for="(c, column) in MACHINE_COLUMNS"
+                :key="c.key"
+                role="gridcell"
+                :data-cell="`${row} ${column}`"
+                :tabindex="row === at.row && column === at.column ? 0 : -1"
+                :aria-selected="inBlock(row, column)"
+                :aria-colindex="column + 1"
+                :class="[
+                  c.kind === 'text' ? 'text-left' : 'text-right',
+                  inBlock(row, column) ? 'taken' : '',
+                  row === at.row && column === at.column ? 'here' : '',
+                ]"
+                @mousedown="sheet.select({ row, column }, $event.shiftKey)"
+                @dblclick="edit({ row, column })">
+                <input
+                  v-if="typing !== null && row === at.row && column === at.column"
+                  ref="field"
+                  v-model="typing"
+                  type="text"
+                  class="w-full bg-leaf text-inherit"
+                  :aria-label="`${machine.name}, ${c.head}`"
+                  :aria-invalid="complaint !== ''"
+                  @blur="sheet.commit()"
+                  @mousedown.stop
+                  @copy.stop
+                  @paste.stop />
+                <template v-else>{{ showCell(c, machine) }}</template>
+              </td>
+            </tr>
+          </template>
+          <tr v-if="(rows.at(-1)?.below ?? 0) > 0" aria-hidden="true" :style="{ height: `${rows.at(-1)?.below}px` }" />
         </tbody>
       </table>
     </div>
