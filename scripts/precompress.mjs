@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { brotliCompress, constants, gzip } from 'node:zlib'
 
-const TEXT = /\.(js|css|html|json|svg|wasm)$/
+const TEXT = /\.(js|css|html|jsonl?|svg|wasm)$/
 /** Smaller files are sent in one packet as they are. */
 const LEAST_BYTES = 1024
 /** Above this the last hundredth of compression takes ten times as long: 9 s of the solver's 3.5 MB. */

@@ -1,5 +1,6 @@
-import type { CutShort, LogColumns } from '@sandclock/core'
+import type { Answer, CutShort, LogColumns } from '@sandclock/core'
 import Dexie, { type Table } from 'dexie'
+import { linesOf } from '../search/pieces.ts'
 
 /** A plan as it is kept in the browser. */
 export interface StoredPlan {
@@ -16,7 +17,7 @@ export interface StoredPlan {
 export interface StoredAnswer {
   planId: string
   planText: string
-  /** an `Answer` of the core, as it came */
+  /** an `Answer` of the core in lines (see `pieces.ts`), as it came in former versions */
   answer: unknown
 }
 
@@ -139,6 +140,6 @@ export async function forgetNote(planId: string, text: string): Promise<void> {
 }
 
 /** Keeps the answer to a plan. One that the browser has no room for is found anew when the plan is opened again. */
-export async function keepAnswer({ planId, text }: { planId: string; text: string }, answer: unknown): Promise<void> {
-  await database.answers.put({ planId, planText: text, answer }).catch(() => undefined)
+export async function keepAnswer({ planId, text }: { planId: string; text: string }, answer: Answer): Promise<void> {
+  await database.answers.put({ planId, planText: text, answer: await linesOf(answer) }).catch(() => undefined)
 }

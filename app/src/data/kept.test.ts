@@ -1,5 +1,7 @@
+import type { Answer } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { keyOf } from '../composables/useRunChoices.ts'
+import { linesOf } from '../search/pieces.ts'
 import { readKeptAnswer, readKeptFrontiers, readKeptPins } from './kept.ts'
 
 const paid = { kind: 'on-demand', safeShare: 1 }
@@ -17,8 +19,8 @@ const answer = {
 }
 
 describe('what is kept is read through a schema', () => {
-  it('an answer, whole, or nothing', () => {
-    expect(readKeptAnswer({ ...answer, more: 1 })).toEqual({ ...answer, more: 1 })
+  it('an answer, whole, or nothing', async () => {
+    expect(await readKeptAnswer({ ...answer, more: 1 })).toEqual({ ...answer, more: 1 })
     for (const broken of [
       null,
       undefined,
@@ -30,7 +32,17 @@ describe('what is kept is read through a schema', () => {
       { ...answer, services: [null] },
       { ...answer, services: [{ ...answer.services[0], chosen: {} }] },
     ])
-      expect(readKeptAnswer(broken)).toBeUndefined()
+      expect(await readKeptAnswer(broken)).toBeUndefined()
+  })
+
+  it('an answer in lines, each with what is its own, or nothing', async () => {
+    const passedOver = Array.from({ length: 600 }, (_, i) => ({ purchase: paid, reason: `no ${i}` }))
+    const two = { ...answer, services: [answer.services[0], { ...answer.services[0], rejected: passedOver }] }
+    const lines = await linesOf(two as unknown as Answer)
+    expect(lines).toHaveLength(4)
+    expect(await readKeptAnswer(lines)).toEqual(two)
+    for (const broken of ['', '{', 'null', '{"service":-1,"rejected":[]}', '{"service":1,"rejected":[{"reason":"no"}]}'])
+      for (const place of [0, 3]) expect(await readKeptAnswer(lines.toSpliced(place, 1, broken))).toBeUndefined()
   })
 
   it('points around an answer, or none: they are simulated anew', () => {

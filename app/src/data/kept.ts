@@ -1,6 +1,7 @@
 import { carriedOver, type Answer, type FrontierPoint } from '@sandclock/core'
 import * as z from 'zod'
 import { keyOf, type RunChoice } from '../composables/useRunChoices.ts'
+import { answerOfLines, type Piece } from '../search/pieces.ts'
 
 z.config({ jitless: true })
 
@@ -12,6 +13,8 @@ const Shown = z.looseObject({
   money: z.looseObject({ perMonth: z.number() }),
   targets: z.array(z.looseObject({})),
 })
+
+const Rejected = z.array(z.looseObject({ purchase: Paid, reason: z.string() }))
 
 /** What a kept answer must have at the least to be shown; the core wrote the rest of it. */
 const KeptAnswer = z.looseObject({
@@ -28,14 +31,28 @@ const KeptAnswer = z.looseObject({
       service: z.string(),
       chosen: Shown.nullable(),
       runnersUp: z.array(Shown),
-      rejected: z.array(z.looseObject({ purchase: Paid, reason: z.string() })),
+      rejected: Rejected,
       met: z.array(z.unknown()).default([]),
     }),
   ),
 })
 
-/** An answer as it was kept, in whichever version of the format; undefined for what is none. */
-export function readKeptAnswer(value: unknown): Answer | undefined {
+const KeptPiece = z.looseObject({ service: z.int().min(0), rejected: Rejected })
+const KeptLines = z.array(z.string()).min(1)
+
+/** An answer as it was kept, in lines or, as at first, whole; undefined for what is none. */
+export async function readKeptAnswer(value: unknown): Promise<Answer | undefined> {
+  const lines = KeptLines.safeParse(value)
+  if (!lines.success) return readWhole(value)
+  try {
+    return await answerOfLines(lines.data, readWhole, (piece) => KeptPiece.parse(piece) as unknown as Piece) // the core wrote it
+  } catch {
+    return undefined // a line that is no JSON, or no piece
+  }
+}
+
+/** In whichever version of the format. */
+function readWhole(value: unknown): Answer | undefined {
   const parsed = KeptAnswer.safeParse(carriedOver(value))
   return parsed.success ? (parsed.data as unknown as Answer) : undefined // the core wrote it
 }

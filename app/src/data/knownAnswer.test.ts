@@ -1,13 +1,14 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto'
 import { readFileSync } from 'node:fs'
-import { CORE_VERSION } from '@sandclock/core'
+import { carriedOver, CORE_VERSION, type Answer } from '@sandclock/core'
 import { beforeEach, expect, it } from 'vitest'
 import { database, keepAnswer } from './database.ts'
 import { isKept, knownAnswer } from './knownAnswer.ts'
 
 /** An answer as it is kept. */
 const { planText: text, answer } = JSON.parse(readFileSync('app/test/version1.json', 'utf8')) as { planText: string; answer: object }
+const answerOf = (coreVersion: string) => ({ ...(carriedOver(answer) as Answer), coreVersion })
 const asked = { planId: 'old', text }
 const points = { 'pilot talk': [] }
 const known = () =>
@@ -17,7 +18,7 @@ const known = () =>
 
 beforeEach(async () => {
   await Promise.all([database.answers.clear(), database.frontiers.clear()])
-  await keepAnswer(asked, { ...answer, coreVersion: CORE_VERSION })
+  await keepAnswer(asked, answerOf(CORE_VERSION))
 })
 
 it('an answer that is kept is known with the points around it, and without those of another plan', async () => {
@@ -32,6 +33,6 @@ it('an answer that is kept is known with the points around it, and without those
 
 it('of another text nothing is known, nor of an answer that a former core gave', async () => {
   expect(await knownAnswer({ ...asked, text: `${text} ` }, () => Promise.resolve())).toBeUndefined()
-  await keepAnswer(asked, { ...answer, coreVersion: 'before' })
+  await keepAnswer(asked, answerOf('before'))
   expect(await known()).toBeUndefined()
 })

@@ -41,7 +41,7 @@ export async function knownAnswer(
 async function keptAnswer(planId: string, unreadable: (stored: StoredAnswer) => Promise<void>): Promise<HeldAnswer | undefined> {
   const [stored, around] = await Promise.all([database.answers.get(planId), database.frontiers.get(planId)])
   if (!stored) return undefined
-  const answer = readKeptAnswer(stored.answer)
+  const answer = await readKeptAnswer(stored.answer)
   if (!answer) {
     await database.answers.delete(planId)
     await unreadable(stored)

@@ -1,4 +1,5 @@
 import type { Answer, RecommendProgress, RejectedOption } from '@sandclock/core'
+import { nextTask } from '../composables/frames.ts'
 
 /** Some of what an answer passed over, of its service number `service`. */
 export interface Piece {
@@ -28,6 +29,39 @@ const withRejected = (answer: Answer, rejectedOf: (service: number) => RejectedO
   ...answer,
   services: answer.services.map((s, i) => ({ ...s, rejected: rejectedOf(i) })),
 })
+
+/** An answer as lines of JSON, in which it is kept: first all but what it passed over, then that, piece by piece. */
+export async function linesOf(answer: Answer): Promise<string[]> {
+  const lines = [JSON.stringify(withRejected(answer, () => []))]
+  for (const piece of piecesOf(answer)) {
+    await nextTask()
+    lines.push(JSON.stringify(piece))
+  }
+  return lines
+}
+
+/**
+ * An answer of its lines, each of them read in a task of its own: to read a large one at once would hold a page up.
+ *
+ * @param readHead what the first must say; undefined ends the reading
+ * @param readPiece what each of the others must say
+ * @throws SyntaxError where a line is no JSON
+ */
+export async function answerOfLines(
+  [first, ...lines]: readonly string[],
+  readHead: (value: unknown) => Answer | undefined,
+  readPiece: (value: unknown) => Piece,
+): Promise<Answer | undefined> {
+  const head = readHead(JSON.parse(first))
+  if (!head) return undefined
+  const reader = new PieceReader()
+  for (const line of lines) {
+    await nextTask()
+    reader.piece(readPiece(JSON.parse(line)))
+  }
+  await nextTask()
+  return reader.answer(head)
+}
 
 /**
  * Sends answers in pieces, of which each is one task of a page: to read a large answer at once would hold it up. What is told
