@@ -1,8 +1,10 @@
 import { nextTask } from './composables/frames.ts'
 import './styles/base.css'
 
-/** What reads plans, what holds them and what shows them set themselves up in a task each: one for all would hold up the page for all. */
+/** What reads plans, in two parts, what holds them and what shows them set themselves up in a task each: one for all would hold up the page. */
 async function main(): Promise<void> {
+  await import('@sandclock/core/plan/modelSchema')
+  await nextTask()
   await import('./data/mend.ts')
   await nextTask()
   await import('./stores/planStore.ts')

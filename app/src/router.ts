@@ -13,9 +13,14 @@ router.afterEach((to) => {
   document.title = `${String(to.meta.title ?? 'Answer')} · Sand Clock`
 })
 
-/** The other views are fetched once there is nothing to do, so that going to one does not wait for it. */
+const idle = () =>
+  new Promise<void>((then) => (window.requestIdleCallback ? window.requestIdleCallback(() => then()) : setTimeout(then, 1000)))
+
+/** The other views are fetched while there is nothing to do, one after the other, so that going to one does not wait for it. */
 export async function fetchViews(): Promise<void> {
   await router.isReady()
-  const whenIdle = window.requestIdleCallback ?? ((then: () => void) => setTimeout(then, 1000))
-  whenIdle(() => VIEWS.forEach(({ component }) => void component()))
+  for (const { component } of VIEWS) {
+    await idle()
+    await component().catch(() => undefined) // going there tries anew
+  }
 }

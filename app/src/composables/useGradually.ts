@@ -6,13 +6,15 @@ import { letInSoon, neverMind } from './frames.ts'
  *
  * @param step entries that one frame adds
  * @param anew what makes it another list, such as its order, so that it begins again from the top
+ * @param first entries that are there at once
  */
 export function useGradually<T>(
   list: Readonly<Ref<readonly T[]>>,
   step: number,
   anew: () => unknown = () => undefined,
+  first = step,
 ): Readonly<Ref<readonly T[]>> {
-  const count = ref(step)
+  const count = ref(first)
   const more = () => {
     count.value += step
     goOn()
@@ -24,7 +26,7 @@ export function useGradually<T>(
   watch(
     anew,
     () => {
-      count.value = step
+      count.value = first
       goOn()
     },
     { flush: 'sync' },

@@ -52,8 +52,8 @@ const { foldOf, setFold } = useFolds(
 /** What is sought; while it is, every passage is whole, and only those are seen that have it. */
 const sought = ref('')
 const seeking = computed(() => sought.value.trim() !== '')
-/** One a frame at first, open or not: who types is answered between. */
-const made = useGradually(passages, 1)
+/** One a frame at first, open or not, behind what is said of the whole plan: who types is answered between. */
+const made = useGradually(passages, 1, () => undefined, 0)
 /** Several a frame: all at once would be one long task where there are many. */
 const ready = useGradually(passages, 3, () => seeking.value)
 const isWhole = (p: PassageOf) => seeking.value && ready.value.includes(p)
