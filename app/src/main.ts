@@ -1,7 +1,7 @@
 import { nextTask } from './composables/frames.ts'
 import './styles/base.css'
 
-/** What reads plans, in two parts, what holds them and what shows them set themselves up in a task each: one for all would hold up the page. */
+/** What reads plans, in two parts, what holds them and what shows them each set themselves up in a task: one would hold up the page. */
 async function main(): Promise<void> {
   await import('@sandclock/core/plan/modelSchema')
   await nextTask()
