@@ -1,8 +1,10 @@
 import { expect, type Locator, type Page } from '@playwright/test'
+import type { Answer } from '@sandclock/core'
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { answerOfLines, type Piece } from '../app/src/search/pieces.ts'
 
 /** As much of the plan format as these tests touch. */
 export interface PlanFile {
@@ -154,7 +156,15 @@ export function commandLine(plan: unknown): Answered {
 
 /** The answer that the browser keeps for a plan of this name; undefined while there is none. */
 export async function keptAnswer(page: Page, name: string): Promise<unknown> {
-  return (await kept(page, 'answers')).map((a) => a.answer).find((a) => JSON.stringify(a).includes(name))
+  const lines = (await kept(page, 'answers')).map((a) => a.answer as string[]).find(([head]) => head.includes(name))
+  return (
+    lines &&
+    answerOfLines(
+      lines,
+      (head) => head as Answer,
+      (piece) => piece as Piece,
+    )
+  ) // checked by who compares it
 }
 
 /** Everything that the browser keeps in one table of its database. */

@@ -5,14 +5,13 @@ import { letInSoon, neverMind } from './frames.ts'
  * A long list a few entries more every frame, so that no single frame has to make all of it.
  *
  * @param step entries that one frame adds
- * @param anew what makes it another list, such as its order, so that it begins again from the top
- * @param first entries that are there at once
+ * @param how `first`: entries that are there at once; `anew`: what makes it another list, such as its order, so that it begins again from
+ *   the top; `once`: what is added to a list that was whole is there at once
  */
 export function useGradually<T>(
   list: Readonly<Ref<readonly T[]>>,
   step: number,
-  anew: () => unknown = () => undefined,
-  first = step,
+  { first = step, anew = () => undefined, once = false }: { first?: number; anew?: () => unknown; once?: boolean } = {},
 ): Readonly<Ref<readonly T[]>> {
   const count = ref(first)
   const more = () => {
@@ -21,6 +20,7 @@ export function useGradually<T>(
   }
   const goOn = () => {
     if (count.value < list.value.length) letInSoon(more)
+    else if (once && list.value.length > 0) count.value = Infinity
   }
   watch(list, goOn, { immediate: true })
   watch(

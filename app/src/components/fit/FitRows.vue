@@ -62,7 +62,8 @@ const sight = useRowsInSight(box, {
   boxPx: BOX,
 })
 const ROWS_A_FRAME = 3
-const shown = useGradually(sight.rows, ROWS_A_FRAME, () => `${order.value} ${filter.value}`)
+/** Those that a key goes to later have to be there when it gives them the focus. */
+const shown = useGradually(sight.rows, ROWS_A_FRAME, { anew: () => `${order.value} ${filter.value}`, once: true })
 
 async function look(index: number): Promise<void> {
   const row = sorted.value[Math.max(0, Math.min(sorted.value.length - 1, index))]
@@ -152,7 +153,7 @@ watch(
         ></label
       >
     </p>
-    <div ref="box" class="overflow-auto" :style="{ maxHeight: `${BOX}px` }" tabindex="-1" role="region" aria-label="What fits where">
+    <div ref="box" class="max-h-[19rem] overflow-auto" tabindex="-1" role="region" aria-label="What fits where">
       <table class="exact table-fixed" :aria-rowcount="sorted.length + 1">
         <colgroup>
           <col v-for="w in WIDTHS" :key="w.of" :style="{ width: w.width }" />

@@ -53,9 +53,9 @@ const { foldOf, setFold } = useFolds(
 const sought = ref('')
 const seeking = computed(() => sought.value.trim() !== '')
 /** One a frame at first, open or not, behind what is said of the whole plan: who types is answered between. */
-const made = useGradually(passages, 1, () => undefined, 0)
+const made = useGradually(passages, 1, { first: 0 })
 /** Several a frame: all at once would be one long task where there are many. */
-const ready = useGradually(passages, 3, () => seeking.value)
+const ready = useGradually(passages, 3, { anew: () => seeking.value })
 const isWhole = (p: PassageOf) => seeking.value && ready.value.includes(p)
 /** Where the cursor of the text is everything is open. */
 const fold = (p: PassageOf) => (isWhole(p) || p.id === props.at || (foldOf.value(p) === 'part' && !isInPart(p)) ? 'whole' : foldOf.value(p))
