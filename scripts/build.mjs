@@ -38,7 +38,7 @@ unlessSame('app', ['core/src', 'app', 'examples'], 'app/dist/index.html', () => 
 })
 const { linesOf } = await import(await bundle('app/src/search/pieces.ts', 'pieces'))
 const answer = JSON.parse(readFileSync(join('.build', 'demo-answer.json'), 'utf8'))
-writeFileSync(join('app/dist', 'demo-answer.jsonl'), (await linesOf(answer)).join('\n'))
+writeFileSync(join('app/dist', 'demo-answer.jsonl'), linesOf(answer).join('\n'))
 copyFileSync(join('.build', 'demo-frontiers.json'), join('app/dist', 'demo-frontiers.json'))
 copyFileSync('examples/curlew-measured.csv', 'app/dist/curlew-measured.csv')
 guide('app/dist')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { drawSoon, neverMind } from '../composables/frames.ts'
-import { HeldChart } from './heldChart.ts'
+import { HeldChart, isFirstPicture } from './heldChart.ts'
 import type { Axis, Mark, Series } from './spec.ts'
 import { useTheme } from './useTheme.ts'
 
@@ -29,7 +29,10 @@ function draw(): void {
     chart = new HeldChart(canvas.value)
     return drawSoon(draw)
   }
-  chart.show({ x, y, series, marks, width, height })
+  // The first of all comes without its marks before it comes with them: both would be more than a frame has room for.
+  const bare = marks.length > 0 && isFirstPicture()
+  chart.show({ x, y, series, marks: bare ? [] : marks, width, height })
+  if (bare) drawSoon(draw)
 }
 
 onMounted(async () => {

@@ -2,6 +2,14 @@ import type { Element } from 'chart.js'
 import { Chart } from './chartJs.ts'
 import { toChartJs, type PictureSpec } from './toChartJs.ts'
 
+let isFirst = true
+/** Whether no picture was drawn before: what the library does for the first time takes it several times as long. */
+export function isFirstPicture(): boolean {
+  const was = isFirst
+  isFirst = false
+  return was
+}
+
 /** A chart of the library that lives as long as its canvas: new data are handed to it, it is never made anew. */
 export class HeldChart {
   private readonly chart: Chart

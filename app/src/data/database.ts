@@ -141,5 +141,5 @@ export async function forgetNote(planId: string, text: string): Promise<void> {
 
 /** Keeps the answer to a plan. One that the browser has no room for is found anew when the plan is opened again. */
 export async function keepAnswer({ planId, text }: { planId: string; text: string }, answer: Answer): Promise<void> {
-  await database.answers.put({ planId, planText: text, answer: await linesOf(answer) }).catch(() => undefined)
+  await database.answers.put({ planId, planText: text, answer: linesOf(answer) }).catch(() => undefined)
 }

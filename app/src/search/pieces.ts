@@ -31,14 +31,8 @@ const withRejected = (answer: Answer, rejectedOf: (service: number) => RejectedO
 })
 
 /** An answer as lines of JSON, in which it is kept: first all but what it passed over, then that, piece by piece. */
-export async function linesOf(answer: Answer): Promise<string[]> {
-  const lines = [JSON.stringify(withRejected(answer, () => []))]
-  for (const piece of piecesOf(answer)) {
-    await nextTask()
-    lines.push(JSON.stringify(piece))
-  }
-  return lines
-}
+export const linesOf = (answer: Answer): string[] =>
+  [withRejected(answer, () => []), ...piecesOf(answer)].map((part) => JSON.stringify(part))
 
 /**
  * An answer of its lines, each of them read in a task of its own: to read a large one at once would hold a page up.
