@@ -34,6 +34,9 @@ export const useLogStore = defineStore('log', () => {
   const trouble = shallowRef<Trouble | null>(null)
   const reading = shallowRef(false)
   const byName = new Map<string, RequestLog>()
+  /** what was last asked to be read, and until it is */
+  let asked: object | undefined
+  let isRead: Promise<void> = Promise.resolve()
 
   function valueOf<T>(result: Reading<T>): T | undefined {
     if (result.ok) return result.value
@@ -49,26 +52,42 @@ export const useLogStore = defineStore('log', () => {
     const peek = valueOf(await useViewStore().peekLog(files))
     if (peek) {
       const known = await database.logShapes.get(shapeOf(peek))
-      await readBy({ files, peek, columns: known?.columns ?? peek.columns, isRemembered: known !== undefined })
-    }
-    reading.value = false
+      await (isRead = readBy({ files, peek, columns: known?.columns ?? peek.columns, isRemembered: known !== undefined }))
+    } else reading.value = false
   }
 
+  /** What is asked for meanwhile is shown instead. */
   async function readBy(seen: Pick<LogReport, 'files' | 'peek' | 'columns' | 'isRemembered'>): Promise<void> {
-    const read = valueOf(await useViewStore().readLog(seen.files, toRaw(seen.columns)))
+    asked = seen
+    const result = await useViewStore().readLog(seen.files, toRaw(seen.columns))
+    if (asked !== seen) return
+    reading.value = false
+    const read = valueOf(result)
     const { log = null, happened = '' } = read ?? {}
     fit.value = null
     const badRows = log?.badRows.map((b) => sentence({ path: placeOf(b), found: b.found, rule: b.rule })) ?? []
     report.value = { ...seen, log, happened, badRows }
   }
 
-  /** Somebody says what the columns are: it is read again. */
+  /** Somebody says what the columns are: it is read again. What is said next begins from these, read or not. */
   async function setColumns(columns: LogColumns): Promise<void> {
     if (!report.value) return
     trouble.value = null
     reading.value = true
-    await readBy({ ...report.value, columns, isRemembered: false })
+    report.value = { ...report.value, columns, isRemembered: false }
+    await (isRead = readBy(report.value))
+  }
+
+  function putAway(): void {
+    report.value = null
+    asked = undefined
     reading.value = false
+  }
+
+  /** What was found by the columns as they were last said to be. */
+  async function foundLog(): Promise<LogReport | null> {
+    await isRead
+    return report.value
   }
 
   /** Keeps the log that was read, with what its columns are. */
@@ -82,7 +101,7 @@ export const useLogStore = defineStore('log', () => {
 
   /** Replaces the load of the open plan by the log that was read. */
   async function use(): Promise<void> {
-    const found = report.value
+    const found = await foundLog()
     if (!found?.log) return
     const plans = usePlanStore()
     const replaced = valueOf(await useViewStore().replaceLoad(plans.plan, found.log))
@@ -109,7 +128,7 @@ export const useLogStore = defineStore('log', () => {
     offers: Pick<Plan, 'machines' | 'currency'>,
     from: Omit<FromLog, 'log'>,
   ): Promise<BegunPlan | undefined> {
-    const found = report.value
+    const found = await foundLog()
     if (!found?.log) return undefined
     const { machines, currency } = toRaw(offers)
     const begun = valueOf(await useViewStore().begunFromLog(toRaw(figures), machines, currency, { ...from, log: found.log }))
@@ -155,22 +174,7 @@ export const useLogStore = defineStore('log', () => {
     byName.delete(log.name)
   }
 
-  return {
-    restore,
-    report,
-    fit,
-    trouble,
-    reading,
-    read,
-    setColumns,
-    use,
-    describe,
-    begin,
-    logFor,
-    keptNames,
-    named,
-    putAway: () => (report.value = null),
-  }
+  return { restore, report, fit, trouble, reading, read, setColumns, use, describe, begin, logFor, keptNames, named, putAway }
 })
 
 /** Under which name a log is kept: that of its only file, or of all of them. */
