@@ -78,6 +78,7 @@ export const useLogStore = defineStore('log', () => {
     await (isRead = readBy(report.value))
   }
 
+  /** What is still being read of it is not shown any more. */
   function putAway(): void {
     report.value = null
     asked = undefined
@@ -109,7 +110,7 @@ export const useLogStore = defineStore('log', () => {
     await keep({ ...found, log: found.log })
     plans.edit(() => replaced.plan)
     useRemarkStore().words = leftOutWords(replaced).join(' ')
-    report.value = null
+    putAway()
   }
 
   async function describe(): Promise<void> {
@@ -134,7 +135,7 @@ export const useLogStore = defineStore('log', () => {
     const begun = valueOf(await useViewStore().begunFromLog(toRaw(figures), machines, currency, { ...from, log: found.log }))
     if (!begun) return undefined
     if (from.as === 'came') await keep({ ...found, log: found.log })
-    report.value = null
+    putAway()
     return begun
   }
 
