@@ -82,6 +82,18 @@ test('of many rows those that are looked at are there; keys reach the others, an
   await page.keyboard.press('Home')
   await expect(rows.first()).toBeFocused()
   await expect(rows.first()).toBeInViewport({ ratio: 0.95 })
+  // All of each row, whichever way it is gone to: below the head, above the end of the box.
+  const focused = table.locator('tr.fit-row:focus')
+  for (const [move, times] of [
+    ['ArrowDown', 14],
+    ['PageDown', 2],
+    ['ArrowUp', 9],
+    ['PageUp', 4],
+  ] as const)
+    for (let n = 0; n < times; n++) {
+      await page.keyboard.press(move)
+      await expect(focused).toBeInViewport({ ratio: 0.98 })
+    }
   const price = rows.nth(1).getByRole('button', { name: /^Price of/ })
   await price.click()
   await page.keyboard.type('7.25')

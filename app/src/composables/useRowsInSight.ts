@@ -36,7 +36,7 @@ const likely = (rowPx: number, boxPx: number): Pick<Options, 'measureElement' | 
   // Asked for when a row comes, the height would lay the page out once more: it is told when it is laid out.
   measureElement: (row, entry, virtual) =>
     (entry ? measureElement(row, entry, virtual) : virtual.measurementsCache[virtual.indexFromElement(row)]?.size) || rowPx,
-  observeElementRect: (virtual, seen) => observeElementRect(virtual, (rect) => seen({ ...rect, height: Math.max(rect.height, boxPx) })),
+  observeElementRect: (virtual, seen) => observeElementRect(virtual, (rect) => seen({ ...rect, height: rect.height || boxPx })),
   initialRect: { width: 0, height: boxPx },
 })
 

@@ -52,7 +52,7 @@ const tabStop = computed(() =>
   sorted.value.some((r) => rowKey(r) === selected.value) ? selected.value : sorted.value[0] ? rowKey(sorted.value[0]) : '',
 )
 
-const [ROW, HEAD, BOX] = [50, 26, 304]
+const [ROW, HEAD, BOX] = [50, 26, 285]
 const sight = useRowsInSight(box, {
   list: () => sorted.value,
   key: rowKey,
