@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import InTurn from './components/frame/InTurn.vue'
 import KeySheet from './components/frame/KeySheet.vue'
 import ThrownSheet from './components/frame/ThrownSheet.vue'
 import ViewWay from './components/frame/ViewWay.vue'
 import { provideTouched } from './composables/provideTouched.ts'
 import { useCursorHome } from './composables/useCursorHome.ts'
+import { useGoTo } from './composables/useGoTo.ts'
 import { useReadiness } from './composables/useReadiness.ts'
 import { KEYS, useShortcuts } from './composables/useShortcuts.ts'
 import { useStations } from './composables/useStations.ts'
@@ -20,7 +21,7 @@ import { useLookStore } from './stores/lookStore.ts'
 import { usePlanStore } from './stores/planStore.ts'
 import { useThrownStore } from './stores/thrownStore.ts'
 
-const [plans, look, thrown, route, router] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useRouter()]
+const [plans, look, thrown, route, goTo] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useGoTo()]
 const AppBegin = defineAsyncComponent(() => import('./frame/AppBegin.vue'))
 const keysOpen = ref(false)
 /** undefined until the first beginning */
@@ -35,14 +36,13 @@ const { open: thrownOpen, show: showThrown, haveBack } = useThrown()
 const stations = useStations()
 const sentence = useTemplateRef('sentence')
 const [pick, save] = [() => top.value?.pick(), () => top.value?.save()]
-const showKeys = () => (keysOpen.value = true)
-const begin = () => (beginning.value = true)
+const [showKeys, begin] = [() => (keysOpen.value = true), () => (beginning.value = true)]
 
 provideTouched()
 useCursorHome()
 useReadiness()
 useShortcuts({
-  goTo: (path) => router.push(path),
+  goTo,
   undo: plans.undo,
   redo: plans.redo,
   toggleTheme: look.toggleTheme,

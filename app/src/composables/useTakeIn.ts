@@ -1,13 +1,13 @@
 import { beginsLikeHistory, type FileKind } from '@sandclock/core'
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
-import { useRouter } from 'vue-router'
 import { useHistoryStore } from '../stores/historyStore.ts'
 import { useIntakeStore } from '../stores/intakeStore.ts'
 import { useLogStore } from '../stores/logStore.ts'
 import { useMeasureStore } from '../stores/measureStore.ts'
 import { usePlanStore } from '../stores/planStore.ts'
 import { useFiles } from './useFiles.ts'
+import { useGoTo } from './useGoTo.ts'
 
 /** Larger files are logs; everything else that is taken in is far smaller. */
 const MOST_TEXT_BYTES = 8_000_000
@@ -26,7 +26,7 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
   takeFiles: (files: FileList | null) => Promise<void>
 } {
   const [plans, logs, histories, intake] = [usePlanStore(), useLogStore(), useHistoryStore(), useIntakeStore()]
-  const [measured, router] = [useMeasureStore(), useRouter()]
+  const [measured, goTo] = [useMeasureStore(), useGoTo()]
   useEventListener('paste', (event: ClipboardEvent) => {
     const text = event.clipboardData?.getData('text') ?? ''
     if (!(event.target as HTMLElement).matches('input, textarea') && isPlan(text)) void plans.importText(text)
@@ -48,13 +48,13 @@ export function useTakeIn(isForBeginning: (kind: FileKind['kind']) => boolean = 
       else if (kind === 'measured' || kind === 'how-to-ask') {
         if (kind === 'measured') await measured.read(file.name, text)
         else measured.order = { ...measured.order, how: text }
-        await router.push('/measure')
+        await goTo('/measure')
       } else {
         await intake.read(file.name, text)
-        if (!stays) await router.push(kind === 'starts' ? '/start' : kind === 'catalogue' ? '/fit/machines' : '/fit/models')
+        if (!stays) await goTo(kind === 'starts' ? '/start' : kind === 'catalogue' ? '/fit/machines' : '/fit/models')
       }
     }
-    if (ofLog.length + ofHistory.length > 0) await router.push('/load')
+    if (ofLog.length + ofHistory.length > 0) await goTo('/load')
     if (ofHistory.length > 0) await histories.read(ofHistory.map((file) => ({ name: file.name, bytes: file })))
     if (ofLog.length === 0) return
     await logs.read(ofLog.map((file) => ({ name: file.name, bytes: file })))

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { beginPlan, begunYaml, type Figures, type ModelShape, type OwnModel } from '@sandclock/core'
 import { computed, shallowRef, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { useDraftAnswer } from '../composables/useDraftAnswer.ts'
+import { useGoTo } from '../composables/useGoTo.ts'
 import BeginShape from '../components/begin/BeginShape.vue'
 import BeginSheet from '../components/begin/BeginSheet.vue'
 import VerdictLine from '../components/frame/VerdictLine.vue'
@@ -14,7 +14,7 @@ import { troubleOf, usePlanStore } from '../stores/planStore.ts'
 const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: []; files: [files: FileList | null] }>()
 
-const [plans, intake, router] = [usePlanStore(), useIntakeStore(), useRouter()]
+const [plans, intake, goTo] = [usePlanStore(), useIntakeStore(), useGoTo()]
 const offers = computed(() => (plans.plan.machines.length > 0 ? plans.plan : demoPlan))
 const trouble = shallowRef<readonly string[]>([])
 
@@ -44,7 +44,7 @@ async function begin(figures: Figures): Promise<void> {
     await plans.add(plan, text)
     trouble.value = []
     emit('close')
-    await router.push('/load')
+    await goTo('/load')
   } catch (error) {
     const { title, lines } = troubleOf(error)
     trouble.value = [title, ...lines]
