@@ -6,9 +6,11 @@ test('what the server does not give any more is said, what was dropped is taken 
 }) => {
   const gone = /\/assets\/(LoadPage|AppBegin)-/
   await page.route(gone, (route) => route.abort())
+  const fetchedAhead = page.waitForEvent('requestfailed', (request) => request.url().includes('LoadPage'))
   await page.goto('/answer')
   await expect(verdict(page)).toContainText('Rent')
   const said = page.getByRole('status').filter({ hasText: 'could not be fetched' })
+  await fetchedAhead
   await expect(said).toHaveCount(0) // nobody has asked for it yet
 
   await page.keyboard.press('n')
@@ -24,4 +26,6 @@ test('what the server does not give any more is said, what was dropped is taken 
   await page.keyboard.press('1')
   await expect(page.getByRole('region', { name: 'Request log' })).toContainText('monday.csv: 100 requests')
   await expect(said).toHaveCount(0)
+  await page.keyboard.press('n')
+  await expect(page.getByRole('heading', { name: 'Begin a plan' })).toBeVisible()
 })

@@ -22,10 +22,10 @@ import { usePlanStore } from './stores/planStore.ts'
 import { useThrownStore } from './stores/thrownStore.ts'
 
 const [plans, look, thrown, route, goTo] = [usePlanStore(), useLookStore(), useThrownStore(), useRoute(), useGoTo()]
-const AppBegin = defineAsyncComponent(() => import('./frame/AppBegin.vue'))
-const keysOpen = ref(false)
-/** undefined until the first beginning */
-const beginning = ref<boolean>()
+const AppBegin = defineAsyncComponent(() => import('./frame/AppBegin.vue').catch(notBegun))
+/** A beginning is undefined until the first that comes. */
+const [keysOpen, beginning] = [ref(false), ref<boolean>()]
+const notBegun = (error: unknown) => ((beginning.value = undefined), Promise.reject(error as Error))
 const top = useTemplateRef('top')
 const { dragging, takeFiles } = useTakeIn((kind) => {
   // The sheet takes a model in; what is something else is looked at where it belongs, which the sheet would hide.

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { fetchAhead } from './unfetched.ts'
 import { HOME, VIEWS } from './views.ts'
 
 export const router = createRouter({
@@ -16,17 +17,11 @@ router.afterEach((to) => {
 const idle = () =>
   new Promise<void>((then) => (window.requestIdleCallback ? window.requestIdleCallback(() => then()) : setTimeout(then, 1000)))
 
-let ahead = false
-/** Whether a view is fetched that nobody may have asked for. */
-export const isFetchingAhead = (): boolean => ahead
-
 /** The other views are fetched while there is nothing to do, one after the other, so that going to one does not wait for it. */
 export async function fetchViews(): Promise<void> {
   await router.isReady().catch(() => undefined) // the others may come
   for (const { component } of VIEWS) {
     await idle()
-    ahead = true
-    await component().catch(() => undefined) // going there tries anew
-    ahead = false
+    await fetchAhead(component) // going there tries anew
   }
 }

@@ -2,7 +2,7 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { nextTask } from './composables/frames.ts'
-import { fetchViews, isFetchingAhead, router } from './router.ts'
+import { fetchViews, router } from './router.ts'
 import { useAnswerStore } from './stores/answerStore.ts'
 import { useIntakeStore } from './stores/intakeStore.ts'
 import { useLookStore } from './stores/lookStore.ts'
@@ -17,7 +17,7 @@ export async function start(): Promise<void> {
   await nextTask()
   const app = createApp(App).use(createPinia()).use(router)
   for (const useStore of [usePlanStore, useAnswerStore, useViewStore, useLookStore, useIntakeStore, useThrownStore]) useStore()
-  sayUnfetched(router, window, useRemarkStore(), isFetchingAhead)
+  sayUnfetched(router, window, useRemarkStore())
   await nextTask()
   app.mount('#app')
   await fetchViews()

@@ -1,22 +1,25 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
-import { sayUnfetched } from './unfetched.ts'
+import { nextTask } from './composables/frames.ts'
+import { fetchAhead, sayUnfetched } from './unfetched.ts'
 
 describe('a part of the page that does not come', () => {
   const there = { render: () => null }
   let isThere: boolean
-  let isAhead: boolean
   let page: EventTarget
+  let late: () => Promise<typeof there>
   let remarks: { words: string }
   let router: Router
   beforeEach(async () => {
-    isThere = isAhead = false
+    isThere = false
     page = new EventTarget()
     remarks = { words: '' }
-    const late = () => {
+    late = () => {
       if (isThere) return Promise.resolve(there)
-      page.dispatchEvent(new Event('vite:preloadError'))
-      return Promise.reject(new TypeError('Failed to fetch dynamically imported module'))
+      // As the bundler does it.
+      const payload = new TypeError('Failed to fetch dynamically imported module')
+      page.dispatchEvent(Object.assign(new Event('vite:preloadError'), { payload }))
+      return Promise.reject(payload)
     }
     router = createRouter({
       history: createMemoryHistory(),
@@ -25,12 +28,13 @@ describe('a part of the page that does not come', () => {
         { path: '/load', component: late, meta: { title: 'Load' } },
       ],
     })
-    sayUnfetched(router, page, remarks, () => isAhead)
+    sayUnfetched(router, page, remarks)
     await router.push('/')
   })
 
   it('is named where it is a view, with what to do, and where one was stays', async () => {
     await expect(router.push('/load')).rejects.toThrow('Failed to fetch')
+    await nextTask()
     expect(remarks.words).toMatch(/^“Load” could not be fetched: the server.*Start it again.*the plan is kept\.$/)
     expect(router.currentRoute.value.path).toBe('/')
   })
@@ -43,12 +47,14 @@ describe('a part of the page that does not come', () => {
     expect(remarks.words).toBe('')
   })
 
-  it('is told of where it is none, unless nobody has asked for it', () => {
-    isAhead = true
-    page.dispatchEvent(new Event('vite:preloadError'))
+  it('is told of where it is none, unless nobody has asked for it', async () => {
+    await fetchAhead(late)
+    await nextTask()
     expect(remarks.words).toBe('')
-    isAhead = false
-    page.dispatchEvent(new Event('vite:preloadError'))
+    const [ahead, asked] = [fetchAhead(late), late()]
+    await expect(asked).rejects.toThrow('Failed to fetch')
+    await ahead
+    await nextTask()
     expect(remarks.words).toMatch(/^A part of the page could not be fetched/)
   })
 
