@@ -10,6 +10,7 @@ import { happened, withSteps } from '../../examples/make/happened.ts'
 import { oneConfiguration } from '../../examples/make/oneConfiguration.ts'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
 import { configured } from '../../core/src/answer/configured.ts'
+import { sandclock as run, type Ran } from '../test/sandclock.ts'
 import { table } from './table.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'sand-clock-cli-'))
@@ -18,30 +19,33 @@ const file = (name: string, content: unknown) => {
   writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content))
   return path
 }
-const sandclock = (...args: string[]) => {
-  const { status, stdout, stderr } = spawnSync('node', ['cli/bin/sandclock.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 })
-  return { status, stdout: stdout.replaceAll(/[\u00a0\u202f]/g, ' '), stderr: stderr.replaceAll(/[\u00a0\u202f]/g, ' ') }
+const plain = ({ status, stdout, stderr }: Pick<Ran, 'stdout' | 'stderr'> & { status: number | null }) => {
+  const [said, complained] = [stdout, stderr].map((text) => text.replaceAll(/[\u00a0\u202f]/g, ' '))
+  return { status, stdout: said, stderr: complained }
 }
+const sandclock = (...args: string[]) => plain(run(...args))
+/** As a process of its own. */
+const program = (...args: string[]) => plain(spawnSync('node', ['cli/bin/sandclock.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 }))
 
-/** One class of the demo for three hours: answered in a second or two. */
+/** One class of the demo for two hours, of which one is the worst: answered in a second or two. */
 const small: Plan = {
   ...skerrySound,
   repetitions: 2,
-  horizon: { ...skerrySound.horizon, seconds: 3 * 3600, warmupSeconds: 600 },
+  horizon: { ...skerrySound.horizon, seconds: 2 * 3600, warmupSeconds: 600 },
   classes: [{ ...skerrySound.classes[0], arrivals: { kind: 'steady', ratePerSecond: 1 } }],
   services: [{ ...skerrySound.services[0], search: { sequences: [32], devices: [1] } }],
 }
 
 describe('sandclock check', () => {
   it('passes while the stated configuration keeps its promises, and stops a pipeline with the figure when it does not', () => {
-    const kept = sandclock('check', 'examples/one-configuration.json')
+    const kept = program('check', 'examples/one-configuration.json')
     expect(kept.status).toBe(0)
     expect(kept.stdout).toMatch(
       /p95 TTFT\s+600 ms\s+\d+ ms\s+[\d.]+ %\s+meets\s+of these figures: its step costs were typed in\s+Every stated configuration keeps its promises/,
     )
     const harder = structuredClone(oneConfiguration)
     harder.classes[0].targets = [{ measure: 'ttft', percentile: 95, seconds: 0.1 }]
-    const broken = sandclock('check', file('harder-check.json', harder))
+    const broken = program('check', file('harder-check.json', harder))
     expect(broken.status).toBe(1)
     expect(broken.stdout).toMatch(/talk no longer keeps its promise: pilot desk, p95 TTFT \d+ ms, promised 100 ms\./)
     expect(sandclock('check', 'examples/skerry-sound.json').status).toBe(2)
@@ -222,7 +226,7 @@ describe('sandclock simulate', () => {
 
 describe('sandclock recommend', () => {
   it('answers a plan, with money, rivals and reasons', () => {
-    const { status, stdout, stderr } = sandclock('recommend', file('small.json', small))
+    const { status, stdout, stderr } = program('recommend', file('small.json', small))
     expect(status).toBe(0)
     expect(stdout).toMatch(/^rent +(up to )?\d+ × .+ EUR +[\d.]+ EUR +[\d.]+ EUR$/m)
     expect(stdout).toMatch(/^4\. +(up to )?\d+ ×/m)
@@ -278,7 +282,7 @@ describe('bad input', () => {
     [['recommend'], "missing required argument 'plan'"],
     [['dance'], "unknown command 'dance'"],
   ])('%j ends with 2 and a sentence', (args, sentence) => {
-    const { status, stderr, stdout } = sandclock(...args)
+    const { status, stderr, stdout } = program(...args)
     expect(stderr).toContain(sentence)
     expect(status).toBe(2)
     expect(stdout).toBe('')

@@ -53,11 +53,12 @@ describe('use of machines', () => {
     for (let n = 0; n < 8; n++) {
       const plan = checkPlan(livingPlan(random, n))
       const [service] = plan.services
+      const requests = new Load(plan).of(service, 0)
       for (const policy of [undefined, service.policies?.[0]?.name]) {
         for (const { name } of plan.machines) {
           const ready = configured(plan, service, { machine: name, variant: '8-bit', sequences: 8, replicas: 1, ...(policy && { policy }) })
           if (!ready.ok) continue
-          const { meter, life } = observedRun(plan, ready.spec, new Load(plan).of(service, 0))
+          const { meter, life } = observedRun(plan, ready.spec, requests)
           const { candidate, groups } = ready.spec
           const [{ machines, uses }] = machineUse(plan, [{ candidate, groups, life, meter }])
           machines.forEach((there, i) => {

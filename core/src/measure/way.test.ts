@@ -17,7 +17,7 @@ const WAY = { seconds: 0.04, bytesPerSecond: 1e6, requestBytes: 5e4, answerBytes
 const FIRST = 0.13
 const WHOLE = 0.14
 
-const answerTo = (plan: Plan) => driveHere(recommend(plan, new Load(plan)), new Load(plan))
+const answerTo = (plan: Plan, load = new Load(plan)) => driveHere(recommend(plan, load), load)
 /** Times of targets moved by so much where the way has a part in them. */
 const moved = (plan: Plan, by: (t: Target) => Target, way?: typeof WAY): Plan =>
   checkPlan({ ...plan, margin: 0, classes: plan.classes.map((c) => ({ ...c, ...(way && { way }), targets: c.targets.map(by) })) })

@@ -7,7 +7,7 @@ import { RandomStream } from '../random/stream.ts'
 import { driveHere } from './drive.ts'
 import { Load } from './load.ts'
 
-const answerTo = (plan: Plan) => driveHere(recommend(plan, new Load(plan)), new Load(plan))
+const answerTo = (plan: Plan, load = new Load(plan)) => driveHere(recommend(plan, load), load)
 const searching = (plan: Plan, more: Partial<NonNullable<Service['search']>>): Plan =>
   checkPlan({ ...plan, services: plan.services.map((s) => ({ ...s, search: { ...s.search!, ...more } })) })
 const PLACES = [

@@ -65,17 +65,28 @@ const ROWS_A_FRAME = 3
 /** Those that a key goes to later have to be there when it gives them the focus. */
 const shown = useGradually(sight.rows, ROWS_A_FRAME, { anew: () => `${order.value} ${filter.value}`, once: true })
 
+/** The row that a key went to and that has no focus yet: as long as the rows still come, it may not be among them. */
+let goneTo = ''
+function giveFocus(): void {
+  if (goneTo === '' || goneTo !== selected.value) return
+  const row = box.value?.querySelector<HTMLElement>('[data-looked-at]')
+  if (!row) return
+  goneTo = ''
+  row.focus({ preventScroll: true })
+  sight.show(Number(row.dataset.index))
+}
+watch(shown, giveFocus, { flush: 'post' })
+
 async function look(index: number): Promise<void> {
   const row = sorted.value[Math.max(0, Math.min(sorted.value.length - 1, index))]
   if (!row) return
-  selected.value = rowKey(row)
+  goneTo = selected.value = rowKey(row)
   await nextTick()
-  box.value?.querySelector<HTMLElement>('[data-looked-at]')?.focus({ preventScroll: true })
-  sight.show(sorted.value.indexOf(row))
+  giveFocus()
 }
 
 // Always the same ones: a row is made anew only when something of it is other than before.
-const lookAt = (row: FitRow) => (selected.value = rowKey(row))
+const lookAt = (row: FitRow) => ((goneTo = ''), (selected.value = rowKey(row)))
 const search = (row: FitRow, yes: boolean) => emit('search', [row], yes)
 const machine = (name: string, patch: Partial<Machine>) => emit('machine', name, patch)
 const remedy = (remedy: Remedy) => emit('remedy', remedy)

@@ -67,6 +67,29 @@ describe('FitRows', () => {
     expect(wrapper.text()).toContain('No row has all of these words')
     wrapper.unmount()
   })
+
+  it('gives a row that a key goes to the focus once it is there, if the rows still come', async () => {
+    const wrapper = mount(FitRows, {
+      attachTo: document.body,
+      props: {
+        rows,
+        currency: 'EUR',
+        chosen: '',
+        pinned: '',
+        modelValue: rowKey(rows[0]),
+        'onUpdate:modelValue': (key: string) => wrapper.setProps({ modelValue: key }),
+      },
+    })
+    const last = () => wrapper.find(`tr[aria-rowindex="${rows.length + 1}"]`)
+    const first = wrapper.get<HTMLElement>('tr[aria-rowindex="2"]')
+    first.element.focus()
+    void first.trigger('keydown', { key: 'End' })
+    await nextTick()
+    expect(last().exists()).toBe(false)
+    await frames(12)
+    expect(document.activeElement).toBe(last().element)
+    wrapper.unmount()
+  })
 })
 
 describe('orders and filters of the rows', () => {
