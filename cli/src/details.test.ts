@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import type { Plan } from '@sandclock/core'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from '../../examples/make/skerrySound.ts'
-import { sandclock } from '../test/sandclock.ts'
+import { plain, sandclock } from '../test/sandclock.ts'
 
 const [pilots, readers] = skerrySound.classes
 const [talk, manifests] = skerrySound.services
@@ -27,7 +27,6 @@ function fileOf(name: string, plan: Plan): string {
   return path
 }
 const path = fileOf('desk.json', desk)
-const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 
 /** The rows under a title, until the next line that is no row: each as its cells. */
 function rowsUnder(text: string, title: RegExp): string[][] {

@@ -3,11 +3,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Distribution } from '@sandclock/core'
-import { sandclock as run } from '../test/sandclock.ts'
+import { plain, sandclock as run } from '../test/sandclock.ts'
 
 const PLAN = 'examples/one-configuration.json'
 const sandclock = (command: string, ...args: string[]) => run(command, PLAN, ...args)
-const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 const folder = mkdtempSync(join(tmpdir(), 'sandclock-'))
 
 describe('--distributions', () => {

@@ -1,10 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import type { LoadTest } from '@sandclock/core'
-import { sandclock as run } from '../test/sandclock.ts'
+import { plain, sandclock as run } from '../test/sandclock.ts'
 
 const PLAN = 'examples/one-configuration.json'
 const sandclock = (...args: string[]) => run('simulate', PLAN, ...args)
-const plain = (s: string) => s.replaceAll(/[\u00a0\u202f]/g, ' ')
 
 describe('sandclock simulate --side-by-side', () => {
   it('says throughput and percentiles by callers at once, and where it bends, in words and as JSON', () => {

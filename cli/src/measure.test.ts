@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { plain } from '../test/sandclock.ts'
 
 const COMMAND = 'cli/bin/sandclock.mjs'
 const folder = mkdtempSync(join(tmpdir(), 'sand-clock-measure-'))
@@ -19,8 +20,7 @@ const evenIfVoid = (error: { code: number; stdout: string }) => {
   throw error
 }
 // That a part was late is not what is looked at here.
-const measure = async (...args: string[]) =>
-  (await sandclock('measure', ...args).catch(evenIfVoid)).replaceAll(/[\u00a0\u202f]/g, ' ').replaceAll(', VOID', '')
+const measure = async (...args: string[]) => plain(await sandclock('measure', ...args).catch(evenIfVoid)).replaceAll(', VOID', '')
 /** What stands in for a plan, and where. */
 async function standIn(plan: string, speed: string): Promise<{ url: string; end: () => void }> {
   const child = spawn('node', [COMMAND, 'stand-in', plan, '--speed', speed], { stdio: ['ignore', 'pipe', 'ignore'] })
@@ -109,7 +109,7 @@ describe.concurrent('measuring on the command line', () => {
     [['--prompts', 'none.txt'], 'none.txt does not exist.'],
     [['--out', 'no/such/folder/rows.csv'], 'no/such/folder/rows.csv can not be written'],
   ])('refuses %j with a sentence', async (args, says) => {
-    const said = (await refusal(how, ...args)).replaceAll(/[\u00a0\u202f]/g, ' ')
+    const said = plain(await refusal(how, ...args))
     expect(said).toContain('2: ')
     expect(said).toContain(says)
   })
@@ -174,10 +174,7 @@ describe.concurrent('step costs on the command line', () => {
       const [fit, judge, costs] = ['fit.csv', 'judge.csv', 'costs.json'].map((name) => join(folder, name))
       await measure(asked, '--at-once', '1,4,8', '--each', '4', '--sizes', '200+12,900+16', '--out', fit)
       await measure(asked, '--rates', '4', '--lasts', '3 s', '--sizes', '300+12,700+10', '--out', judge)
-      const said = (await sandclock('costs', fit, '--judge', judge, '--cache-tokens', '120000', '--out', costs)).replaceAll(
-        /[\u00a0\u202f]/g,
-        ' ',
-      )
+      const said = plain(await sandclock('costs', fit, '--judge', judge, '--cache-tokens', '120000', '--out', costs))
       expect(said).toMatch(
         /^Believable to within [\d.]+ % .* up to \d+ at once, as \d+ requests of “4 a second” showed, which were not fitted/,
       )

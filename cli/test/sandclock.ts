@@ -10,6 +10,9 @@ export interface Ran {
   stderr: string
 }
 
+/** What was said, with spaces that break in place of those that do not. */
+export const plain = (text: string): string => text.replaceAll(/[\u00a0\u202f]/g, ' ')
+
 const LONGEST_MS = 300_000
 /** One thread for all test files of a process. */
 let running: { port: MessagePort; signal: Int32Array } | undefined

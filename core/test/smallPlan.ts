@@ -290,6 +290,5 @@ export function surePlan(random: RandomStream, number: number): Plan {
   const plan = [smallPlan, livingPlan, soldPlan, boughtPlan][number % 4](random, number)
   const one = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const doubt = { derived: 0.4 * random.next(), startUp: 0.5 * random.next(), load: one([0, 0.2]) }
-  // Each of its options may be run in a hundred worlds: half of the time, with what comes in it, tells as much.
-  return { ...plan, horizon: { ...plan.horizon, seconds: 210 }, margin: 0, certainty: one([0.6, 0.9, 0.95]), doubt }
+  return { ...plan, margin: 0, certainty: one([0.6, 0.9, 0.95]), doubt }
 }

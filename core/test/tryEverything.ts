@@ -7,7 +7,7 @@ import type { Setting } from '../src/candidate/settings.ts'
 import type { Purchase } from '../src/cost/purchase.ts'
 import { Load } from '../src/search/load.ts'
 import { allHold, readings, targetsOf } from '../src/measure/placedTargets.ts'
-import { run, type Complete } from '../src/run/run.ts'
+import { run } from '../src/run/run.ts'
 import { USUAL_WORLDS, worldOf } from '../src/world/worldOf.ts'
 
 /** What trying everything finds to hold. */
@@ -23,9 +23,6 @@ export interface Best {
   setting: Setting | null
   paysByRun: boolean
 }
-
-/** Of so many runs that were stopped at a broken promise one is run to the end as well. */
-const SEEN_TO_THE_END = 8
 
 /** Worlds of a plan, each with what its service may be run as there. */
 const worldsOf = (plan: Plan, load: Load) =>
@@ -63,23 +60,19 @@ export function tryEverything(plan: Plan): { feasible: Best[]; simulations: numb
   const load = new Load(plan)
   const worlds = plan.certainty === undefined ? [] : worldsOf(plan, load)
   const feasible: Best[] = []
-  let [simulations, stopped] = [0, 0]
+  let simulations = 0
   for (const candidate of enumerate(plan, service)) {
     if (!candidate.fit.fits) continue
     // A policy is tried with all the machines that it may have.
     for (let groups = candidate.elastic ? candidate.maxGroups : 1; groups <= candidate.maxGroups; groups++) {
       if (groups === 0) break
       const { machines } = fleetOf(candidate, groups)
-      const spec = { service: candidate.service, candidate, groups }
-      const toTheEnd = (r: number) => run(plan, spec, load.of(service, r), { repetition: r, toTheEnd: true })
-      const holds = ({ record }: Complete) => allHold(plan, service, readings(plan, service, record))
+      const runOf = (r: number) =>
+        run(plan, { service: candidate.service, candidate, groups }, load.of(service, r), { repetition: r, toTheEnd: true })
       simulations += plan.repetitions
-      const first = run(plan, spec, load.of(service, 0))
-      // That who is stopped would have missed to the end is seen on some of them, in every plan.
-      if (first.kind === 'broken' && stopped++ % SEEN_TO_THE_END === 0 && holds(toTheEnd(0)))
-        throw new Error(`stopped, and holds to the end: ${plan.name}, ${machines} × ${candidate.machine.name}`)
-      if (first.kind === 'broken' || !holds(first)) continue // whatever the other draws say
-      const runs = [first, ...Array.from({ length: plan.repetitions - 1 }, (_, i) => toTheEnd(i + 1))]
+      const first = runOf(0)
+      if (!allHold(plan, service, readings(plan, service, first.record))) continue // whatever the other draws say
+      const runs = [first, ...Array.from({ length: plan.repetitions - 1 }, (_, i) => runOf(i + 1))]
       const values = runs.map((t) => readings(plan, service, t.record).map((x) => x.value))
       const meets = targetsOf(plan, service).every(
         ({ target }, i) =>

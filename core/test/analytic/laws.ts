@@ -23,9 +23,7 @@ export interface Law {
   simulate: (seed: number) => number
 }
 
-/** Long enough for an interval of 2 to 3 % where readings vary most; a queue that varies less needs less. */
 const SECONDS = 60_000
-const LESS = 24_000
 const WARMUP = 2_000
 const MICRO = 1e6
 
@@ -103,8 +101,8 @@ function sameRuns(laws: readonly Omit<Law, 'simulate'>[], readAll: (seed: number
 
 type ServerName = keyof typeof SERVERS
 
-function mm1(server: ServerName, rho: number, seconds = SECONDS): Law[] {
-  const queue = { rate: rho, service: exponential(1), rules: rules(1, { profile: SERVERS[server] }), seconds }
+function mm1(server: ServerName, rho: number): Law[] {
+  const queue = { rate: rho, service: exponential(1), rules: rules(1, { profile: SERVERS[server] }) }
   const parameters = `${server}, load ${rho}`
   const laws = [
     { law: 'M/M/1', parameters, quantity: 'mean wait, s', exact: rho / (1 - rho) },
@@ -133,21 +131,13 @@ function mmc(server: ServerName, c: number, rho: number): Law {
 }
 
 /** Mean wait by Pollaczek and Khinchine: λ·E[S²] / (2(1 − ρ)). */
-function mg1(
-  law: string,
-  server: ServerName,
-  rate: number,
-  service: DrawnSize,
-  [first, second]: readonly [number, number],
-  words: string,
-  seconds = SECONDS,
-): Law {
+function mg1(law: string, server: ServerName, rate: number, service: DrawnSize, first: number, second: number, words: string): Law {
   return {
     law,
     parameters: `${server}, ${words}, load ${Number((rate * first).toFixed(3))}`,
     quantity: 'mean wait, s',
     exact: (rate * second) / (2 * (1 - rate * first)),
-    simulate: meanOf({ rate, service, rules: rules(1, { profile: SERVERS[server] }), seconds }, 'wait'),
+    simulate: meanOf({ rate, service, rules: rules(1, { profile: SERVERS[server] }) }, 'wait'),
   }
 }
 
@@ -171,7 +161,7 @@ function mmck(c: number, k: number, rho: number): Law[] {
 }
 
 function sharing(rho: number, service: DrawnSize, words: string): Law {
-  const queue = { rate: rho, service, rules: rules(1, { profile: sharingServer }), seconds: LESS }
+  const queue = { rate: rho, service, rules: rules(1, { profile: sharingServer }) }
   return {
     law: 'Processor sharing',
     parameters: `side by side, ${words}, load ${rho}`,
@@ -201,14 +191,14 @@ function bulk(b: number, rho: number): Law {
 /** Two classes without pre-emption (Cobham): W₁ = R/(1 − ρ₁), W₂ = R/((1 − ρ₁)(1 − ρ)), R = ρ for exponential service of mean 1. */
 function priorities(first: number, second: number): Law[] {
   const rho = first + second
-  const ruleSet = rules(1, { profile: workServer, classes: [classRules({ priority: 1 }), classRules()], horizonSeconds: 2 * LESS })
+  const ruleSet = rules(1, { profile: workServer, classes: [classRules({ priority: 1 }), classRules()], horizonSeconds: 2 * SECONDS })
   const parameters = `fixed work, loads ${first} and ${second}`
   const laws = [
     { law: 'M/M/1 with priority', parameters, quantity: 'mean wait of the first, s', exact: rho / (1 - first) },
     { law: 'M/M/1 with priority', parameters, quantity: 'mean wait of the second, s', exact: rho / (1 - first) / (1 - rho) },
   ]
   return sameRuns(laws, (seed) => {
-    const requests = load(seed, rho, exponential(1), LESS)
+    const requests = load(seed, rho, exponential(1), SECONDS)
     const random = new RandomStream(seed, 'queue', 'class')
     for (let i = 0; i < requests.count; i++) requests.classIndex[i] = random.next() < first / rho ? 0 : 1
     const record = simulate(requests, ruleSet)
@@ -217,7 +207,7 @@ function priorities(first: number, second: number): Law[] {
 }
 
 function patience(rho: number, seconds: number): Law {
-  const queue = { rate: rho, service: exponential(1), rules: rules(1, { profile: workServer, patienceSeconds: [seconds] }), seconds: LESS }
+  const queue = { rate: rho, service: exponential(1), rules: rules(1, { profile: workServer, patienceSeconds: [seconds] }) }
   return {
     law: 'M/M/1 with patience',
     parameters: `fixed work, load ${rho}, ${seconds} s`,
@@ -229,8 +219,8 @@ function patience(rho: number, seconds: number): Law {
 
 /** A closed loop of exponential thought: the machine-repair model. */
 function closedLoop(clients: number, thinkSeconds: number): Law {
-  const [each, until] = [1500, 10_000]
-  const ruleSet = rules(1, { profile: workServer, horizonSeconds: until })
+  const each = 3000
+  const ruleSet = rules(1, { profile: workServer, horizonSeconds: 20_000 })
   const simulateOne = (seed: number) => {
     const n = clients * each
     const think = new RandomStream(seed, 'loop', 'thinking')
@@ -243,8 +233,8 @@ function closedLoop(clients: number, thinkSeconds: number): Law {
     }
     const record = simulate({ ...requests, chain }, ruleSet)
     let finished = 0
-    for (let i = 0; i < n; i++) if (record.end[i] > WARMUP && record.end[i] <= until) finished++
-    return finished / (until - WARMUP)
+    for (let i = 0; i < n; i++) if (record.end[i] > WARMUP && record.end[i] <= 20_000) finished++
+    return finished / (20_000 - WARMUP)
   }
   return {
     law: 'Closed loop (machine repair)',
@@ -259,29 +249,30 @@ const MIXED = [0.2, 0.2, 0.2, 3.4]
 const sigma = 0.8
 
 export const LAWS: readonly Law[] = [
-  ...mm1('whole prompts', 0.5, LESS),
+  ...mm1('whole prompts', 0.5),
   ...mm1('chunked prompts', 0.8),
   ...mm1('fixed work', 0.8),
   mmc('whole prompts', 3, 0.8),
   mmc('chunked prompts', 4, 0.7),
   mmc('fixed work', 6, 0.85),
-  mg1('M/D/1', 'whole prompts', 0.7, fixed(1), [1, 1], 'constant', LESS),
-  mg1('M/D/1', 'fixed work', 0.9, fixed(1), [1, 1], 'constant'),
+  mg1('M/D/1', 'whole prompts', 0.7, fixed(1), 1, 1, 'constant'),
+  mg1('M/D/1', 'fixed work', 0.9, fixed(1), 1, 1, 'constant'),
   mg1(
     'M/G/1',
     'whole prompts',
     0.7,
     { kind: 'empirical', values: MIXED.map((s) => s * MICRO) },
-    [1, MIXED.reduce((sum, s) => sum + (s * s) / 4, 0)],
+    1,
+    MIXED.reduce((sum, s) => sum + (s * s) / 4, 0),
     'short or long',
-    LESS,
   ),
   mg1(
     'M/G/1',
     'fixed work',
     0.6,
     { kind: 'lognormal', median: MICRO, p95: MICRO * Math.exp(sigma * 1.6448536269514722) },
-    [Math.exp(sigma ** 2 / 2), Math.exp(2 * sigma ** 2)],
+    Math.exp(sigma ** 2 / 2),
+    Math.exp(2 * sigma ** 2),
     `lognormal, σ ${sigma}`,
   ),
   ...mmck(1, 5, 0.9),

@@ -65,13 +65,15 @@ const ROWS_A_FRAME = 3
 /** Those that a key goes to later have to be there when it gives them the focus. */
 const shown = useGradually(sight.rows, ROWS_A_FRAME, { anew: () => `${order.value} ${filter.value}`, once: true })
 
-/** The row that a key went to and that has no focus yet: as long as the rows still come, it may not be among them. */
-let goneTo = ''
+/** The row that a key went to and what had the focus then: as long as the rows still come, that row may not be among them. */
+let goneTo: { key: string; from: Element | null } | undefined
 function giveFocus(): void {
-  if (goneTo === '' || goneTo !== selected.value) return
-  const row = box.value?.querySelector<HTMLElement>('[data-looked-at]')
-  if (!row) return
-  goneTo = ''
+  const row = goneTo?.key === selected.value && box.value?.querySelector<HTMLElement>('[data-looked-at]')
+  if (!goneTo || !row) return
+  const { from } = goneTo
+  goneTo = undefined
+  // Who has gone on meanwhile is left there. What is gone leaves the focus to the page.
+  if (document.activeElement !== from && document.activeElement !== document.body) return
   row.focus({ preventScroll: true })
   sight.show(Number(row.dataset.index))
 }
@@ -80,13 +82,14 @@ watch(shown, giveFocus, { flush: 'post' })
 async function look(index: number): Promise<void> {
   const row = sorted.value[Math.max(0, Math.min(sorted.value.length - 1, index))]
   if (!row) return
-  goneTo = selected.value = rowKey(row)
+  goneTo = { key: rowKey(row), from: document.activeElement }
+  selected.value = goneTo.key
   await nextTick()
   giveFocus()
 }
 
 // Always the same ones: a row is made anew only when something of it is other than before.
-const lookAt = (row: FitRow) => ((goneTo = ''), (selected.value = rowKey(row)))
+const lookAt = (row: FitRow) => (selected.value = rowKey(row))
 const search = (row: FitRow, yes: boolean) => emit('search', [row], yes)
 const machine = (name: string, patch: Partial<Machine>) => emit('machine', name, patch)
 const remedy = (remedy: Remedy) => emit('remedy', remedy)

@@ -68,7 +68,10 @@ describe('FitRows', () => {
     wrapper.unmount()
   })
 
-  it('gives a row that a key goes to the focus once it is there, if the rows still come', async () => {
+  it.each([
+    ['gives a row that a key goes to the focus once it is there, if the rows still come', false],
+    ['leaves the focus where somebody has gone on to before that', true],
+  ])('%s', async (_, goesOn) => {
     const wrapper = mount(FitRows, {
       attachTo: document.body,
       props: {
@@ -86,8 +89,11 @@ describe('FitRows', () => {
     void first.trigger('keydown', { key: 'End' })
     await nextTick()
     expect(last().exists()).toBe(false)
+    const filter = wrapper.get<HTMLElement>('input[type=search]').element
+    if (goesOn) filter.focus()
     await frames(12)
-    expect(document.activeElement).toBe(last().element)
+    expect(last().exists()).toBe(true)
+    expect(document.activeElement).toBe(goesOn ? filter : last().element)
     wrapper.unmount()
   })
 })
