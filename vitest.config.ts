@@ -3,21 +3,24 @@ import { defineConfig } from 'vitest/config'
 import { bundleWhole } from './test/bundleWhole.ts'
 import { LongFirst } from './test/longFirst.ts'
 
+const ALONE = 'app/src/**/*.alone.test.ts'
+
 export default defineConfig({
   plugins: [vue(), bundleWhole()],
   test: {
     projects: [
-      // The core has no state of its own: its tests share what they have loaded.
-      { extends: true, test: { name: 'core', include: ['core/{src,test}/**/*.test.ts'], isolate: false } },
-      // What is around it keeps things in browser storage, which each test empties for itself.
       {
         extends: true,
         test: {
-          name: 'around it',
+          name: 'together',
+          include: ['{core,threads,outside,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
+          exclude: [ALONE],
+          // What a test keeps in browser storage it empties for itself; the core has no state. So all share what they have loaded.
           isolate: false,
-          include: ['{threads,outside,cli,server,app}/{src,test}/**/*.test.ts', 'test/**/*.test.ts'],
         },
       },
+      // A module that one of these puts another in the place of would stay so for all that share it, or be loaded already.
+      { extends: true, test: { name: 'alone', include: [ALONE] } },
     ],
     // Generous, for machines that are shared: nothing here is about speed.
     // One less than there are would be one alone where there are two.

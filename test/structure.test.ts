@@ -174,6 +174,13 @@ describe('structure', () => {
     expect(cited.filter(({ n }) => !sections.has(n))).toEqual([])
   })
 
+  it('who puts another module in the place of one runs alone, as its name says', () => {
+    const tests = Object.keys(MAY_IMPORT).flatMap((workspace) => sources(`${workspace}/src`).filter(isTest))
+    const mocks = tests.filter((f) => /\bvi\.(do)?[mM]ock\(/.test(code(f)))
+    expect(mocks.length).toBeGreaterThan(0)
+    expect(mocks).toEqual(tests.filter((f) => f.endsWith('.alone.test.ts')))
+  })
+
   it('no component takes HTML as text', () => {
     expect(sources('app/src').filter((f) => f.endsWith('.vue') && text(f).includes('v-html'))).toEqual([])
   })
