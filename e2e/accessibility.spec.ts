@@ -1,5 +1,5 @@
-import { AxeBuilder } from '@axe-core/playwright'
 import { expect } from '@playwright/test'
+import { violationsOf } from './accessible.ts'
 import { test } from './harbour.ts'
 import { goTo, lookAtMadeUp } from './support.ts'
 
@@ -7,14 +7,9 @@ import { goTo, lookAtMadeUp } from './support.ts'
 for (const paths of [
   ['one', 'one session', 'only a model’s size', 'load', 'fit', 'models'],
   ['machines'],
-  ['start', 'measure', 'run', 'answer'],
+  ['start', 'measure', 'run', 'answer', 'compare'],
 ]) {
   test(`no accessibility violation in ${paths.join(', ')}, by day or at dusk`, async ({ harbour: page }) => {
-    // Without frames in the page, the one call that names only what is wrong: naming every element takes most of the time.
-    const looksOf = () =>
-      new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
-        .options({ resultTypes: ['violations'] })
-        .setLegacyMode()
     // The way to the sheet is in Fit.
     if (paths[0] === 'machines') await goTo(page, 'fit')
     for (const path of paths) {
@@ -33,15 +28,12 @@ for (const paths of [
       for (const theme of ['day', 'dusk']) {
         if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t')
         await expect(page.locator('html')).toHaveAttribute('data-theme', theme)
-        // Of all that is looked at, a theme changes the contrast only.
-        const axe =
-          theme === 'day'
-            ? looksOf().withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-            : looksOf().withRules(['color-contrast'])
         // What is around the views is the same with each.
-        if (path !== 'load') axe.include('main')
-        const { violations } = await axe.analyze()
-        expect(violations.map((v) => `${path} at ${theme} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([])
+        const violations = await violationsOf(page, {
+          within: path === 'load' ? undefined : 'main',
+          rules: theme === 'dusk' ? 'contrast' : 'standard',
+        })
+        expect(violations, `${path} at ${theme}`).toEqual([])
       }
     }
   })

@@ -199,6 +199,7 @@ const SEEN_LAST: Record<string, (page: Page) => Locator> = {
   measure: (page) => page.getByRole('button', { name: 'begin to measure' }),
   run: (page) => page.getByRole('region', { name: 'Measures of the run' }),
   answer: (page) => page.getByRole('heading', { name: /Why not the other/ }),
+  compare: (page) => page.getByText(/From A to B \d+ things? change/),
 }
 
 /** Goes to a view by its link, and waits until it is all there. */

@@ -1,6 +1,6 @@
-import { AxeBuilder } from '@axe-core/playwright'
 import { expect } from '@playwright/test'
 import { readFileSync } from 'node:fs'
+import { violationsOf } from './accessible.ts'
 import { test } from './harbour.ts'
 import { change, drop, kept } from './support.ts'
 
@@ -39,11 +39,7 @@ test('the plan as text and the sentence are in step, with the cursor on the same
   // And where the cursor of the text is, the figure of the sentence is marked.
   await text.getByText('"ratePerSecond": 0.8').click()
   await expect(page.locator('.is-here')).toHaveText(/^0\.8/)
-  const { violations } = await new AxeBuilder({ page: page as never /* the package brings its own copy of the same types */ })
-    .include('section[aria-label="The plan as text"]')
-    .setLegacyMode()
-    .analyze()
-  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
+  expect(await violationsOf(page, { within: 'section[aria-label="The plan as text"]', rules: 'advised' })).toEqual([])
 })
 
 test('the guide is there to be read, with its pictures', async ({ harbour: page }) => {

@@ -328,7 +328,7 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
 test('nothing runs over the page, whatever its width', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
-  for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'measure', 'run', 'answer']) {
+  for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'measure', 'run', 'answer', 'compare']) {
     await page.setViewportSize({ width: 1280, height: 800 })
     await goTo(page, path)
     if (path === 'measure') await lookAtMadeUp(page)

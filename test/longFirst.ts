@@ -13,8 +13,9 @@ const grouped = <T>(items: T[], by: (item: T) => unknown): T[] =>
   [...new Set(items.map(by))].flatMap((group) => items.filter((item) => by(item) === group))
 
 /**
- * The tests in Vitest's order, but first those that are known to be long: a fresh clone has no former times to go by. Those of one
- * project and environment follow each other, since a worker is kept for the next test only if that is run in the same: another loads all anew.
+ * The tests in Vitest's order, but first those that are known to be long: a fresh clone has no former times to go by. Those of one project
+ * and environment follow each other, since a worker is kept for the next test only if that is run in the same: another one loads all
+ * anew.
  */
 export class LongFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {

@@ -30,8 +30,8 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
 @media (width >= 64rem) {
   .way {
     grid-template-columns:
-      3.4rem minmax(0, 1.2fr) minmax(0, 0.84fr) minmax(0, 1.13fr) minmax(0, 0.78fr) minmax(0, 0.98fr) minmax(0, 1.12fr)
-      minmax(0, 1.16fr);
+      3.4rem minmax(0, 1.2fr) minmax(0, 0.78fr) minmax(0, 1.09fr) minmax(0, 0.76fr) minmax(0, 0.98fr) minmax(0, 1.1fr)
+      minmax(0, 1.3fr);
   }
 }
 </style>
