@@ -325,13 +325,15 @@ test('the keyboard alone reaches everything: views, sheet, theme, figures', asyn
   await expect(headRoom).toBeFocused()
 })
 
-test('nothing runs over the page, whatever its width', async ({ page }) => {
+test('nothing runs over the page, whatever its width, and every key figure has room on a usual one', async ({ page }) => {
   await page.goto('/load')
   await expect(verdict(page)).toContainText('Rent')
   for (const path of ['one', 'load', 'fit', 'machines', 'models', 'start', 'measure', 'run', 'answer', 'compare']) {
     await page.setViewportSize({ width: 1280, height: 800 })
     await goTo(page, path)
     if (path === 'measure') await lookAtMadeUp(page)
+    const cut = () => page.locator('nav .truncate').evaluateAll((figures) => figures.filter((f) => f.scrollWidth > f.clientWidth).length)
+    await expect.poll(cut, `key figures that end in dots in ${path}`).toBe(0)
     for (const width of [390, 1024, 2560]) {
       await page.setViewportSize({ width, height: 800 })
       const over = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)

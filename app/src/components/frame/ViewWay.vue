@@ -26,12 +26,12 @@ defineProps<{ stations: readonly { path: string; name: string; question: string;
 </template>
 
 <style scoped>
-/* The first has no figure; the others have room by how long theirs are. */
+/* The first has no figure; the others have room by how long theirs are with the name of where one is, which is bolder. */
 @media (width >= 64rem) {
   .way {
     grid-template-columns:
-      3.4rem minmax(0, 1.2fr) minmax(0, 0.78fr) minmax(0, 1.09fr) minmax(0, 0.76fr) minmax(0, 0.98fr) minmax(0, 1.1fr)
-      minmax(0, 1.3fr);
+      3.4rem minmax(0, 1.94fr) minmax(0, 1.17fr) minmax(0, 1.86fr) minmax(0, 1.25fr) minmax(0, 1.52fr) minmax(0, 1.81fr)
+      minmax(0, 2.04fr);
   }
 }
 </style>
