@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { describe, expect, it } from 'vitest'
 
@@ -174,11 +174,14 @@ describe('structure', () => {
     expect(cited.filter(({ n }) => !sections.has(n))).toEqual([])
   })
 
-  it('who puts another module in the place of one runs alone, as its name says', () => {
-    const tests = Object.keys(MAY_IMPORT).flatMap((workspace) => sources(`${workspace}/src`).filter(isTest))
-    const mocks = tests.filter((f) => /\bvi\.(do)?[mM]ock\(/.test(code(f)))
+  it('only tests of the interface put another module in the place of one, and they run alone, as their names say', () => {
+    const folders = Object.keys(MAY_IMPORT).flatMap((workspace) => [`${workspace}/src`, `${workspace}/test`])
+    const tests = [...folders, 'test'].filter((folder) => existsSync(join(ROOT, folder))).flatMap(sources)
+    const mocks = tests.filter((f) => /\bvi\.(doMock|mock)\(/.test(code(f)))
     expect(mocks.length).toBeGreaterThan(0)
     expect(mocks).toEqual(tests.filter((f) => f.endsWith('.alone.test.ts')))
+    // The others are bundled, where nothing can be put in the place of a module: see test/bundleWhole.ts.
+    expect(mocks.filter((f) => !f.startsWith('app/src/'))).toEqual([])
   })
 
   it('no component takes HTML as text', () => {
